@@ -1,0 +1,65 @@
+import * as z from 'zod';
+import { PlannedOutput } from '../plan/plan';
+import { Problem } from '../problem';
+import { Finding } from '../vet/finding';
+import { Id, Time } from './sets';
+
+/** Which presets to plan or to run over a set, in this order. */
+export const PresetChoice = z
+  .strictObject({ presetIds: z.array(Id).min(1, { error: 'at least one preset' }).max(12, { error: 'at most 12 presets' }) })
+  .meta({ id: 'PresetChoice' });
+export type PresetChoice = z.infer<typeof PresetChoice>;
+
+export const PlanView = z.object({ outputs: z.array(PlannedOutput) }).meta({ id: 'PlanView' });
+export type PlanView = z.infer<typeof PlanView>;
+
+export const OutputState = z.enum(['planned', 'running', 'done', 'failed', 'skipped', 'cancelled']);
+export type OutputState = z.infer<typeof OutputState>;
+
+/** One file of a run: where it stands now, and what came out. */
+export const Output = z
+  .object({
+    id: Id,
+    runId: Id,
+    masterId: Id,
+    presetId: Id,
+    presetVersion: z.int().meta({ description: 'The version of the preset that made it' }),
+    state: OutputState,
+    folder: z.string(),
+    fileName: z.string(),
+    width: z.int(),
+    height: z.int(),
+    expectedBytes: z.int(),
+    bytes: z.int().nullable(),
+    quality: z.int().nullable(),
+    warnings: z.array(Finding),
+    error: Problem.nullable(),
+  })
+  .meta({ id: 'Output' });
+export type Output = z.infer<typeof Output>;
+
+export const RunState = z.enum(['running', 'done', 'cancelled']);
+
+export const Run = z
+  .object({
+    id: Id,
+    setId: Id,
+    state: RunState,
+    startedAt: Time,
+    finishedAt: Time.nullable(),
+    presetIds: z.array(Id),
+  })
+  .meta({ id: 'Run' });
+export type Run = z.infer<typeof Run>;
+
+export const RunDetail = Run.extend({ outputs: z.array(Output) }).meta({ id: 'RunDetail' });
+export type RunDetail = z.infer<typeof RunDetail>;
+
+/** What can be handed over: for each master and preset the newest finished output. */
+export const HandOverView = z
+  .object({
+    outputs: z.array(Output.extend({ presetTitle: z.string(), masterName: z.string(), masterBytes: z.int() })),
+    path: z.string().meta({ description: 'Folder on the machine that runs Rundle' }),
+  })
+  .meta({ id: 'HandOverView' });
+export type HandOverView = z.infer<typeof HandOverView>;

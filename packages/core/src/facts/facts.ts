@@ -1,0 +1,54 @@
+import * as z from 'zod';
+import { Finding } from '../vet/finding';
+
+/** Who made the picture and how it may be used: the rights group, consistent in EXIF, IPTC-IIM and XMP. */
+export const Rights = z.object({
+  creator: z.string().nullable(),
+  copyright: z.string().nullable(),
+  credit: z.string().nullable(),
+  terms: z.string().nullable(),
+  email: z.string().nullable(),
+  website: z.string().nullable(),
+  webStatement: z.string().nullable(),
+});
+export type Rights = z.infer<typeof Rights>;
+
+/** A small JPEG of the picture, and what it weighs: from it the weight of an output can be expected. */
+export const Proxy = z.object({ width: z.int(), height: z.int(), bytes: z.int() });
+export type Proxy = z.infer<typeof Proxy>;
+
+/** What Rundle knows of a master without rendering it. */
+export const MasterFacts = z.object({
+  format: z.enum(['jpeg', 'tiff', 'png', 'webp', 'avif']).meta({ description: 'By content, not by extension' }),
+  width: z.int().meta({ description: 'px, orientation applied' }),
+  height: z.int().meta({ description: 'px, orientation applied' }),
+  orientation: z.int().min(1).max(8).meta({ description: 'EXIF orientation, 1 upright' }),
+  bytes: z.int(),
+  bits: z.int().meta({ description: 'Bits per channel' }),
+  channels: z.int(),
+  colourModel: z.enum(['rgb', 'grey', 'cmyk', 'lab']),
+  alpha: z.boolean(),
+  pages: z.int(),
+  profile: z.string().nullable().meta({ description: 'Description of the embedded ICC profile' }),
+  sRgb: z.boolean().meta({ description: 'Whether the embedded profile is sRGB' }),
+  captured: z.string().nullable().meta({ description: 'Capture time, local, yyyy-MM-ddTHH:mm:ss, with its offset where known' }),
+  rating: z.int().min(0).max(5).nullable(),
+  keywords: z.array(z.string()),
+  title: z.string().nullable(),
+  caption: z.string().nullable(),
+  rights: Rights,
+  gps: z.boolean(),
+  camera: z.string().nullable(),
+  lens: z.string().nullable(),
+  proxy: Proxy.nullable(),
+});
+export type MasterFacts = z.infer<typeof MasterFacts>;
+
+/** What `inspect` tells of a file: its facts and what to look at. */
+export const Inspection = MasterFacts.omit({ proxy: true, rights: true, sRgb: true, colourModel: true, alpha: true }).extend({
+  file: z.string(),
+  creator: z.string().nullable(),
+  copyright: z.string().nullable(),
+  findings: z.array(Finding),
+});
+export type Inspection = z.infer<typeof Inspection>;

@@ -1,0 +1,36 @@
+import * as z from 'zod';
+import type { MasterFacts, Rights } from '../facts/facts';
+import { line } from '../preset/fields';
+
+/** The studio's own details: what fills rights fields that a master leaves empty. Empty text means: nothing to fill in. */
+export const StudioDetails = z.strictObject({
+  creator: line(200).default(''),
+  copyrightHolder: line(200).default('').meta({ description: 'Name behind the © and the year of capture' }),
+  credit: line(200).default(''),
+  terms: line(1000).default(''),
+  email: line(200).default(''),
+  website: line(500).default(''),
+  webStatement: line(500).default('').meta({ description: 'Web address of a page on the rights' }),
+});
+export type StudioDetails = z.infer<typeof StudioDetails>;
+
+/**
+ * The rights of a master with its gaps filled from the studio's details. What the file says is never overwritten.
+ * @param facts the master's facts; the year of the copyright notice is that of its capture
+ */
+export function fillRights(facts: Pick<MasterFacts, 'rights' | 'captured'>, studio: StudioDetails): Rights {
+  const { rights, captured } = facts;
+  const year = captured ? `${captured.slice(0, 4)} ` : '';
+  const notice = studio.copyrightHolder && `© ${year}${studio.copyrightHolder}`;
+  return {
+    creator: rights.creator ?? orNull(studio.creator),
+    copyright: rights.copyright ?? orNull(notice),
+    credit: rights.credit ?? orNull(studio.credit),
+    terms: rights.terms ?? orNull(studio.terms),
+    email: rights.email ?? orNull(studio.email),
+    website: rights.website ?? orNull(studio.website),
+    webStatement: rights.webStatement ?? orNull(studio.webStatement),
+  };
+}
+
+const orNull = (text: string): string | null => text || null;

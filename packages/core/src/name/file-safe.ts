@@ -1,0 +1,32 @@
+/** Device names that Windows keeps for itself, with or without an extension. */
+const RESERVED = /^(?:con|prn|aux|nul|com[0-9]|lpt[0-9])(?:\.|$)/i;
+
+/** The most bytes of a stem: file systems allow 255 for the whole name; the rest is for `-123`, the extension and a temporary name. */
+const STEM_BYTES = 200;
+
+/** Length in bytes of UTF-8 (RFC 3629). */
+function bytes(text: string): number {
+  const of = (point: number) => (point < 0x80 ? 1 : point < 0x800 ? 2 : point < 0x10000 ? 3 : 4);
+  return [...text].reduce((sum, letter) => sum + of(letter.codePointAt(0) ?? 0), 0);
+}
+
+/**
+ * A stem that every common file system takes: no signs that Windows refuses, no leading dot or dash, no trailing dot or
+ * space, no reserved device name, at most 200 bytes of UTF-8. Never empty: `picture` stands in.
+ */
+export function fileSafe(stem: string): string {
+  const cleaned = stem
+    .normalize('NFC')
+    // eslint-disable-next-line no-control-regex -- control characters are exactly what is taken out here
+    .replace(/[\u0000-\u001f\u007f<>:"/\\|?*]/g, '_')
+    .replace(/^[\s.-]+|[\s.]+$/g, '');
+  const named = RESERVED.test(cleaned) ? `_${cleaned}` : cleaned;
+  return cut(named, STEM_BYTES) || 'picture';
+}
+
+function cut(text: string, most: number): string {
+  if (bytes(text) <= most) return text;
+  const letters = [...text];
+  while (bytes(letters.join('')) > most) letters.pop();
+  return letters.join('').replace(/[\s.]+$/, '');
+}

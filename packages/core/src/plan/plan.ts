@@ -1,0 +1,155 @@
+import * as z from 'zod';
+import type { MasterFacts } from '../facts/facts';
+import { FILE_TYPES } from '../file/types';
+import { outputStem } from '../name/output-name';
+import type { Preset } from '../preset/schema';
+import { Problem } from '../problem';
+import { outputGeometry } from '../size/geometry';
+import { Finding } from '../vet/finding';
+import { expectedBytes } from './weight';
+
+const About = z.object({ masterId: z.string(), presetId: z.string() });
+
+/** Where an output goes and how large it will be. */
+export const PlannedFile = About.extend({
+  status: z.literal('planned'),
+  folder: z.string().meta({ description: 'Relative to the target, "/" between levels' }),
+  fileName: z.string(),
+  width: z.int(),
+  height: z.int(),
+  expectedBytes: z.int(),
+  replaces: z.boolean().meta({ description: 'Whether a file of that name is there and will be replaced' }),
+  warnings: z.array(Finding),
+});
+export type PlannedFile = z.infer<typeof PlannedFile>;
+
+/** One cell of the run sheet: what will come of one master by one preset. */
+export const PlannedOutput = z.discriminatedUnion('status', [
+  PlannedFile,
+  About.extend({ status: z.literal('skipped'), folder: z.string(), fileName: z.string(), reason: Finding }),
+  About.extend({ status: z.literal('failed'), error: Problem }),
+]);
+export type PlannedOutput = z.infer<typeof PlannedOutput>;
+
+/** A master as the planner sees it: its facts, or why there are none. */
+export interface PlanMaster {
+  id: string;
+  fileName: string;
+  read: { ok: true; facts: MasterFacts } | { ok: false; problem: Problem };
+  /** Marks decide which presets a master gets. */
+  rating: number;
+  tags: readonly string[];
+}
+
+export interface PlanRequest {
+  setTitle: string;
+  masters: readonly PlanMaster[];
+  presets: readonly { id: string; preset: Preset }[];
+  /** What stands at a path below the target now: nothing, some file, or a master, which is never written over. */
+  occupied: (path: string) => 'free' | 'file' | 'master';
+}
+
+/**
+ * Works out every output of a run: masters in the order of the set, for each all presets in their order. Pure; writes
+ * nothing. Within one run no two outputs ever share a name, whatever the presets say.
+ */
+export function planRun(request: PlanRequest): PlannedOutput[] {
+  const claimed = new Set<string>();
+  return request.masters.flatMap((master, index) =>
+    request.presets
+      .filter(({ preset }) => appliesTo(preset, master))
+      .map(({ id, preset }) => planOutput(request, master, index, id, preset, claimed)),
+  );
+}
+
+/** Whether the marks of a master let it have a preset: enough stars, and one of the tags if the preset names any. */
+export function appliesTo({ applies }: Preset, master: Pick<PlanMaster, 'rating' | 'tags'>): boolean {
+  const tagged = applies.tags.length === 0 || applies.tags.some((tag) => master.tags.includes(tag));
+  return master.rating >= applies.minRating && tagged;
+}
+
+function planOutput(
+  { setTitle, occupied }: PlanRequest,
+  master: PlanMaster,
+  index: number,
+  presetId: string,
+  preset: Preset,
+  claimed: Set<string>,
+): PlannedOutput {
+  const about = { masterId: master.id, presetId };
+  if (!master.read.ok) return { status: 'failed', ...about, error: master.read.problem };
+  const { facts } = master.read;
+  const { output, short } = outputGeometry(preset.size, facts);
+  const size = bordered(output, preset);
+  const stem = outputStem(preset.name, {
+    ...{ fileName: master.fileName, set: setTitle, preset: preset.title, index, ...size },
+    ...{ captured: facts.captured, creator: facts.rights.creator },
+  });
+  const extension = FILE_TYPES[preset.file.type].extension;
+  const wanted = `${stem}.${extension}`;
+  const isClaimed = (name: string) => claimed.has(claimKey(joinPath(preset.folder, name)));
+  const standing = (name: string) => occupied(joinPath(preset.folder, name));
+  const fileName = firstName(stem, extension, (name) => {
+    if (isClaimed(name) || standing(name) === 'master') return false;
+    return preset.existing !== 'keep-both' || standing(name) === 'free';
+  });
+  const place = { folder: preset.folder, fileName };
+  const warnings = [
+    ...(short ? [SMALLER] : []),
+    ...(isClaimed(wanted) ? [sameName(wanted, fileName)] : []),
+    ...(standing(wanted) === 'master' ? [isMaster(wanted, fileName)] : []),
+  ];
+  claimed.add(claimKey(joinPath(preset.folder, fileName)));
+  const isThere = standing(fileName) === 'file';
+  if (isThere && preset.existing === 'leave') return { status: 'skipped', ...about, ...place, reason: LEFT };
+  if (isThere && preset.existing === 'stop') return { status: 'failed', ...about, error: stopped(fileName) };
+  return {
+    ...{ status: 'planned', ...about, ...place, ...size, warnings },
+    ...{ expectedBytes: expectedBytes(facts, size, preset.file), replaces: isThere },
+  };
+}
+
+/** The first of `name`, `name-2`, `name-3` ... that may be used. */
+function firstName(stem: string, extension: string, mayUse: (fileName: string) => boolean): string {
+  for (let copy = 1; ; copy++) {
+    const fileName = `${stem}${copy === 1 ? '' : `-${copy}`}.${extension}`;
+    if (mayUse(fileName)) return fileName;
+  }
+}
+
+/** Two names that differ only in case or Unicode form are one file on many disks. */
+const claimKey = (path: string): string => path.normalize('NFC').toLowerCase();
+
+/** A path below the target, `/` between levels. */
+export const joinPath = (folder: string, fileName: string): string => (folder ? `${folder}/${fileName}` : fileName);
+
+function bordered({ width, height }: { width: number; height: number }, { border }: Preset) {
+  const edge = 2 * (border?.px ?? 0);
+  return { width: width + edge, height: height + edge };
+}
+
+const LEFT: Finding = { code: 'left', severity: 'note', message: 'A file of that name is there; the preset leaves it.' };
+
+const SMALLER: Finding = {
+  code: 'smaller-than-asked',
+  severity: 'look',
+  message: 'The master is smaller than the preset asks; it keeps its size, since enlarging is off.',
+};
+
+const sameName = (wanted: string, got: string): Finding => ({
+  code: 'same-name',
+  severity: 'look',
+  message: `Another output of this run is called ${wanted}; this one becomes ${got}.`,
+});
+
+const isMaster = (wanted: string, got: string): Finding => ({
+  code: 'is-master',
+  severity: 'look',
+  message: `${wanted} is a master in the target folder and stays untouched; the output becomes ${got}.`,
+});
+
+const stopped = (fileName: string): Problem => ({
+  code: 'exists',
+  message: `${fileName} is already there and the preset says stop. Move the file away, or choose keep both, replace or leave.`,
+  file: fileName,
+});

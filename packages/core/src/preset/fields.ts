@@ -1,0 +1,37 @@
+import * as z from 'zod';
+
+/*
+ * The kinds of value a preset is made of. Each carries a sentence of what is allowed, so that an error can name it.
+ */
+
+/** A whole number from `min` to `max`, both included. */
+export const whole = (min: number, max: number, unit = '') => {
+  const error = `a whole number${unit && ` of ${unit}`} from ${min} to ${max}`;
+  return z.int({ error }).min(min, { error }).max(max, { error });
+};
+
+/** A number from `min` to `max`, both included. */
+export const decimal = (min: number, max: number, unit = '') => {
+  const error = `a number${unit && ` of ${unit}`} from ${min} to ${max}`;
+  return z.number({ error }).min(min, { error }).max(max, { error });
+};
+
+/** One word out of a list. */
+export const oneOf = <const T extends readonly [string, ...string[]]>(words: T) =>
+  z.enum(words, { error: `one of ${words.map((word) => `"${word}"`).join(', ')}` });
+
+/** True or false. */
+export const flag = () => z.boolean({ error: 'true or false' });
+
+/** Text of at most `max` characters, without line breaks and control characters. */
+export const line = (max: number, min = 0) => {
+  const error = `text of ${min ? `${min} to` : 'at most'} ${max} characters, without line breaks`;
+  // eslint-disable-next-line no-control-regex -- control characters are exactly what is refused here
+  return z.string({ error }).min(min, { error }).max(max, { error }).regex(/^[^\u0000-\u001f\u007f]*$/, { error });
+};
+
+/** A colour as `#rrggbb`, the six-digit hexadecimal form of CSS Color 4. */
+export const hexColour = () => {
+  const error = 'a colour such as "#ffffff"';
+  return z.string({ error }).regex(/^#[0-9a-f]{6}$/i, { error });
+};

@@ -1,0 +1,230 @@
+import * as z from 'zod';
+import { decimal, flag, hexColour, line, oneOf, whole } from './fields';
+import { FolderPath } from '../name/folder';
+import { NamePart } from '../name/parts';
+
+/*
+ * The preset file, version 1. This is its one definition: the JSON Schema that users get, the types of the code and the
+ * checks at every boundary come from here. The field names are binding; presets made today must open in ten years.
+ */
+
+/** The largest side an output may have, in px: JPEG's limit (ITU-T T.81 keeps sizes in 16 bits). */
+export const LARGEST_SIDE = 65_500;
+
+const length = () => decimal(0.01, LARGEST_SIDE).nullable();
+
+export const Fit = oneOf([
+  'original',
+  'long-edge',
+  'short-edge',
+  'width',
+  'height',
+  'box',
+  'cover',
+  'stretch',
+  'percent',
+  'megapixels',
+]);
+export type Fit = z.infer<typeof Fit>;
+
+/** Which lengths each fit needs; the rest may stay null. A box may leave one side open. */
+const NEEDS = {
+  original: [],
+  'long-edge': ['px'],
+  'short-edge': ['px'],
+  width: ['px'],
+  height: ['px'],
+  box: [],
+  cover: ['width', 'height'],
+  stretch: ['width', 'height'],
+  percent: ['percent'],
+  megapixels: ['megapixels'],
+} as const satisfies Record<Fit, readonly string[]>;
+
+export const SizeRung = z
+  .strictObject({
+    fit: Fit.default('long-edge').meta({ description: 'What governs the size' }),
+    px: length().default(2048).meta({ description: 'Length of the governed edge, in `unit`' }),
+    width: length().default(null).meta({ description: 'Width of the box, in `unit`' }),
+    height: length().default(null).meta({ description: 'Height of the box, in `unit`' }),
+    unit: oneOf(['px', 'cm', 'in']).default('px').meta({ description: 'Unit of the lengths; cm and in use `ppi`' }),
+    turn: flag().default(true).meta({ description: 'Turn the box to the orientation of the picture' }),
+    anchor: oneOf(['centre', 'top', 'bottom', 'left', 'right', 'detail'])
+      .default('centre')
+      .meta({ description: 'cover: the part of the picture that is kept' }),
+    percent: decimal(0.1, 1000).nullable().default(null),
+    megapixels: decimal(0.001, 500).nullable().default(null),
+    enlarge: flag().default(false).meta({ description: 'Whether small masters are enlarged' }),
+    kernel: oneOf(['lanczos3', 'lanczos2', 'cubic', 'mitchell', 'linear', 'nearest']).default('lanczos3'),
+    light: oneOf(['encoded', 'linear']).default('encoded').meta({ description: 'Light the pixels are averaged in' }),
+    ppi: decimal(1, 9999)
+      .nullable()
+      .default(72)
+      .meta({ description: 'The resolution tag, pixels per inch; null keeps the master’s. Never changes pixels' }),
+  })
+  .superRefine((size, context) => {
+    const missing = (field: string, message: string) =>
+      context.addIssue({ code: 'custom', path: [field], message, input: null });
+    for (const field of NEEDS[size.fit]) if (size[field] === null) missing(field, `a value, because size.fit is "${size.fit}"`);
+    if (size.fit === 'box' && size.width === null && size.height === null)
+      missing('width', 'a width, a height or both, because size.fit is "box"');
+    if (size.unit !== 'px' && size.ppi === null) missing('ppi', `a resolution, because size.unit is "${size.unit}"`);
+    for (const field of ['px', 'width', 'height'] as const) {
+      const value = size[field];
+      if (size.unit === 'px' && value !== null && !Number.isInteger(value))
+        context.addIssue({ code: 'custom', path: [field], message: 'a whole number of px', input: value });
+    }
+  });
+export type SizeRung = z.infer<typeof SizeRung>;
+
+export const ColourRung = z.strictObject({
+  space: oneOf(['srgb', 'display-p3', 'adobe-rgb', 'keep']).default('srgb'),
+  intent: oneOf(['relative', 'perceptual', 'saturation', 'absolute'])
+    .default('relative')
+    .meta({ description: 'Rendering intent of ICC.1' }),
+  blackPoint: flag().default(true).meta({ description: 'Black-point compensation' }),
+  untagged: oneOf(['srgb', 'display-p3', 'adobe-rgb'])
+    .default('srgb')
+    .meta({ description: 'What a master without a profile is taken for' }),
+  embed: flag().default(true).meta({ description: 'Embed the profile in the output' }),
+  dither: flag().default(true).meta({ description: 'Dither where bits per channel go down' }),
+});
+export type ColourRung = z.infer<typeof ColourRung>;
+
+export const SharpenRung = z
+  .strictObject({
+    amount: decimal(0, 5).default(0.7),
+    radius: decimal(0.2, 10, 'output px').default(0.8).meta({ description: 'Sigma of the Gaussian, in output px' }),
+    threshold: decimal(0, 1).default(0.01).meta({ description: 'Smallest difference that is sharpened, share of full scale' }),
+  })
+  .nullable();
+export type SharpenRung = z.infer<typeof SharpenRung>;
+
+export const MarkRung = z
+  .strictObject({
+    watermark: line(500, 1).meta({ description: 'Id of a watermark, or a file' }),
+    place: oneOf([
+      'top-left',
+      'top',
+      'top-right',
+      'left',
+      'centre',
+      'right',
+      'bottom-left',
+      'bottom',
+      'bottom-right',
+    ]).default('bottom-right'),
+    margin: decimal(0, 0.5).default(0.03).meta({ description: 'Share of the short edge' }),
+    size: decimal(0.01, 1).default(0.18).meta({ description: 'Share of the short edge' }),
+    opacity: decimal(0, 1).default(0.6),
+  })
+  .nullable();
+export type MarkRung = z.infer<typeof MarkRung>;
+
+export const BorderRung = z
+  .strictObject({
+    px: whole(1, 2000, 'px').meta({ description: 'Added outside the picture, after sharpening' }),
+    colour: hexColour().default('#ffffff'),
+  })
+  .nullable();
+export type BorderRung = z.infer<typeof BorderRung>;
+
+export const Ceiling = z.strictObject({
+  bytes: whole(1000, 1_000_000_000, 'bytes').meta({ description: 'The most a file may weigh; KB = 1,000 bytes' }),
+  floor: whole(1, 100).default(60).meta({ description: 'Quality is never taken below this' }),
+  then: oneOf(['shrink', 'exceed', 'fail']).default('shrink').meta({ description: 'What to do when the floor is too heavy' }),
+});
+export type Ceiling = z.infer<typeof Ceiling>;
+
+export const FileRung = z
+  .strictObject({
+    type: oneOf(['jpeg', 'webp', 'avif', 'png', 'tiff']).default('jpeg'),
+    quality: whole(1, 100).default(80).meta({ description: 'jpeg, webp, avif' }),
+    match: decimal(0.9, 1)
+      .nullable()
+      .default(null)
+      .meta({ description: 'Instead of a fixed quality: least MS-SSIM (Wang et al. 2003, luma) to the unencoded output' }),
+    progressive: flag().default(true).meta({ description: 'jpeg' }),
+    chroma: oneOf(['auto', '4:2:0', '4:4:4']).default('auto').meta({ description: 'jpeg, avif' }),
+    bits: z.union([z.literal(8), z.literal(16)], { error: '8 or 16' }).default(8).meta({ description: 'png, tiff' }),
+    compression: oneOf(['none', 'lzw', 'zip']).default('zip').meta({ description: 'tiff' }),
+    ceiling: Ceiling.nullable().default(null),
+  })
+  .superRefine((file, context) => {
+    const lossless = file.type === 'png' || file.type === 'tiff';
+    if (lossless && file.ceiling)
+      context.addIssue({
+        code: 'custom',
+        path: ['ceiling'],
+        message: `null, because ${file.type} has no quality that could be lowered`,
+        input: file.ceiling,
+      });
+    if (!lossless && file.bits === 16)
+      context.addIssue({ code: 'custom', path: ['bits'], message: `8, because ${file.type} has no 16 bits`, input: 16 });
+  });
+export type FileRung = z.infer<typeof FileRung>;
+
+const keepOrRemove = () => oneOf(['keep', 'remove']);
+
+/** The six groups of metadata, in the order in which screens and files name them. */
+export const METADATA_GROUPS = ['rights', 'description', 'capture', 'place', 'rating', 'other'] as const;
+export type MetadataGroup = (typeof METADATA_GROUPS)[number];
+
+export const MetadataRung = z.strictObject({
+  rights: keepOrRemove().default('keep').meta({ description: 'Creator, copyright, credit, terms, contact, web statement' }),
+  description: keepOrRemove().default('keep').meta({ description: 'Title, caption, keywords' }),
+  capture: keepOrRemove().default('remove').meta({ description: 'Time, camera, lens, exposure' }),
+  place: keepOrRemove().default('remove').meta({ description: 'GPS, place names' }),
+  rating: keepOrRemove().default('remove').meta({ description: 'Rating and labels' }),
+  other: keepOrRemove().default('remove').meta({ description: 'Everything else' }),
+  fill: flag().default(true).meta({ description: 'Fill missing rights fields from the studio’s details' }),
+});
+export type MetadataRung = z.infer<typeof MetadataRung>;
+
+export const NameRung = z.strictObject({
+  parts: z
+    .array(NamePart, { error: 'a list of name parts' })
+    .min(1, { error: 'at least one name part' })
+    .max(12, { error: 'at most 12 name parts' })
+    .default([{ part: 'original' }, { part: 'text', text: '_' }, { part: 'long-edge' }]),
+  case: oneOf(['keep', 'lower', 'upper']).default('keep'),
+  webSafe: flag().default(true).meta({ description: 'No spaces, accents or signs' }),
+});
+export type NameRung = z.infer<typeof NameRung>;
+
+export const Preset = z
+  .strictObject({
+    kind: z.literal('rundle.preset', { error: '"rundle.preset"' }),
+    version: z.literal(1, { error: '1, the only version of the preset file this program knows' }),
+    title: line(120, 1),
+    notes: z.string({ error: 'text' }).max(4000, { error: 'text of at most 4000 characters' }).default(''),
+    applies: z
+      .strictObject({
+        minRating: whole(0, 5).default(0),
+        tags: z.array(line(80, 1), { error: 'a list of tags' }).max(50, { error: 'at most 50 tags' }).default([]),
+      })
+      .prefault({})
+      .meta({ description: 'Which masters get the preset; no tags means all' }),
+    size: SizeRung.prefault({}),
+    colour: ColourRung.prefault({}),
+    sharpen: SharpenRung.prefault({}),
+    mark: MarkRung.default(null),
+    border: BorderRung.default(null),
+    file: FileRung.prefault({}),
+    metadata: MetadataRung.prefault({}),
+    name: NameRung.prefault({}),
+    folder: FolderPath.default('web'),
+    existing: oneOf(['keep-both', 'replace', 'leave', 'stop'])
+      .default('keep-both')
+      .meta({ description: 'What to do when a file of that name is there' }),
+  })
+  .meta({ id: 'Preset', title: 'Rundle preset, version 1' });
+/** A checked preset: every field is there and within its range. */
+export type Preset = z.infer<typeof Preset>;
+/** A preset as it may be written down: only kind, version and title are required. */
+export type PresetInput = z.input<typeof Preset>;
+
+/** The JSON Schema (2020-12) of a preset as people write it, generated from {@link Preset}. */
+export function presetJsonSchema(): object {
+  return z.toJSONSchema(Preset, { io: 'input' });
+}

@@ -1,0 +1,133 @@
+import type { SizeRung } from '../preset/schema';
+
+/** Width and height in px, after the master's orientation has been applied. */
+export interface PixelSize {
+  width: number;
+  height: number;
+}
+
+/** How a master becomes an output: scaled to `scaled`, then cut to `crop` (null: nothing is cut). All in px. */
+export interface Geometry {
+  scaled: PixelSize;
+  crop: (PixelSize & { left: number; top: number }) | null;
+  output: PixelSize;
+  /** Whether the master was too small for what was asked, and enlarging is off. */
+  short: boolean;
+}
+
+/** Nearest whole number, halves up; at least 1. Sizes are rounded this way everywhere. */
+export const roundPixels = (value: number): number => Math.max(1, Math.floor(value + 0.5));
+
+/**
+ * The size of an output. The governed edge is exact, the other is rounded half up and at least 1 px.
+ * @param size the Size rung of a checked preset
+ * @param master size of the master in px, orientation applied
+ */
+export function outputGeometry(size: SizeRung, master: PixelSize): Geometry {
+  switch (size.fit) {
+    case 'original':
+      return plain(master, false);
+    case 'cover':
+      return coverBox(size, master);
+    case 'stretch':
+      return stretchToBox(size, master);
+    case 'percent':
+      return percentOf(size, master);
+    case 'megapixels':
+      return toMegapixels(size, master);
+    default:
+      return alongEdge(size, master, governedEdge(size, master));
+  }
+}
+
+/** An edge of the master and the length in px that it shall get. */
+interface Governed {
+  edge: 'width' | 'height';
+  px: number;
+}
+
+function governedEdge(size: SizeRung, master: PixelSize): Governed {
+  const upright = master.height > master.width;
+  const px = inPixels(size.px, size);
+  switch (size.fit) {
+    case 'width':
+      return { edge: 'width', px };
+    case 'height':
+      return { edge: 'height', px };
+    case 'short-edge':
+      return { edge: upright ? 'width' : 'height', px };
+    case 'box': {
+      const box = boxFor(size, master);
+      // Compared as products, so that no rounding decides which edge governs.
+      const widthGoverns = box.width * master.height <= box.height * master.width;
+      return widthGoverns ? { edge: 'width', px: box.width } : { edge: 'height', px: box.height };
+    }
+    default:
+      return { edge: upright ? 'height' : 'width', px };
+  }
+}
+
+function alongEdge(size: SizeRung, master: PixelSize, { edge, px }: Governed): Geometry {
+  if (px > master[edge] && !size.enlarge) return plain(master, true);
+  const other = edge === 'width' ? 'height' : 'width';
+  // (2ab + c) / 2c rounds a*b/c half up in whole numbers: 3900 x 2925 to 740 wide is 740 x 555 without a stray 554.
+  const scaled = Math.max(1, Math.floor((2 * master[other] * px + master[edge]) / (2 * master[edge])));
+  return plain(edge === 'width' ? { width: px, height: scaled } : { width: scaled, height: px }, false);
+}
+
+function coverBox(size: SizeRung, master: PixelSize): Geometry {
+  const box = boxFor(size, master);
+  const room = Math.min(master.width / box.width, master.height / box.height);
+  const short = room < 1 && !size.enlarge;
+  const output = short ? { width: roundPixels(box.width * room), height: roundPixels(box.height * room) } : box;
+  const scale = Math.max(output.width / master.width, output.height / master.height);
+  const scaled = {
+    width: Math.max(output.width, roundPixels(master.width * scale)),
+    height: Math.max(output.height, roundPixels(master.height * scale)),
+  };
+  const spare = { x: scaled.width - output.width, y: scaled.height - output.height };
+  const left = size.anchor === 'left' ? 0 : size.anchor === 'right' ? spare.x : Math.floor(spare.x / 2);
+  const top = size.anchor === 'top' ? 0 : size.anchor === 'bottom' ? spare.y : Math.floor(spare.y / 2);
+  return { scaled, crop: spare.x || spare.y ? { left, top, ...output } : null, output, short };
+}
+
+function stretchToBox(size: SizeRung, master: PixelSize): Geometry {
+  const box = boxFor(size, master);
+  if (size.enlarge) return plain(box, false);
+  const held = { width: Math.min(box.width, master.width), height: Math.min(box.height, master.height) };
+  return plain(held, held.width < box.width || held.height < box.height);
+}
+
+function percentOf(size: SizeRung, master: PixelSize): Geometry {
+  const percent = size.percent ?? 100;
+  if (percent > 100 && !size.enlarge) return plain(master, true);
+  const share = (length: number) => roundPixels((length * percent) / 100);
+  return plain({ width: share(master.width), height: share(master.height) }, false);
+}
+
+function toMegapixels(size: SizeRung, master: PixelSize): Geometry {
+  const wanted = (size.megapixels ?? 0) * 1e6;
+  const pixels = master.width * master.height;
+  if (wanted > pixels && !size.enlarge) return plain(master, true);
+  const long = master.height > master.width ? 'height' : 'width';
+  return alongEdge({ ...size, enlarge: true }, master, { edge: long, px: roundPixels(master[long] * Math.sqrt(wanted / pixels)) });
+}
+
+const plain = (output: PixelSize, short: boolean): Geometry => ({ scaled: output, crop: null, output, short });
+
+/** The box in px, turned to the orientation of the master when the preset says so; an open side is infinite. */
+function boxFor(size: SizeRung, master: PixelSize): PixelSize {
+  const side = (length: number | null) => (length === null ? Infinity : inPixels(length, size));
+  const box = { width: side(size.width), height: side(size.height) };
+  const differs = (box.width - box.height) * (master.width - master.height) < 0;
+  return size.turn && differs ? { width: box.height, height: box.width } : box;
+}
+
+const CM_PER_INCH = 2.54;
+
+/** A length of the preset in px: 6 in at 300 ppi is 1800 px. */
+function inPixels(length: number | null, { unit, ppi }: SizeRung): number {
+  if (length === null) return 0;
+  if (unit === 'px') return length;
+  return roundPixels(((unit === 'cm' ? length / CM_PER_INCH : length) * (ppi ?? 0)));
+}

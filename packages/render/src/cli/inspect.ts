@@ -1,0 +1,31 @@
+import { type Inspection, masterFindings, problemOf } from '@rundle/core';
+import type { RenderPool } from '../pool/pool';
+import type { Call } from './call';
+import { collectFiles } from './collect';
+import { Report } from './report';
+
+/** `rundle inspect`: the facts and findings of every file. Returns the exit code. */
+export async function inspect(call: Extract<Call, { command: 'inspect' }>, pool: RenderPool): Promise<number> {
+  const { files, leftAside, problems } = await collectFiles(call.paths, call.recursive);
+  for (const file of leftAside) Report.problem({ code: 'left-aside', file, message: 'Left aside: this is no picture.' });
+  const report = new Report(call.json);
+  const read = files.map((file) => inspectFile(pool, file));
+  let failed = problems.length > 0;
+  for (const problem of problems) report.inspection({ file: problem.file, error: problem });
+  for (const result of read) {
+    const told = await result;
+    failed ||= 'error' in told;
+    report.inspection(told);
+  }
+  return failed ? 3 : 0;
+}
+
+async function inspectFile(pool: RenderPool, file: string): Promise<Inspection | { file: string; error: object }> {
+  try {
+    const facts = await pool.facts(file, null);
+    const { rights, proxy: _proxy, sRgb: _sRgb, colourModel: _model, alpha: _alpha, ...shown } = facts;
+    return { file, ...shown, creator: rights.creator, copyright: rights.copyright, findings: masterFindings(facts) };
+  } catch (error) {
+    return { file, error: problemOf(error, 'unreadable') };
+  }
+}

@@ -1,0 +1,59 @@
+import { existsSync, realpathSync } from 'node:fs';
+import { basename, dirname, join, resolve } from 'node:path';
+import { planRun, type PlanMaster, type PlannedOutput, type Preset, type Problem, problemOf } from '@rundle/core';
+import type { RenderPool } from '../pool/pool';
+
+export interface FilePlan {
+  masters: PlanMaster[];
+  outputs: PlannedOutput[];
+}
+
+/**
+ * Plans a run over files on disk: reads the facts of each, then asks the core. Ids are the paths and the preset's place.
+ * @param unread files that could not even be found, with the reason; they stay in the plan as failures
+ */
+export async function planFiles(
+  pool: RenderPool,
+  files: readonly string[],
+  unread: readonly Problem[],
+  presets: readonly Preset[],
+  out: string,
+  set: string | null,
+): Promise<FilePlan> {
+  const masters = [...(await Promise.all(files.map((file) => readMaster(pool, file)))), ...unread.map(missingMaster)];
+  const originals = new Set(files.map((file) => realOf(file)));
+  const outputs = planRun({
+    setTitle: set ?? basename(dirname(files[0] ?? resolve(out))),
+    masters,
+    presets: presets.map((preset, index) => ({ id: String(index), preset })),
+    occupied: (path) => {
+      const target = join(resolve(out), path);
+      if (!existsSync(target)) return 'free';
+      return originals.has(realOf(target)) ? 'master' : 'file';
+    },
+  });
+  return { masters, outputs };
+}
+
+async function readMaster(pool: RenderPool, file: string): Promise<PlanMaster> {
+  const about = { id: file, fileName: basename(file) };
+  try {
+    const facts = await pool.facts(file, null);
+    return { ...about, read: { ok: true, facts }, rating: facts.rating ?? 0, tags: facts.keywords };
+  } catch (error) {
+    return { ...about, read: { ok: false, problem: problemOf(error, 'unreadable') }, rating: 5, tags: [] };
+  }
+}
+
+const missingMaster = (problem: Problem): PlanMaster => ({
+  ...{ id: problem.file ?? '', fileName: basename(problem.file ?? ''), read: { ok: false, problem } },
+  ...{ rating: 5, tags: [] },
+});
+
+function realOf(path: string): string {
+  try {
+    return realpathSync(path);
+  } catch {
+    return path;
+  }
+}

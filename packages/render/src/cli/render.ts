@@ -1,0 +1,84 @@
+import { join, resolve } from 'node:path';
+import { joinPath, type PlannedOutput, type Preset, problemOf, StudioDetails } from '@rundle/core';
+import type { RenderPool } from '../pool/pool';
+import type { MasterJob, OutputResult } from '../render-master';
+import type { Call } from './call';
+import { collectFiles } from './collect';
+import { type FilePlan, planFiles } from './plan-files';
+import { type OutputEvent, Report } from './report';
+
+type RenderCall = Extract<Call, { command: 'render' | 'plan' }>;
+
+/** `rundle plan` and `rundle render`: the same plan, which render then carries out. Returns the exit code. */
+export async function planOrRender(call: RenderCall, pool: RenderPool, signal: AbortSignal): Promise<number> {
+  const { files, leftAside, problems } = await collectFiles(call.paths, call.recursive);
+  for (const file of leftAside) Report.problem({ code: 'left-aside', file, message: 'Left aside: this is no picture.' });
+  const presets = call.presets.map(({ preset }) => preset);
+  const plan = await planFiles(pool, files, problems, presets, call.out, call.set);
+  const report = new Report(call.json);
+  const told = new Teller(call, presets, report);
+  const open = plan.outputs.filter((output) => call.command === 'plan' || output.status !== 'planned');
+  for (const output of open) told.plan(output);
+  if (call.command === 'render') await renderAll(call, plan, presets, pool, told, signal);
+  const facts = plan.masters.flatMap(({ read }) => (read.ok ? [read.facts] : []));
+  report.summary(facts.reduce((sum, { bytes }) => sum + bytes, 0));
+  return signal.aborted ? 3 : report.exitCode();
+}
+
+async function renderAll(call: RenderCall, plan: FilePlan, presets: Preset[], pool: RenderPool, told: Teller, signal: AbortSignal): Promise<void> {
+  const jobs = plan.masters.flatMap((master) => jobOf(master, plan, presets, call.out) ?? []);
+  const queue = jobs[Symbol.iterator]();
+  const work = async () => {
+    for (const job of queue) {
+      if (signal.aborted) return;
+      await pool
+        .render(job, () => {}, (result) => told.result(job, result), signal)
+        .catch((error: unknown) => {
+          for (const { id } of job.outputs) told.result(job, { id, status: 'failed', error: problemOf(error, 'render-failed') });
+        });
+    }
+  };
+  await Promise.all(Array.from({ length: pool.size }, work));
+}
+
+function jobOf(master: FilePlan['masters'][number], plan: FilePlan, presets: Preset[], out: string): MasterJob | null {
+  const planned = plan.outputs.filter((output) => output.status === 'planned' && output.masterId === master.id);
+  if (!master.read.ok || planned.length === 0) return null;
+  return {
+    ...{ master: master.id, facts: master.read.facts, target: resolve(out), studio: StudioDetails.parse({}) },
+    outputs: planned.flatMap((output) =>
+      output.status === 'planned' ? [{ id: output.presetId, planned: output, preset: presets[Number(output.presetId)]! }] : [],
+    ),
+  };
+}
+
+/** Turns plans and results into events. */
+class Teller {
+  constructor(
+    private readonly call: RenderCall,
+    private readonly presets: readonly Preset[],
+    private readonly report: Report,
+  ) {}
+
+  plan(output: PlannedOutput): void {
+    const about = this.about(output.masterId, output.presetId);
+    if (output.status === 'failed') return this.report.output({ ...about, status: 'failed', error: output.error });
+    const path = join(resolve(this.call.out), joinPath(output.folder, output.fileName));
+    if (output.status === 'skipped') return this.report.output({ ...about, status: 'skipped', output: path, warnings: [output.reason] });
+    const { width, height, expectedBytes: bytes, warnings } = output;
+    this.report.output({ ...about, status: 'planned', output: path, width, height, bytes, warnings });
+  }
+
+  result(job: MasterJob, result: OutputResult): void {
+    const about = this.about(job.master, result.id);
+    if (result.status === 'failed') return this.report.output({ ...about, status: 'failed', error: result.error });
+    const { path: output, width, height, bytes, quality } = result;
+    const planned = job.outputs.find(({ id }) => id === result.id)?.planned;
+    const warnings = [...(planned && 'warnings' in planned ? (planned.warnings as OutputEvent['warnings'] & object) : []), ...result.warnings];
+    this.report.output({ ...about, status: 'done', output, width, height, bytes, quality, warnings });
+  }
+
+  private about(master: string, presetId: string): Pick<OutputEvent, 'event' | 'master' | 'preset'> {
+    return { event: 'output', master, preset: this.presets[Number(presetId)]?.title ?? presetId };
+  }
+}

@@ -1,0 +1,60 @@
+import { kilobytes, type Finding, type Problem } from '@rundle/core';
+
+/** One line of `--json`: what became of one output. */
+export interface OutputEvent {
+  event: 'output';
+  master: string;
+  preset: string;
+  status: 'done' | 'failed' | 'skipped' | 'planned';
+  output?: string;
+  width?: number;
+  height?: number;
+  bytes?: number;
+  quality?: number;
+  warnings?: Pick<Finding, 'code' | 'message'>[];
+  error?: Pick<Problem, 'code' | 'message'>;
+}
+
+/** Writes events to standard output as JSON lines, or as sentences; problems of the call go to standard error. */
+export class Report {
+  private readonly counts = { done: 0, failed: 0, skipped: 0, planned: 0 };
+  private bytesOut = 0;
+  private readonly begun = performance.now();
+
+  constructor(private readonly json: boolean) {}
+
+  output(event: OutputEvent): void {
+    this.counts[event.status]++;
+    this.bytesOut += event.bytes ?? 0;
+    if (this.json) return this.line(JSON.stringify(event));
+    const made = event.output ? `${event.output}  ${event.width} x ${event.height} px  ${kilobytes(event.bytes ?? 0)}` : event.master;
+    this.line(`${event.status.padEnd(8)}${made}${event.error ? `  ${event.error.message}` : ''}`);
+    for (const { message } of event.warnings ?? []) this.line(`        ${message}`);
+  }
+
+  summary(bytesIn: number): void {
+    const { planned, ...counts } = this.counts;
+    const seconds = Math.round((performance.now() - this.begun) / 10) / 100;
+    const summary = { event: 'summary', ...counts, ...(planned ? { planned } : {}), bytesIn, bytesOut: this.bytesOut, seconds };
+    if (this.json) return this.line(JSON.stringify(summary));
+    const words = Object.entries(this.counts).filter(([, count]) => count > 0);
+    this.line(`${words.map(([status, count]) => `${count} ${status}`).join(', ') || 'nothing to do'}; ${kilobytes(bytesIn)} in, ${kilobytes(this.bytesOut)} out, ${seconds} s`);
+  }
+
+  inspection(facts: object): void {
+    this.line(this.json ? JSON.stringify(facts) : JSON.stringify(facts, null, 2));
+  }
+
+  /** 0 all done, 3 some failed. */
+  exitCode(): 0 | 3 {
+    return this.counts.failed > 0 ? 3 : 0;
+  }
+
+  static problem({ file, message }: Problem): void {
+    process.stderr.write(`${file ? `${file}: ` : ''}${message}\n`);
+  }
+
+  private line(text: string): void {
+    process.stdout.write(`${text}\n`);
+  }
+}

@@ -1,0 +1,5 @@
+export * from './pool/pool';
+export * from './proxy';
+export { endExifTool } from './read/exiftool';
+export * from './read/facts';
+export * from './render-master';

@@ -1,0 +1,36 @@
+import type { MetadataPlan } from '@rundle/core';
+import type { WriteTags } from 'exiftool-vendored';
+import { exifTool } from '../read/exiftool';
+
+/**
+ * Writes metadata into a finished file that carries none yet, consistently in EXIF, IPTC-IIM and XMP.
+ * @param path the file, changed in place
+ * @param master the file that fields are copied from
+ * @param ppi resolution tag, pixels per inch; null leaves it out
+ * @throws Error when the file cannot be written
+ */
+export async function embedMetadata(path: string, master: string, plan: MetadataPlan, ppi: number | null): Promise<void> {
+  const copies = plan.copy.length
+    ? ['-TagsFromFile', master, ...plan.copy.map((tag) => `-${tag}`), ...plan.leave.map((tag) => `--${tag}`)]
+    : [];
+  const tags: Record<string, unknown> = { ...plan.set, ...resolutionTags(ppi) };
+  if (Object.keys(plan.set).some((tag) => tag.startsWith('IPTC:'))) tags['IPTC:CodedCharacterSet'] = 'UTF8';
+  if (Object.keys(tags).length === 0 && copies.length === 0) return;
+  await exifTool().write(path, tags as WriteTags, {
+    writeArgs: ['-overwrite_original', '-m', ...copies],
+    useMWG: false,
+  });
+}
+
+/** EXIF and JFIF say the same; unit 2 (EXIF) and 1 (JFIF) are inches. */
+function resolutionTags(ppi: number | null): Record<string, number> {
+  if (ppi === null) return {};
+  return {
+    'IFD0:XResolution#': ppi,
+    'IFD0:YResolution#': ppi,
+    'IFD0:ResolutionUnit#': 2,
+    'JFIF:XResolution#': Math.round(ppi),
+    'JFIF:YResolution#': Math.round(ppi),
+    'JFIF:ResolutionUnit#': 1,
+  };
+}

@@ -1,0 +1,28 @@
+import type { Problem } from '@rundle/core';
+
+/** The most pixels a master may have; larger ones are refused with this number in the message. */
+export const MOST_PIXELS = 150_000_000;
+
+/** Turns what the decoder says into what a photographer can act on. */
+export function readProblem(thrown: unknown, file: string): Problem {
+  const said = thrown instanceof Error ? thrown.message : String(thrown);
+  if (/exceeds pixel limit/i.test(said))
+    return {
+      ...{ code: 'too-large', file },
+      message: `The picture has more than ${MOST_PIXELS / 1e6} megapixels, the limit of this program. Bring in a smaller version.`,
+    };
+  if (/ENOENT|missing/i.test(said))
+    return { code: 'missing', file, message: 'The file is not there any more. Put it back, or take the picture out of the set.' };
+  if (/EACCES|permission/i.test(said))
+    return { code: 'no-permission', file, message: 'The file may not be read. Allow reading it, then try again.' };
+  if (/unsupported image format|unsupported/i.test(said))
+    return {
+      ...{ code: 'unreadable', file },
+      message:
+        'This is no picture that can be read here: JPEG, TIFF, PNG, WebP or AVIF. Raw files and HEIC have to be exported as one of these first.',
+    };
+  return {
+    ...{ code: 'damaged', file },
+    message: `The file is damaged or cut off (${said.split('\n')[0]?.trim()}). Export it again, or copy it again from where it came.`,
+  };
+}

@@ -1,0 +1,79 @@
+import type { MasterFacts } from '@rundle/core';
+import { exifTool } from './exiftool';
+
+type TagFacts = Pick<
+  MasterFacts,
+  'captured' | 'rating' | 'keywords' | 'title' | 'caption' | 'rights' | 'gps' | 'camera' | 'lens'
+>;
+
+/** Where each fact stands, best source first: XMP, then IPTC-IIM, then EXIF (Metadata Working Group 2.0, section 5). */
+const SOURCES = {
+  creator: ['XMP-dc:Creator', 'IPTC:By-line', 'IFD0:Artist'],
+  copyright: ['XMP-dc:Rights', 'IPTC:CopyrightNotice', 'IFD0:Copyright'],
+  credit: ['XMP-photoshop:Credit', 'IPTC:Credit'],
+  terms: ['XMP-xmpRights:UsageTerms'],
+  email: ['XMP-iptcCore:CreatorWorkEmail'],
+  website: ['XMP-iptcCore:CreatorWorkURL'],
+  webStatement: ['XMP-xmpRights:WebStatement'],
+  title: ['XMP-dc:Title', 'IPTC:ObjectName'],
+  caption: ['XMP-dc:Description', 'IPTC:Caption-Abstract', 'IFD0:ImageDescription'],
+  keywords: ['XMP-dc:Subject', 'IPTC:Keywords'],
+  captured: ['ExifIFD:DateTimeOriginal', 'XMP-exif:DateTimeOriginal', 'XMP-photoshop:DateCreated', 'ExifIFD:CreateDate'],
+  offset: ['ExifIFD:OffsetTimeOriginal', 'ExifIFD:OffsetTime'],
+  rating: ['XMP-xmp:Rating', 'IFD0:Rating'],
+  latitude: ['GPS:GPSLatitude', 'XMP-exif:GPSLatitude'],
+  make: ['IFD0:Make'],
+  model: ['IFD0:Model'],
+  lens: ['ExifIFD:LensModel', 'XMP-aux:Lens'],
+} as const;
+
+const ARGUMENTS = ['-fast', '-G1', '-n', ...Object.values(SOURCES).flat().map((tag) => `-${tag}`)];
+
+/** Reads the descriptive metadata of a file; what cannot be read is told as missing, never as an error. */
+export async function readTags(path: string): Promise<TagFacts> {
+  const tags = await exifTool()
+    .readRaw<Record<string, unknown>>(path, { readArgs: ARGUMENTS })
+    .catch((): Record<string, unknown> => ({}));
+  const raw = (fact: keyof typeof SOURCES): unknown => {
+    const source = SOURCES[fact].find((key) => tags[key] !== undefined && tags[key] !== '');
+    return source && tags[source];
+  };
+  const text = (fact: keyof typeof SOURCES): string | null => {
+    const value = raw(fact);
+    const joined = Array.isArray(value) ? value.join(', ') : value === undefined ? '' : String(value);
+    return joined.trim() || null;
+  };
+  const list = (value: unknown): string[] => (value === undefined ? [] : [value].flat().map(String));
+  return {
+    captured: captureTime(text('captured'), text('offset')),
+    rating: starsOf(raw('rating')),
+    keywords: list(raw('keywords')),
+    ...{ title: text('title'), caption: text('caption') },
+    rights: {
+      ...{ creator: text('creator'), copyright: text('copyright'), credit: text('credit'), terms: text('terms') },
+      ...{ email: text('email'), website: text('website'), webStatement: text('webStatement') },
+    },
+    gps: raw('latitude') !== undefined,
+    camera: cameraName(text('make'), text('model')),
+    lens: text('lens'),
+  };
+}
+
+/** From EXIF's `2026:06:20 21:14:03` to ISO 8601, the clock as the camera showed it, its offset behind where known. */
+function captureTime(time: string | null, offset: string | null): string | null {
+  const parts = /^(\d{4})[:-](\d\d)[:-](\d\d)[T ](\d\d:\d\d(?::\d\d)?)(?:\.\d+)?(Z|[+-]\d\d:\d\d)?/.exec(time ?? '');
+  if (!parts || parts[1] === '0000') return null;
+  const [, year, month, day, clock = '', own] = parts;
+  return `${year}-${month}-${day}T${clock.length === 5 ? `${clock}:00` : clock}${own ?? offset ?? ''}`;
+}
+
+/** -1 stands for "rejected" in XMP; it and everything else out of range is no rating. */
+function starsOf(value: unknown): number | null {
+  const stars = Number(value);
+  return value !== undefined && Number.isInteger(stars) && stars >= 0 && stars <= 5 ? stars : null;
+}
+
+function cameraName(make: string | null, model: string | null): string | null {
+  if (!make || !model || model.toLowerCase().startsWith(make.toLowerCase())) return model ?? make;
+  return `${make} ${model}`;
+}
