@@ -14,7 +14,7 @@ const ENTRIES = {
   demo: 'demo/src/main.ts',
 };
 
-const SOURCES = ['packages/core/src', 'packages/render/src', 'apps/server/src', 'apps/worker/src', 'demo/src', 'package-lock.json'];
+const SOURCES = ['packages/core/src', 'packages/render/src', 'packages/store/src', 'apps/server/src', 'apps/worker/src', 'demo/src', 'package-lock.json'];
 
 /** Bundles the programs for Node into `dist/`, unless nothing has changed since the last time. */
 export async function bundlePrograms() {
@@ -34,7 +34,8 @@ export async function bundlePrograms() {
     alias: {
       '@rundle/core': join(ROOT, 'packages/core/src/index.ts'),
       '@rundle/render': join(ROOT, 'packages/render/src/index.ts'),
-      '@rundle/server': join(ROOT, 'apps/server/src'),
+      '@rundle/demo': join(ROOT, 'demo/src/index.ts'),
+      '@rundle/store': join(ROOT, 'packages/store/src/index.ts'),
     },
     logLevel: 'warning',
   });

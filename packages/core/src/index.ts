@@ -8,6 +8,7 @@ export * from './colour/dither';
 export * from './colour/icc-profile';
 export * from './colour/matrix-transform';
 export * from './facts/facts';
+export * from './facts/sniff';
 export * from './file/ceiling-search';
 export * from './file/chroma';
 export * from './file/types';

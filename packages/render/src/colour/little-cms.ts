@@ -1,3 +1,4 @@
+/// <reference path="./lcms-wasm.d.ts" />
 import type { Preset } from '@rundle/core';
 import {
   cmsFLAGS_BLACKPOINTCOMPENSATION,

@@ -1,6 +1,6 @@
 import { open, stat } from 'node:fs/promises';
 import { basename } from 'node:path';
-import { isSrgb, MasterFacts, parseIccProfile, ProblemError } from '@rundle/core';
+import { isSrgb, type MasterFacts, parseIccProfile, ProblemError, SNIFF_BYTES, sniffFormat } from '@rundle/core';
 import sharp, { type Metadata } from 'sharp';
 import { MOST_PIXELS, readProblem } from './limits';
 import { readTags } from './tags';
@@ -38,10 +38,8 @@ export async function readFacts(path: string): Promise<MasterFacts> {
 async function refuseOtherDoctypes(path: string, name: string): Promise<void> {
   const file = await open(path, 'r');
   try {
-    const { buffer, bytesRead } = await file.read(Buffer.alloc(16), 0, 16, 0);
-    const first = buffer[0] ?? 0;
-    const known = first === 0xff || first === 0x49 || first === 0x4d || first === 0x89 || first === 0x52 || first === 0;
-    if (!known || bytesRead < 12) throw new ProblemError(readProblem('unsupported image format', name));
+    const { buffer, bytesRead } = await file.read(Buffer.alloc(SNIFF_BYTES), 0, SNIFF_BYTES, 0);
+    if (!sniffFormat(buffer.subarray(0, bytesRead))) throw new ProblemError(readProblem('unsupported image format', name));
   } finally {
     await file.close();
   }

@@ -1,4 +1,4 @@
-import type { Problem } from '@rundle/core';
+import { NO_PICTURE, type Problem } from '@rundle/core';
 
 /** The most pixels a master may have; larger ones are refused with this number in the message. */
 export const MOST_PIXELS = 150_000_000;
@@ -16,11 +16,7 @@ export function readProblem(thrown: unknown, file: string): Problem {
   if (/EACCES|permission/i.test(said))
     return { code: 'no-permission', file, message: 'The file may not be read. Allow reading it, then try again.' };
   if (/unsupported image format|unsupported/i.test(said))
-    return {
-      ...{ code: 'unreadable', file },
-      message:
-        'This is no picture that can be read here: JPEG, TIFF, PNG, WebP or AVIF. Raw files and HEIC have to be exported as one of these first.',
-    };
+    return { code: 'unreadable', file, message: NO_PICTURE };
   return {
     ...{ code: 'damaged', file },
     message: `The file is damaged or cut off (${said.split('\n')[0]?.trim()}). Export it again, or copy it again from where it came.`,

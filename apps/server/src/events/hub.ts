@@ -1,0 +1,88 @@
+import type { SetEvent } from '@rundle/core';
+import { type Database, listen, masterView, type Notice, outputView, runView } from '@rundle/store';
+import type { Response } from 'express';
+
+/** Notices that come within this time become one event, in ms: a run of 48 outputs must not redraw a page 48 times. */
+const GATHER = 80;
+
+interface Pending {
+  masters: Set<string>;
+  removed: Set<string>;
+  outputs: Set<string>;
+  runs: Set<string>;
+}
+
+/** Passes changes in the database on to the pages that show a set, as server-sent events. */
+export class EventHub {
+  private readonly pages = new Map<string, Set<Response>>();
+  private readonly pending = new Map<string, Pending>();
+  private readonly stopListening: () => Promise<void>;
+
+  constructor(
+    private readonly database: Database,
+    databaseUrl: string,
+  ) {
+    this.stopListening = listen(databaseUrl, (notice) => this.take(notice), () => this.closePages());
+  }
+
+  /** Adds a page. Its browser opens the stream again by itself when it breaks, and then asks for the whole state. */
+  add(setId: string, response: Response): void {
+    response.writeHead(200, { 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-cache', 'X-Accel-Buffering': 'no' });
+    response.write('retry: 1000\n\n');
+    const pages = this.pages.get(setId) ?? new Set();
+    this.pages.set(setId, pages.add(response));
+    const beat = setInterval(() => response.write(': beat\n\n'), 20_000);
+    response.once('close', () => {
+      clearInterval(beat);
+      pages.delete(response);
+    });
+  }
+
+  /** Ends all streams, so that the server can close. */
+  async close(): Promise<void> {
+    this.closePages();
+    await this.stopListening();
+  }
+
+  /** After a gap in the listening a page may have missed something: it connects anew and loads the state. */
+  private closePages(): void {
+    for (const pages of this.pages.values()) for (const page of pages) page.end();
+  }
+
+  private take({ about, setId, ids }: Notice): void {
+    if (!this.pages.get(setId)?.size) return;
+    let pending = this.pending.get(setId);
+    if (!pending) {
+      pending = { masters: new Set(), removed: new Set(), outputs: new Set(), runs: new Set() };
+      this.pending.set(setId, pending);
+      setTimeout(() => void this.send(setId), GATHER);
+    }
+    const kind = about === 'masters' ? 'masters' : about === 'masters-removed' ? 'removed' : about === 'outputs' ? 'outputs' : 'runs';
+    for (const id of ids) pending[kind].add(id);
+  }
+
+  private async send(setId: string): Promise<void> {
+    const pending = this.pending.get(setId);
+    this.pending.delete(setId);
+    if (!pending) return;
+    try {
+      for (const event of await this.load(pending)) this.write(setId, event);
+    } catch {
+      this.closePages(); // the database is away; pages load anew when it is back
+    }
+  }
+
+  private async load({ masters, removed, outputs, runs }: Pending): Promise<SetEvent[]> {
+    const where = (ids: Set<string>) => ({ where: { id: [...ids] } });
+    const events: SetEvent[] = [];
+    if (masters.size) events.push({ type: 'masters', masters: (await this.database.masters.findAll(where(masters))).map(masterView) });
+    if (removed.size) events.push({ type: 'masters-removed', masterIds: [...removed] });
+    if (outputs.size) events.push({ type: 'outputs', outputs: (await this.database.outputs.findAll(where(outputs))).map(outputView) });
+    if (runs.size) for (const run of await this.database.runs.findAll(where(runs))) events.push({ type: 'run', run: runView(run) });
+    return events;
+  }
+
+  private write(setId: string, event: SetEvent): void {
+    for (const page of this.pages.get(setId) ?? []) page.write(`data: ${JSON.stringify(event)}\n\n`);
+  }
+}

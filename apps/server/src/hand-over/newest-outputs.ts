@@ -1,0 +1,27 @@
+import type { Database, OutputRow } from '@rundle/store';
+import { QueryTypes } from 'sequelize';
+
+export interface NewestOutput extends OutputRow {
+  presetTitle: string;
+  masterName: string;
+  masterBytes: number;
+}
+
+/** For each master and preset of a set the newest finished output, in the order of the set. */
+export async function newestOutputs({ sequelize }: Database, setId: string): Promise<NewestOutput[]> {
+  return sequelize.query<NewestOutput>(
+    `SELECT * FROM (
+       SELECT DISTINCT ON (o.master_id, o.preset_id)
+         o.id, o.run_id AS "runId", o.master_id AS "masterId", o.preset_id AS "presetId", o.preset_version AS "presetVersion",
+         o.state, o.folder, o.file_name AS "fileName", o.width, o.height, o.expected_bytes AS "expectedBytes",
+         o.bytes, o.quality, o.warnings, o.error, o.position,
+         v.body->>'title' AS "presetTitle", m.file_name AS "masterName", m.bytes::float8 AS "masterBytes", m.position AS place
+       FROM outputs o
+       JOIN masters m ON m.id = o.master_id
+       JOIN preset_versions v ON v.preset_id = o.preset_id AND v.version = o.preset_version
+       WHERE m.set_id = :setId AND o.state = 'done'
+       ORDER BY o.master_id, o.preset_id, o.finished_at DESC
+     ) newest ORDER BY folder, place, position`,
+    { type: QueryTypes.SELECT, replacements: { setId } },
+  );
+}

@@ -1,0 +1,86 @@
+import { join } from 'node:path';
+import { type Config, type Database, Storage } from '@rundle/store';
+import express, { type ErrorRequestHandler, type Express } from 'express';
+import helmet from 'helmet';
+import type { Logger } from 'pino';
+import { EventHub } from '../events/hub';
+import { addEventCalls } from '../events/calls';
+import { addHandOverCalls } from '../hand-over/calls';
+import { addPresetCalls } from '../presets/calls';
+import { addRunCalls } from '../runs/calls';
+import { addSetCalls } from '../sets/calls';
+import { addStudioCalls } from '../studio/calls';
+import { Api } from './api';
+import { guardOrigin } from './guard';
+import { HttpProblem, notFound, problemDetails } from './problem';
+
+/** What the features of the server work with. */
+export interface Services {
+  config: Config;
+  database: Database;
+  storage: Storage;
+  hub: EventHub;
+  log: Logger;
+}
+
+/** Builds the whole HTTP application; listening is left to the caller. */
+export function buildApp(services: Services): Express {
+  const app = express();
+  app.disable('x-powered-by');
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        // Angular sets styles inline; scripts come from our own files only. On loopback there is no https to upgrade to.
+        directives: { 'script-src': ["'self'"], 'img-src': ["'self'", 'data:', 'blob:'], 'upgrade-insecure-requests': null },
+      },
+      strictTransportSecurity: false,
+    }),
+  );
+  app.use(guardOrigin);
+  app.use(express.json({ limit: '1mb' }));
+  const api = new Api();
+  addSetCalls(api, services);
+  addPresetCalls(api, services);
+  addRunCalls(api, services);
+  addHandOverCalls(api, services);
+  addEventCalls(api, services);
+  addStudioCalls(api, services);
+  app.use(api.router);
+  const description = api.document();
+  app.get('/api/openapi.json', (_request, response) => void response.json(description));
+  app.use('/api', () => {
+    throw notFound('call');
+  });
+  addPages(app, services.config.web);
+  app.use(answerProblem(services.log));
+  return app;
+}
+
+/** The built web application; every address that is no file is one of its pages. */
+function addPages(app: Express, web: string): void {
+  app.use(express.static(web, { index: false, maxAge: '1y', immutable: true }));
+  app.get(/^\/[^.]*$/, (_request, response) => {
+    response.setHeader('Cache-Control', 'no-cache');
+    response.sendFile(join(web, 'index.html'));
+  });
+  app.use(() => {
+    throw notFound('page');
+  });
+}
+
+function answerProblem(log: Logger): ErrorRequestHandler {
+  return (error: unknown, request, response, next) => {
+    if (response.headersSent) return next(error);
+    const problem = error instanceof HttpProblem ? error : foreignProblem(error);
+    if (problem.status >= 500) log.error({ err: error, url: request.originalUrl }, 'request failed');
+    response.status(problem.status).type('application/problem+json').json(problemDetails(problem));
+  };
+}
+
+/** Errors of Express itself: a body that is no JSON, a file that is gone. */
+function foreignProblem(error: unknown): HttpProblem {
+  const status = error instanceof Error && 'status' in error ? Number(error.status) : 500;
+  if (status === 404) return notFound('file');
+  if (status >= 400 && status < 500) return new HttpProblem(status, 'bad-request', error instanceof Error ? error.message : 'Bad request.');
+  return new HttpProblem(500, 'internal', 'Something went wrong on the server. Its log says more; please try again.');
+}

@@ -1,0 +1,33 @@
+import type { ProblemDetails, Problem } from '@rundle/core';
+
+/** An error that a request ends with: status, code, a sentence, and one problem per wrong field (RFC 9457). */
+export class HttpProblem extends Error {
+  constructor(
+    readonly status: number,
+    readonly code: string,
+    message: string,
+    readonly problems?: Problem[],
+  ) {
+    super(message);
+    this.name = 'HttpProblem';
+  }
+}
+
+export const notFound = (what: string): HttpProblem => new HttpProblem(404, 'not-found', `There is no such ${what} (any more).`);
+
+const TITLES: Record<number, string> = {
+  400: 'Bad Request',
+  403: 'Forbidden',
+  404: 'Not Found',
+  409: 'Conflict',
+  413: 'Content Too Large',
+  415: 'Unsupported Media Type',
+  421: 'Misdirected Request',
+  422: 'Unprocessable Content',
+  500: 'Internal Server Error',
+};
+
+export function problemDetails({ status, code, message, problems }: HttpProblem): ProblemDetails {
+  const about = { type: 'about:blank', title: TITLES[status] ?? 'Error', status, detail: message, code };
+  return problems ? { ...about, problems } : about;
+}

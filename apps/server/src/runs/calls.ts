@@ -1,0 +1,60 @@
+import { Id, PlanView, PresetChoice, Run, RunDetail } from '@rundle/core';
+import { notify, outputView, type RunRow, runView } from '@rundle/store';
+import * as z from 'zod';
+import type { Api } from '../http/api';
+import type { Services } from '../http/app';
+import { notFound } from '../http/problem';
+import { findSet, SetParams } from '../sets/find';
+import { planSet } from './plan-set';
+import { startRun } from './start-run';
+
+const RunParams = z.object({ runId: Id });
+
+export function addRunCalls(api: Api, services: Services): void {
+  const { sequelize, runs, outputs } = services.database;
+
+  api.add(
+    { method: 'post', path: '/api/sets/{setId}/plan', summary: 'What would come out; writes nothing', params: SetParams, body: PresetChoice, answer: PlanView },
+    async ({ params, body }) => ({ outputs: (await planSet(services, await findSet(services.database, params.setId), body.presetIds)).outputs }),
+  );
+
+  api.add(
+    { method: 'post', path: '/api/sets/{setId}/runs', summary: 'Starts a run', params: SetParams, body: PresetChoice, answer: RunDetail, status: 201 },
+    async ({ params, body }) => {
+      const started = await startRun(services, params.setId, body.presetIds);
+      return { ...runView(started.run), outputs: started.outputs.map(outputView) };
+    },
+  );
+
+  api.add(
+    { method: 'get', path: '/api/sets/{setId}/runs', summary: 'The runs of a set, newest first', params: SetParams, answer: z.array(Run) },
+    async ({ params }) => (await runs.findAll({ where: { setId: params.setId }, order: [['startedAt', 'DESC']] })).map(runView),
+  );
+
+  api.add({ method: 'get', path: '/api/runs/{runId}', summary: 'A run with its outputs', params: RunParams, answer: RunDetail }, async ({ params }) => {
+    const run = await findRun(params.runId);
+    const rows = await outputs.findAll({ where: { runId: run.id }, order: [['position', 'ASC']] });
+    return { ...runView(run), outputs: rows.map(outputView) };
+  });
+
+  api.add(
+    { method: 'post', path: '/api/runs/{runId}/cancel', summary: 'Cancels what has not begun; what is done stays', params: RunParams, answer: Run },
+    async ({ params }) => {
+      const run = await findRun(params.runId);
+      await sequelize.transaction(async (transaction) => {
+        const [changed] = await runs.update({ state: 'cancelled', finishedAt: new Date() }, { where: { id: run.id, state: 'running' }, transaction });
+        if (!changed) return;
+        const [, rows] = await outputs.update({ state: 'cancelled' }, { where: { runId: run.id, state: 'planned' }, transaction, returning: true });
+        await notify(sequelize, { about: 'run-cancelled', setId: run.setId, ids: [run.id] }, transaction);
+        await notify(sequelize, { about: 'outputs', setId: run.setId, ids: rows.map(({ id }) => id) }, transaction);
+      });
+      return runView(await run.reload());
+    },
+  );
+
+  async function findRun(id: string): Promise<RunRow> {
+    const run = await runs.findByPk(id);
+    if (!run) throw notFound('run');
+    return run;
+  }
+}

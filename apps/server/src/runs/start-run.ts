@@ -1,0 +1,56 @@
+import type { PlannedOutput, StoredPreset } from '@rundle/core';
+import { addJobs, notify, type OutputRow, type RunRow } from '@rundle/store';
+import type { CreationAttributes } from 'sequelize';
+import { UniqueConstraintError } from 'sequelize';
+import type { Services } from '../http/app';
+import { HttpProblem } from '../http/problem';
+import { findSet } from '../sets/find';
+import { planSet } from './plan-set';
+
+/**
+ * Starts a run: writes its outputs down and queues one job per master, all or nothing.
+ * @throws HttpProblem 409 when a run of the set is under way, or there is nothing to do
+ */
+export async function startRun(services: Services, setId: string, presetIds: readonly string[]): Promise<{ run: RunRow; outputs: OutputRow[] }> {
+  const { sequelize, runs, outputs } = services.database;
+  const set = await findSet(services.database, setId);
+  const plan = await planSet(services, set, presetIds);
+  if (plan.outputs.length === 0) throw new HttpProblem(409, 'nothing-to-do', 'The chosen presets apply to none of the pictures.');
+  const jobs = [...new Set(plan.outputs.filter(({ status }) => status === 'planned').map(({ masterId }) => masterId))];
+  try {
+    return await sequelize.transaction(async (transaction) => {
+      const ended = jobs.length === 0;
+      const run = await runs.create(
+        { setId, state: ended ? 'done' : 'running', presetIds: [...presetIds], finishedAt: ended ? new Date() : null },
+        { transaction },
+      );
+      const rows = await outputs.bulkCreate(plan.outputs.map((output, position) => outputRow(run.id, position, output, plan.presets)), { transaction });
+      await addJobs(sequelize, transaction, 'render-master', jobs.map((masterId) => ({ runId: run.id, masterId })));
+      await notify(sequelize, { about: 'run', setId, ids: [run.id] }, transaction);
+      return { run, outputs: rows };
+    });
+  } catch (error) {
+    if (error instanceof UniqueConstraintError)
+      throw new HttpProblem(409, 'run-under-way', 'A run of this set is under way. Wait for its end or cancel it first.');
+    throw error;
+  }
+}
+
+function outputRow(runId: string, position: number, output: PlannedOutput, presets: readonly StoredPreset[]): CreationAttributes<OutputRow> {
+  const { masterId, presetId, status } = output;
+  const presetVersion = presets.find(({ id }) => id === presetId)?.version ?? 1;
+  const row = {
+    ...{ runId, masterId, presetId, presetVersion, position, state: status, folder: '', fileName: '', width: 0, height: 0 },
+    ...{ expectedBytes: 0, replaces: false, bytes: null, quality: null, warnings: [], error: null, finishedAt: null },
+  };
+  switch (output.status) {
+    case 'planned': {
+      const { folder, fileName, width, height, expectedBytes, replaces, warnings } = output;
+      return { ...row, folder, fileName, width, height, expectedBytes, replaces, warnings };
+    }
+    case 'skipped':
+      return { ...row, folder: output.folder, fileName: output.fileName, warnings: [output.reason], finishedAt: new Date() };
+    case 'failed':
+      return { ...row, error: output.error, finishedAt: new Date() };
+  }
+}

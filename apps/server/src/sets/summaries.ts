@@ -1,0 +1,31 @@
+import type { SetSummary } from '@rundle/core';
+import type { Database } from '@rundle/store';
+import { QueryTypes } from 'sequelize';
+
+interface Row {
+  id: string;
+  title: string;
+  createdAt: Date;
+  pictures: number;
+  bytes: string;
+  outputs: number;
+  running: boolean;
+  covers: string[] | null;
+}
+
+/** The list of sets, newest first, with their figures; one query for all. */
+export async function setSummaries({ sequelize }: Database, setId: string | null = null): Promise<SetSummary[]> {
+  const rows = await sequelize.query<Row>(
+    `SELECT s.id, s.title, s.created_at AS "createdAt",
+       count(m.id)::int AS pictures, coalesce(sum(m.bytes), 0) AS bytes,
+       (SELECT count(DISTINCT (o.master_id, o.preset_id))::int FROM outputs o JOIN runs r ON r.id = o.run_id
+         WHERE r.set_id = s.id AND o.state = 'done') AS outputs,
+       EXISTS (SELECT 1 FROM runs r WHERE r.set_id = s.id AND r.state = 'running') AS running,
+       (array_agg(m.id ORDER BY (m.facts->>'rating')::int DESC NULLS LAST, m.position) FILTER (WHERE m.state = 'ready'))[1:4] AS covers
+     FROM sets s LEFT JOIN masters m ON m.set_id = s.id
+     WHERE :setId::uuid IS NULL OR s.id = :setId::uuid
+     GROUP BY s.id ORDER BY s.created_at DESC`,
+    { type: QueryTypes.SELECT, replacements: { setId } },
+  );
+  return rows.map((row) => ({ ...row, bytes: Number(row.bytes), createdAt: row.createdAt.toISOString(), covers: row.covers ?? [] }));
+}

@@ -1,0 +1,111 @@
+import { HttpClient, type HttpEvent } from '@angular/common/http';
+import { inject, Injectable } from '@angular/core';
+import type {
+  HandOverView,
+  PlanView,
+  Preset,
+  Run,
+  RunDetail,
+  SetDetail,
+  SetEvent,
+  SetSummary,
+  StoredPreset,
+  StudioDetails,
+  UploadResult,
+} from '@rundle/core';
+import { Observable } from 'rxjs';
+
+/** The calls of the server, typed by the core's schemas. */
+@Injectable({ providedIn: 'root' })
+export class Api {
+  private readonly http = inject(HttpClient);
+
+  sets(): Observable<SetSummary[]> {
+    return this.http.get<SetSummary[]>('/api/sets');
+  }
+
+  makeSet(title: string): Observable<SetSummary> {
+    return this.http.post<SetSummary>('/api/sets', { title });
+  }
+
+  set(setId: string): Observable<SetDetail> {
+    return this.http.get<SetDetail>(`/api/sets/${setId}`);
+  }
+
+  renameSet(setId: string, title: string): Observable<SetSummary> {
+    return this.http.patch<SetSummary>(`/api/sets/${setId}`, { title });
+  }
+
+  /** Sends one file; events tell how far it is. */
+  upload(setId: string, file: File): Observable<HttpEvent<UploadResult>> {
+    const form = new FormData();
+    form.append('file', file, file.name);
+    return this.http.post<UploadResult>(`/api/sets/${setId}/masters`, form, { reportProgress: true, observe: 'events' });
+  }
+
+  removeMasters(setId: string, masterIds: readonly string[]): Observable<void> {
+    return this.http.post<void>(`/api/sets/${setId}/masters/remove`, { masterIds });
+  }
+
+  presets(): Observable<StoredPreset[]> {
+    return this.http.get<StoredPreset[]>('/api/presets');
+  }
+
+  makePreset(preset: Preset): Observable<StoredPreset> {
+    return this.http.post<StoredPreset>('/api/presets', preset);
+  }
+
+  savePreset(id: string, preset: Preset): Observable<StoredPreset> {
+    return this.http.put<StoredPreset>(`/api/presets/${id}`, preset);
+  }
+
+  deletePreset(id: string): Observable<void> {
+    return this.http.delete<void>(`/api/presets/${id}`);
+  }
+
+  plan(setId: string, presetIds: readonly string[]): Observable<PlanView> {
+    return this.http.post<PlanView>(`/api/sets/${setId}/plan`, { presetIds });
+  }
+
+  startRun(setId: string, presetIds: readonly string[]): Observable<RunDetail> {
+    return this.http.post<RunDetail>(`/api/sets/${setId}/runs`, { presetIds });
+  }
+
+  runs(setId: string): Observable<Run[]> {
+    return this.http.get<Run[]>(`/api/sets/${setId}/runs`);
+  }
+
+  run(runId: string): Observable<RunDetail> {
+    return this.http.get<RunDetail>(`/api/runs/${runId}`);
+  }
+
+  cancelRun(runId: string): Observable<Run> {
+    return this.http.post<Run>(`/api/runs/${runId}/cancel`, {});
+  }
+
+  handOver(setId: string): Observable<HandOverView> {
+    return this.http.get<HandOverView>(`/api/sets/${setId}/outputs`);
+  }
+
+  studio(): Observable<StudioDetails> {
+    return this.http.get<StudioDetails>('/api/studio');
+  }
+
+  saveStudio(details: StudioDetails): Observable<StudioDetails> {
+    return this.http.put<StudioDetails>('/api/studio', details);
+  }
+
+  /** Changes of a set as they happen. `connected` comes at each (re)connection: what was missed has to be loaded. */
+  events(setId: string): Observable<SetEvent | { type: 'connected' }> {
+    return new Observable((observer) => {
+      const source = new EventSource(`/api/sets/${setId}/events`);
+      source.onopen = () => observer.next({ type: 'connected' });
+      source.onmessage = ({ data }: MessageEvent<string>) => observer.next(JSON.parse(data) as SetEvent);
+      return () => source.close();
+    });
+  }
+}
+
+export const thumbnailUrl = (masterId: string): string => `/api/masters/${masterId}/thumbnail`;
+export const outputUrl = (outputId: string): string => `/api/outputs/${outputId}/file`;
+export const zipUrl = (setId: string): string => `/api/sets/${setId}/outputs.zip`;

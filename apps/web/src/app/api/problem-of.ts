@@ -1,0 +1,10 @@
+import { HttpErrorResponse } from '@angular/common/http';
+import { ProblemDetails } from '@rundle/core';
+
+/** What a failed call says to the user: the server's own sentence, or that the server is not there. */
+export function sentenceOf(error: unknown): string {
+  if (!(error instanceof HttpErrorResponse)) return error instanceof Error ? error.message : String(error);
+  const problem = ProblemDetails.safeParse(error.error);
+  if (problem.success) return problem.data.detail;
+  return error.status === 0 ? 'The server does not answer. Check that Rundle is running, then try again.' : `The server answered ${error.status}.`;
+}

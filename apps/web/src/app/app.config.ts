@@ -1,0 +1,51 @@
+import { provideHttpClient } from '@angular/common/http';
+import { type ApplicationConfig } from '@angular/core';
+import { provideRouter, withComponentInputBinding, withInMemoryScrolling } from '@angular/router';
+import {
+  CheckOutline,
+  CloseOutline,
+  DeleteOutline,
+  DownloadOutline,
+  ExclamationCircleOutline,
+  LoadingOutline,
+  PlusOutline,
+  WarningOutline,
+} from '@ant-design/icons-angular/icons';
+import { provideEffects } from '@ngrx/effects';
+import { provideStore } from '@ngrx/store';
+import { en_GB, provideNzI18n } from 'ng-zorro-antd/i18n';
+import { provideNzIcons } from 'ng-zorro-antd/icon';
+import { handOverFeature } from './hand-over/hand-over.store';
+import * as handOverEffects from './hand-over/hand-over.effects';
+import { planFeature } from './plan/plan.store';
+import * as planEffects from './plan/plan.effects';
+import { presetsFeature } from './presets/presets.store';
+import * as presetsEffects from './presets/presets.effects';
+import { routes } from './app.routes';
+import { setFeature } from './set/set.store';
+import * as setEffects from './set/set.effects';
+import { setsFeature } from './sets/sets.store';
+import * as setsEffects from './sets/sets.effects';
+import { problemEffects } from './shell/problems';
+
+const icons = [
+  ...[CheckOutline, CloseOutline, DeleteOutline, DownloadOutline, ExclamationCircleOutline, LoadingOutline, PlusOutline],
+  WarningOutline,
+];
+
+export const appConfig: ApplicationConfig = {
+  providers: [
+    provideRouter(routes, withComponentInputBinding(), withInMemoryScrolling({ scrollPositionRestoration: 'enabled' })),
+    provideHttpClient(),
+    provideNzI18n(en_GB),
+    provideNzIcons(icons),
+    provideStore({
+      [setsFeature.name]: setsFeature.reducer,
+      [setFeature.name]: setFeature.reducer,
+      [presetsFeature.name]: presetsFeature.reducer,
+      [planFeature.name]: planFeature.reducer,
+      [handOverFeature.name]: handOverFeature.reducer,
+    }),
+    provideEffects(setsEffects, setEffects, presetsEffects, planEffects, handOverEffects, problemEffects),
+  ],
+};

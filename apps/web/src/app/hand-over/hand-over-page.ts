@@ -1,0 +1,37 @@
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { RouterLink } from '@angular/router';
+import { Store } from '@ngrx/store';
+import { NzButtonModule } from 'ng-zorro-antd/button';
+import { NzIconModule } from 'ng-zorro-antd/icon';
+import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
+import { outputUrl, zipUrl } from '../api/api';
+import { CountedPipe, WeightPipe } from '../look/figures';
+import { Remarks } from '../look/remarks';
+import { handOverFeature } from './hand-over.store';
+
+/** Hand over: what came out, before and after, and the ways out of the house. */
+@Component({
+  selector: 'rd-hand-over-page',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [RouterLink, NzButtonModule, NzIconModule, NzSkeletonModule, CountedPipe, WeightPipe, Remarks],
+  templateUrl: './hand-over-page.html',
+  styleUrl: './hand-over-page.less',
+})
+export class HandOverPage {
+  private readonly store = inject(Store);
+  protected readonly view = this.store.selectSignal(handOverFeature.selectView);
+  protected readonly ready = this.store.selectSignal(handOverFeature.selectReady);
+  protected readonly weights = this.store.selectSignal(handOverFeature.selectWeights);
+  private readonly setId = this.store.selectSignal(handOverFeature.selectSetId);
+  protected readonly zip = computed(() => zipUrl(this.setId() ?? ''));
+  protected readonly link = outputUrl;
+
+  /** One group per folder, as in the ZIP. */
+  protected readonly folders = computed(() => {
+    const outputs = this.view()?.outputs ?? [];
+    return [...new Set(outputs.map(({ folder }) => folder))].map((folder) => {
+      const files = outputs.filter((output) => output.folder === folder);
+      return { folder, files, bytes: files.reduce((sum, { bytes }) => sum + (bytes ?? 0), 0) };
+    });
+  });
+}

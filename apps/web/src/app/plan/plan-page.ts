@@ -1,0 +1,65 @@
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { RouterLink } from '@angular/router';
+import { Store } from '@ngrx/store';
+import { presetInShort } from '@rundle/core';
+import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
+import { thumbnailUrl } from '../api/api';
+import { counted, weight, WeightPipe } from '../look/figures';
+import { presetsActions, presetsFeature } from '../presets/presets.store';
+import { setFeature } from '../set/set.store';
+import { type Cell, cellKey, planActions, planFeature, weightOf } from './plan.store';
+import { RunCell } from './run-cell';
+import { RunDock } from './run-dock';
+
+/** Plan: the run sheet. Rows are masters, columns the chosen presets; below, what pressing Run does. */
+@Component({
+  selector: 'rd-plan-page',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [RouterLink, NzSkeletonModule, WeightPipe, RunCell, RunDock],
+  templateUrl: './plan-page.html',
+  styleUrl: './plan-page.less',
+})
+export class PlanPage {
+  private readonly store = inject(Store);
+  protected readonly set = this.store.selectSignal(setFeature.selectSet);
+  protected readonly masters = this.store.selectSignal(setFeature.selectMasters);
+  private readonly presets = this.store.selectSignal(presetsFeature.selectList);
+  protected readonly presetsLoaded = this.store.selectSignal(presetsFeature.selectLoaded);
+  private readonly chosen = this.store.selectSignal(planFeature.selectChosen);
+  private readonly cells = this.store.selectSignal(planFeature.selectCells);
+  protected readonly sentence = this.store.selectSignal(planFeature.selectSentence);
+  protected readonly progress = this.store.selectSignal(planFeature.selectProgress);
+  private readonly run = this.store.selectSignal(planFeature.selectRun);
+
+  protected readonly offers = computed(() =>
+    this.presets().map(({ id, preset }) => ({ id, title: preset.title, short: presetInShort(preset), chosen: this.chosen().includes(id) })),
+  );
+  protected readonly columns = computed(() =>
+    this.chosen().flatMap((id) => {
+      const stored = this.presets().find((preset) => preset.id === id);
+      return stored ? [{ id, title: stored.preset.title, short: presetInShort(stored.preset), total: this.subtotal(id) }] : [];
+    }),
+  );
+
+  constructor() {
+    this.store.dispatch(presetsActions.wanted());
+  }
+
+  protected readonly thumbnail = thumbnailUrl;
+
+  protected cell(masterId: string, presetId: string): Cell | null {
+    return this.cells()[cellKey(masterId, presetId)] ?? null;
+  }
+
+  protected toggle(presetId: string): void {
+    this.store.dispatch(planActions.presetToggled({ presetId }));
+  }
+
+  private subtotal(presetId: string): string {
+    const cells = Object.values(this.cells()).filter((cell) => cell.presetId === presetId);
+    const files = cells.filter((cell) => weightOf(cell) > 0);
+    const bytes = files.reduce((sum, cell) => sum + weightOf(cell), 0);
+    const settled = this.run() !== null && this.run()?.state !== 'running';
+    return files.length ? `${counted(files.length, 'file')}, ${settled ? '' : 'about '}${weight(bytes)}` : 'nothing';
+  }
+}

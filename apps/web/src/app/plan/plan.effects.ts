@@ -1,0 +1,91 @@
+import { inject } from '@angular/core';
+import { Actions, createEffect, ofType } from '@ngrx/effects';
+import { concatLatestFrom } from '@ngrx/operators';
+import { Store } from '@ngrx/store';
+import { catchError, debounceTime, exhaustMap, filter, map, merge, of, switchMap } from 'rxjs';
+import { Api } from '../api/api';
+import { sentenceOf } from '../api/problem-of';
+import { presetsActions } from '../presets/presets.store';
+import { setActions } from '../set/set.store';
+import { callFailed } from '../shell/problems';
+import { planActions, planFeature } from './plan.store';
+
+/** At each (re)connection of the set, and when a run we do not know yet is told of. */
+export const loadLastRun = createEffect(
+  (actions = inject(Actions), store = inject(Store), api = inject(Api)) =>
+    merge(
+      actions.pipe(ofType(setActions.loaded)),
+      actions.pipe(
+        ofType(setActions.eventCame),
+        filter(({ event }) => event.type === 'run' && event.run.state === 'running'),
+      ),
+    ).pipe(
+      concatLatestFrom(() => [store.select(planFeature.selectSetId), store.select(planFeature.selectRun), store.select(planFeature.selectChosen)]),
+      // A plan that is being made by hand is not put aside for an old run.
+      filter(([action, , run, chosen]) => action.type === setActions.eventCame.type || run !== null || chosen.length === 0),
+      switchMap(([, setId]) =>
+        api.runs(setId ?? '').pipe(
+          switchMap(([last]) => (last ? api.run(last.id) : of(null))),
+          map((run) => planActions.lastRunLoaded({ setId: setId ?? '', run })),
+          catchError((error: unknown) => of(callFailed({ what: 'The runs could not be loaded', sentence: sentenceOf(error) }))),
+        ),
+      ),
+    ),
+  { functional: true },
+);
+
+/** Plans anew after every change that the plan depends on, unless a run is shown. */
+export const plan = createEffect(
+  (actions = inject(Actions), store = inject(Store), api = inject(Api)) =>
+    merge(
+      actions.pipe(ofType(planActions.presetToggled, planActions.planAgainPressed, presetsActions.saved)),
+      actions.pipe(
+        ofType(setActions.eventCame),
+        filter(({ event }) => event.type === 'masters' || event.type === 'masters-removed'),
+      ),
+    ).pipe(
+      debounceTime(150),
+      concatLatestFrom(() => [store.select(planFeature.selectSetId), store.select(planFeature.selectChosen), store.select(planFeature.selectRun)]),
+      filter(([, , , run]) => run === null),
+      switchMap(([, setId, chosen]) =>
+        setId && chosen.length
+          ? api.plan(setId, chosen).pipe(
+              map(({ outputs }) => planActions.planned({ outputs })),
+              catchError((error: unknown) => of(planActions.notPlanned({ sentence: sentenceOf(error) }))),
+            )
+          : of(planActions.planned({ outputs: [] })),
+      ),
+    ),
+  { functional: true },
+);
+
+export const startRun = createEffect(
+  (actions = inject(Actions), store = inject(Store), api = inject(Api)) =>
+    actions.pipe(
+      ofType(planActions.runPressed),
+      concatLatestFrom(() => [store.select(planFeature.selectSetId), store.select(planFeature.selectChosen)]),
+      exhaustMap(([, setId, chosen]) =>
+        api.startRun(setId ?? '', chosen).pipe(
+          map((run) => planActions.runStarted({ run })),
+          catchError((error: unknown) =>
+            of(callFailed({ what: 'The run did not start', sentence: sentenceOf(error) }), planActions.runRefused()),
+          ),
+        ),
+      ),
+    ),
+  { functional: true },
+);
+
+export const cancelRun = createEffect(
+  (actions = inject(Actions), api = inject(Api)) =>
+    actions.pipe(
+      ofType(planActions.cancelPressed),
+      exhaustMap(({ runId }) =>
+        api.cancelRun(runId).pipe(
+          map((run) => setActions.eventCame({ event: { type: 'run', run } })),
+          catchError((error: unknown) => of(callFailed({ what: 'The run was not cancelled', sentence: sentenceOf(error) }))),
+        ),
+      ),
+    ),
+  { functional: true },
+);

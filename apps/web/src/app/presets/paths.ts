@@ -1,0 +1,34 @@
+import type { Preset } from '@rundle/core';
+
+/** The value at a path such as `size.px`; undefined when a step is missing. */
+export function valueAt(preset: Preset, path: string): unknown {
+  return path.split('.').reduce<unknown>((value, key) => (isRecord(value) ? value[key] : undefined), preset);
+}
+
+/** A copy of the preset with another value at a path; what the new value needs beside it gets a sensible start. */
+export function withValue(preset: Preset, path: string, value: unknown): Preset {
+  const changed = put(preset, path.split('.'), value) as Preset;
+  return path.startsWith('size.') ? { ...changed, size: completed(changed.size) } : changed;
+}
+
+function put(target: unknown, [key = '', ...rest]: string[], value: unknown): unknown {
+  const record = isRecord(target) ? target : {};
+  return { ...record, [key]: rest.length ? put(record[key], rest, value) : value };
+}
+
+/** Every way to fit needs lengths of its own. */
+function completed(size: Preset['size']): Preset['size'] {
+  const boxed = size.fit === 'box' || size.fit === 'cover' || size.fit === 'stretch';
+  const empty = size.width === null && size.height === null;
+  return {
+    ...size,
+    px: size.px ?? 2048,
+    width: size.width ?? (boxed && (empty || size.fit !== 'box') ? (size.px ?? 1080) : null),
+    height: size.height ?? (boxed && (empty || size.fit !== 'box') ? (size.px ?? 1080) : null),
+    percent: size.percent ?? (size.fit === 'percent' ? 50 : null),
+    megapixels: size.megapixels ?? (size.fit === 'megapixels' ? 2 : null),
+    ppi: size.ppi ?? (size.unit === 'px' ? null : 300),
+  };
+}
+
+const isRecord = (value: unknown): value is Record<string, unknown> => typeof value === 'object' && value !== null;

@@ -1,0 +1,85 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, signal } from '@angular/core';
+import { Store } from '@ngrx/store';
+import { parsePreset, presetSentences, type Problem, type Rung, RUNGS, unsupported } from '@rundle/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
+import { NzPopconfirmModule } from 'ng-zorro-antd/popconfirm';
+import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
+import { Remarks } from '../look/remarks';
+import { Examples } from './examples';
+import { withValue } from './paths';
+import { presetsActions, presetsFeature } from './presets.store';
+import { ValueInPlace } from './value-in-place';
+
+const NAMES: Record<Rung, string> = {
+  size: 'Size',
+  colour: 'Colour',
+  sharpen: 'Sharpness',
+  mark: 'Mark',
+  file: 'File',
+  metadata: 'Metadata',
+  name: 'Name',
+  folder: 'Folder',
+};
+
+/** A preset as a ladder of sentences; a value is edited where it stands, and saving makes the next version. */
+@Component({
+  selector: 'rd-preset-page',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [NzButtonModule, NzPopconfirmModule, NzSkeletonModule, Remarks, Examples, ValueInPlace],
+  templateUrl: './preset-page.html',
+  styleUrl: './preset-page.less',
+})
+export class PresetPage {
+  readonly presetId = input.required<string>();
+  private readonly store = inject(Store);
+  private readonly presets = this.store.selectSignal(presetsFeature.selectList);
+  protected readonly loaded = this.store.selectSignal(presetsFeature.selectLoaded);
+  protected readonly stored = computed(() => this.presets().find(({ id }) => id === this.presetId()) ?? null);
+  protected readonly draft = linkedSignal(() => this.stored()?.preset ?? null);
+  protected readonly changed = computed(() => JSON.stringify(this.draft()) !== JSON.stringify(this.stored()?.preset));
+  /** What was wrong with the last value, and on which rung. */
+  protected readonly wrong = signal<{ rung: string; problem: Problem } | null>(null);
+
+  protected readonly rungs = computed(() => {
+    const draft = this.draft();
+    if (!draft) return [];
+    const sentences = presetSentences(draft);
+    return RUNGS.map((rung) => ({ rung, name: NAMES[rung], pieces: sentences[rung] }));
+  });
+
+  constructor() {
+    this.store.dispatch(presetsActions.wanted());
+  }
+
+  protected change(rung: string, field: string, value: unknown): void {
+    const draft = this.draft();
+    if (!draft) return;
+    const parsed = parsePreset(withValue(draft, field, value));
+    const problem = parsed.ok ? unsupported(parsed.value)[0] : parsed.problems[0];
+    this.wrong.set(problem ? { rung, problem } : null);
+    if (parsed.ok && !problem) this.draft.set(parsed.value);
+  }
+
+  protected textChanged(rung: string, field: string, event: Event): void {
+    this.change(rung, field, (event.target as HTMLInputElement | HTMLTextAreaElement).value.trim());
+  }
+
+  protected save(): void {
+    const preset = this.draft();
+    if (preset) this.store.dispatch(presetsActions.savePressed({ id: this.presetId(), preset }));
+  }
+
+  protected saveAsNew(): void {
+    const preset = this.draft();
+    if (preset) this.store.dispatch(presetsActions.newOneAskedFor({ preset: { ...preset, title: `${preset.title} (copy)`.slice(0, 120) } }));
+  }
+
+  protected putBack(): void {
+    this.draft.set(this.stored()?.preset ?? null);
+    this.wrong.set(null);
+  }
+
+  protected remove(): void {
+    this.store.dispatch(presetsActions.deletionAskedFor({ id: this.presetId() }));
+  }
+}

@@ -1,0 +1,76 @@
+import { inject } from '@angular/core';
+import { Router } from '@angular/router';
+import { Actions, createEffect, ofType } from '@ngrx/effects';
+import { catchError, concatMap, exhaustMap, map, of, switchMap, tap } from 'rxjs';
+import { Api } from '../api/api';
+import { sentenceOf } from '../api/problem-of';
+import { callFailed } from '../shell/problems';
+import { presetsActions } from './presets.store';
+
+const failed = (what: string) => (error: unknown) => of(callFailed({ what, sentence: sentenceOf(error) }));
+
+export const loadPresets = createEffect(
+  (actions = inject(Actions), api = inject(Api)) =>
+    actions.pipe(
+      ofType(presetsActions.wanted),
+      switchMap(() =>
+        api.presets().pipe(
+          map((presets) => presetsActions.loaded({ presets })),
+          catchError(failed('The presets could not be loaded')),
+        ),
+      ),
+    ),
+  { functional: true },
+);
+
+export const makePreset = createEffect(
+  (actions = inject(Actions), api = inject(Api)) =>
+    actions.pipe(
+      ofType(presetsActions.newOneAskedFor),
+      exhaustMap(({ preset }) =>
+        api.makePreset(preset).pipe(
+          map((made) => presetsActions.made({ preset: made })),
+          catchError(failed('The preset was not made')),
+        ),
+      ),
+    ),
+  { functional: true },
+);
+
+export const openNewPreset = createEffect(
+  (actions = inject(Actions), router = inject(Router)) =>
+    actions.pipe(
+      ofType(presetsActions.made),
+      tap(({ preset }) => void router.navigate(['/presets', preset.id])),
+    ),
+  { functional: true, dispatch: false },
+);
+
+export const savePreset = createEffect(
+  (actions = inject(Actions), api = inject(Api)) =>
+    actions.pipe(
+      ofType(presetsActions.savePressed),
+      concatMap(({ id, preset }) =>
+        api.savePreset(id, preset).pipe(
+          map((saved) => presetsActions.saved({ preset: saved })),
+          catchError(failed('The preset was not saved')),
+        ),
+      ),
+    ),
+  { functional: true },
+);
+
+export const deletePreset = createEffect(
+  (actions = inject(Actions), api = inject(Api), router = inject(Router)) =>
+    actions.pipe(
+      ofType(presetsActions.deletionAskedFor),
+      concatMap(({ id }) =>
+        api.deletePreset(id).pipe(
+          tap(() => void router.navigate(['/presets'])),
+          map(() => presetsActions.deleted({ id })),
+          catchError(failed('The preset was not deleted')),
+        ),
+      ),
+    ),
+  { functional: true },
+);

@@ -1,0 +1,143 @@
+import { afterNextRender, ChangeDetectionStrategy, Component, computed, type ElementRef, inject, Injector, input, output, signal, viewChild } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import type { NamePart, Preset } from '@rundle/core';
+import { NzInputModule } from 'ng-zorro-antd/input';
+import { NzInputNumberModule } from 'ng-zorro-antd/input-number';
+import { NzSelectModule } from 'ng-zorro-antd/select';
+import { editorOf } from './editors';
+import { NamePartsEditor } from './name-parts-editor';
+import { valueAt } from './paths';
+
+/** A value inside a sentence: reads as words, and becomes its editor when it is pressed. */
+@Component({
+  selector: 'rd-value',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [FormsModule, NzInputModule, NzInputNumberModule, NzSelectModule, NamePartsEditor],
+  template: `
+    @if (!open()) {
+      <button #opener type="button" (click)="press()">{{ text() }}</button>
+    } @else {
+      @switch (editor().kind) {
+        @case ('number') {
+          <nz-input-number
+            [nzAutoFocus]="true"
+            [nzMin]="numbers().min"
+            [nzMax]="numbers().max"
+            [nzStep]="numbers().step"
+            [ngModel]="shownNumber()"
+            (ngModelChange)="typed.set($event)"
+            (keydown.enter)="commitNumber()"
+            (keydown.escape)="close()"
+            (nzBlur)="commitNumber()"
+          />
+        }
+        @case ('choice') {
+          <nz-select
+            [nzOpen]="true"
+            [nzAutoFocus]="true"
+            [nzDropdownMatchSelectWidth]="false"
+            [ngModel]="chosen()"
+            (ngModelChange)="commit(options()[$event]?.value)"
+            (nzOpenChange)="!$event && close()"
+          >
+            @for (option of options(); track option.label; let index = $index) {
+              <nz-option [nzValue]="index" [nzLabel]="option.label" />
+            }
+          </nz-select>
+        }
+        @case ('text') {
+          <input #textField nz-input [attr.aria-label]="field()" [value]="plain()" (change)="commit(textField.value)" (keydown.enter)="textField.blur()" (blur)="close()" (keydown.escape)="close()" />
+        }
+        @case ('name-parts') {
+          <rd-name-parts [parts]="parts()" (changed)="changed.emit($event)" (closed)="close()" />
+        }
+      }
+    }
+  `,
+  styles: `
+    :host {
+      display: inline;
+    }
+    button {
+      padding: 0 1px;
+      font: inherit;
+      font-weight: 600;
+      text-align: left;
+      color: var(--petrol);
+      background: none;
+      border: 0;
+      border-bottom: 1px dashed var(--petrol);
+      cursor: pointer;
+      &:hover {
+        background: var(--petrol-wash);
+      }
+    }
+    nz-select {
+      min-width: 120px;
+    }
+    nz-input-number {
+      width: 104px;
+    }
+    input {
+      width: 220px;
+    }
+  `,
+})
+export class ValueInPlace {
+  readonly preset = input.required<Preset>();
+  readonly field = input.required<string>();
+  readonly text = input.required<string>();
+  readonly changed = output<unknown>();
+
+  protected readonly open = signal(false);
+  protected readonly typed = signal<number | null>(null);
+  private readonly field$ = viewChild<ElementRef<HTMLInputElement>>('textField');
+  private readonly opener = viewChild<ElementRef<HTMLButtonElement>>('opener');
+  private readonly injector = inject(Injector);
+
+  protected readonly editor = computed(() => editorOf(this.field(), this.preset()));
+  protected readonly options = computed(() => {
+    const editor = this.editor();
+    return editor.kind === 'choice' ? editor.options : [];
+  });
+  protected readonly numbers = computed(() => {
+    const editor = this.editor();
+    return editor.kind === 'number' ? editor : { min: 0, max: 0, step: 1, scale: 1 };
+  });
+  private readonly value = computed(() => valueAt(this.preset(), this.field()));
+  protected readonly plain = computed(() => String(this.value() ?? ''));
+  protected readonly parts = computed(() => this.value() as NamePart[]);
+  protected readonly shownNumber = computed(() => Math.round(Number(this.value() ?? 0) * (this.numbers().scale ?? 1) * 1000) / 1000);
+  protected readonly chosen = computed(() => this.options().findIndex(({ value }) => JSON.stringify(value) === JSON.stringify(this.value())));
+
+  protected press(): void {
+    const editor = this.editor();
+    if (editor.kind === 'flip') {
+      this.changed.emit(editor.values[0] === this.value() ? editor.values[1] : editor.values[0]);
+      return;
+    }
+    this.typed.set(null);
+    this.open.set(true);
+    afterNextRender(() => this.field$()?.nativeElement.select(), { injector: this.injector });
+  }
+
+  protected commitNumber(): void {
+    if (!this.open()) return;
+    const typed = this.typed();
+    if (typed !== null && typed !== this.shownNumber()) this.changed.emit(typed / (this.numbers().scale ?? 1));
+    this.close();
+  }
+
+  protected commit(value: unknown): void {
+    if (!this.open()) return;
+    this.changed.emit(value);
+    this.close();
+  }
+
+  /** Back to words; the focus stays where the eye is. */
+  protected close(): void {
+    if (!this.open()) return;
+    this.open.set(false);
+    afterNextRender(() => this.opener()?.nativeElement.focus(), { injector: this.injector });
+  }
+}

@@ -1,0 +1,95 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
+import { RouterLink, RouterLinkActive } from '@angular/router';
+import { Store } from '@ngrx/store';
+import { handOverFeature } from '../hand-over/hand-over.store';
+import { counted, weight } from '../look/figures';
+import { planFeature } from '../plan/plan.store';
+import { setFeature } from './set.store';
+
+/** The way of a set: two rails and a rung per step, each with its live figures, each open at any time. */
+@Component({
+  selector: 'rd-ladder',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [RouterLink, RouterLinkActive],
+  template: `
+    <nav aria-label="Steps of the set">
+      @for (rung of rungs(); track rung.path) {
+        <a [routerLink]="['/sets', setId(), rung.path]" routerLinkActive="here" ariaCurrentWhenActive="step">
+          <strong>{{ rung.name }}</strong>
+          <span class="figures">{{ rung.figures }}</span>
+        </a>
+      }
+    </nav>
+  `,
+  styles: `
+    nav {
+      display: grid;
+      grid-auto-flow: column;
+      grid-auto-columns: minmax(0, 1fr);
+      max-width: 1180px;
+      margin: 0 28px;
+      border-block: 3px solid var(--petrol);
+    }
+    a {
+      display: flex;
+      align-items: baseline;
+      gap: 12px;
+      padding: 7px 16px 8px;
+      color: var(--ink);
+      border-right: 3px solid var(--petrol);
+      &:first-child {
+        border-left: 3px solid var(--petrol);
+      }
+      &:hover {
+        background: var(--petrol-wash);
+      }
+      &.here {
+        background: var(--petrol);
+        color: var(--sheet);
+        span {
+          color: var(--petrol-wash);
+        }
+      }
+      &:focus-visible {
+        outline-offset: -5px;
+        outline-color: currentcolor;
+      }
+    }
+    strong {
+      font-size: 16px;
+      font-weight: 600;
+      white-space: nowrap;
+    }
+    span {
+      overflow: hidden;
+      text-overflow: ellipsis;
+      font-size: 14px;
+      color: var(--ink-soft);
+    }
+  `,
+})
+export class Ladder {
+  readonly setId = input.required<string>();
+  private readonly store = inject(Store);
+  private readonly masters = this.store.selectSignal(setFeature.selectMasters);
+  private readonly bytes = this.store.selectSignal(setFeature.selectBytes);
+  private readonly progress = this.store.selectSignal(planFeature.selectProgress);
+  private readonly plan = this.store.selectSignal(planFeature.selectTotals);
+  private readonly chosen = this.store.selectSignal(planFeature.selectChosen);
+  private readonly ready = this.store.selectSignal(handOverFeature.selectReady);
+
+  protected readonly rungs = computed(() => [
+    { path: 'gather', name: 'Gather', figures: `${counted(this.masters().length, 'picture')}, ${weight(this.bytes())}` },
+    { path: 'plan', name: 'Plan', figures: this.planFigures() },
+    { path: 'hand-over', name: 'Hand over', figures: this.ready() ? `${this.ready()} ready` : 'nothing out yet' },
+  ]);
+
+  private planFigures(): string {
+    const progress = this.progress();
+    if (progress?.running) return `running, ${progress.ended} of ${progress.total}`;
+    const chosen = this.chosen().length;
+    if (!chosen) return 'no preset chosen';
+    const { files, bytes } = this.plan();
+    return `${counted(chosen, 'preset')}, ${counted(files, 'output')}, about ${weight(bytes)}`;
+  }
+}

@@ -1,0 +1,120 @@
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, type OnDestroy, signal } from '@angular/core';
+import { RouterOutlet } from '@angular/router';
+import { Store } from '@ngrx/store';
+import { handOverActions } from '../hand-over/hand-over.store';
+import { planActions } from '../plan/plan.store';
+import { Ladder } from './ladder';
+import { setActions, setFeature } from './set.store';
+
+/** A set under its ladder; the rung that is open fills the page below. Files can be dropped anywhere on it. */
+@Component({
+  selector: 'rd-set-page',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [RouterOutlet, Ladder],
+  host: {
+    '(dragover)': 'over($event)',
+    '(dragleave)': 'left($event)',
+    '(drop)': 'dropped($event)',
+  },
+  template: `
+    @if (sentence(); as said) {
+      <div class="empty">
+        <h2>This set cannot be shown</h2>
+        <p>{{ said }}</p>
+      </div>
+    } @else {
+      <div class="head">
+        <label class="quiet" for="set-title">Name of the set</label>
+        <input id="set-title" [value]="title()" (change)="rename($event)" maxlength="120" spellcheck="false" />
+      </div>
+      <rd-ladder [setId]="setId()" />
+      <router-outlet />
+    }
+    @if (dragging()) {
+      <div class="drop"><p>Let go to bring the pictures into “{{ title() }}”</p></div>
+    }
+  `,
+  styles: `
+    :host {
+      display: block;
+      min-height: calc(100vh - 46px);
+    }
+    .head {
+      padding: 14px 28px 10px;
+      input {
+        width: 100%;
+        max-width: 900px;
+        padding: 0 4px;
+        margin-left: -5px;
+        font-size: 24px;
+        font-weight: 600;
+        line-height: 34px;
+        height: 36px;
+        color: var(--ink);
+        background: transparent;
+        border: 1px solid transparent;
+        border-radius: var(--radius);
+        &:hover {
+          border-color: var(--line-strong);
+        }
+      }
+    }
+    .drop {
+      position: fixed;
+      inset: 0;
+      z-index: 20;
+      display: grid;
+      place-items: center;
+      background: rgb(244 243 239 / 88%);
+      border: 3px dashed var(--petrol);
+      font-size: 22px;
+      font-weight: 600;
+      pointer-events: none;
+    }
+  `,
+})
+export class SetPage implements OnDestroy {
+  readonly setId = input.required<string>();
+  private readonly store = inject(Store);
+  private readonly set = this.store.selectSignal(setFeature.selectSet);
+  protected readonly sentence = this.store.selectSignal(setFeature.selectSentence);
+  protected readonly title = computed(() => this.set()?.title ?? '');
+  protected readonly dragging = signal(false);
+
+  constructor() {
+    effect(() => {
+      const setId = this.setId();
+      this.store.dispatch(setActions.pageOpened({ setId }));
+      this.store.dispatch(planActions.setOpened({ setId }));
+      this.store.dispatch(handOverActions.setOpened({ setId }));
+    });
+  }
+
+  ngOnDestroy(): void {
+    this.store.dispatch(setActions.pageLeft());
+  }
+
+  protected rename(event: Event): void {
+    const field = event.target as HTMLInputElement;
+    const title = field.value.trim();
+    if (title) this.store.dispatch(setActions.renamedByHand({ setId: this.setId(), title }));
+    else field.value = this.title();
+  }
+
+  protected over(event: DragEvent): void {
+    if (!event.dataTransfer?.types.includes('Files')) return;
+    event.preventDefault();
+    this.dragging.set(true);
+  }
+
+  protected left(event: DragEvent): void {
+    if (!event.relatedTarget) this.dragging.set(false);
+  }
+
+  protected dropped(event: DragEvent): void {
+    event.preventDefault();
+    this.dragging.set(false);
+    const files = [...(event.dataTransfer?.files ?? [])];
+    if (files.length) this.store.dispatch(setActions.filesDropped({ setId: this.setId(), files }));
+  }
+}

@@ -1,0 +1,45 @@
+import { inject } from '@angular/core';
+import { Router } from '@angular/router';
+import { Actions, createEffect, ofType } from '@ngrx/effects';
+import { catchError, exhaustMap, map, of, switchMap, tap } from 'rxjs';
+import { Api } from '../api/api';
+import { sentenceOf } from '../api/problem-of';
+import { callFailed } from '../shell/problems';
+import { setsActions } from './sets.store';
+
+export const loadSets = createEffect(
+  (actions = inject(Actions), api = inject(Api)) =>
+    actions.pipe(
+      ofType(setsActions.pageOpened),
+      switchMap(() =>
+        api.sets().pipe(
+          map((sets) => setsActions.listLoaded({ sets })),
+          catchError((error: unknown) => of(callFailed({ what: 'The sets could not be loaded', sentence: sentenceOf(error) }))),
+        ),
+      ),
+    ),
+  { functional: true },
+);
+
+export const makeSet = createEffect(
+  (actions = inject(Actions), api = inject(Api)) =>
+    actions.pipe(
+      ofType(setsActions.newSetAskedFor),
+      exhaustMap(({ title }) =>
+        api.makeSet(title).pipe(
+          map((set) => setsActions.setMade({ set })),
+          catchError((error: unknown) => of(callFailed({ what: 'The set was not made', sentence: sentenceOf(error) }))),
+        ),
+      ),
+    ),
+  { functional: true },
+);
+
+export const openNewSet = createEffect(
+  (actions = inject(Actions), router = inject(Router)) =>
+    actions.pipe(
+      ofType(setsActions.setMade),
+      tap(({ set }) => void router.navigate(['/sets', set.id])),
+    ),
+  { functional: true, dispatch: false },
+);

@@ -1,0 +1,28 @@
+import type { SetSummary } from '@rundle/core';
+import { createActionGroup, createFeature, createReducer, emptyProps, on, props } from '@ngrx/store';
+
+export const setsActions = createActionGroup({
+  source: 'Sets',
+  events: {
+    'Page opened': emptyProps(),
+    'List loaded': props<{ sets: SetSummary[] }>(),
+    'New set asked for': props<{ title: string }>(),
+    'Set made': props<{ set: SetSummary }>(),
+  },
+});
+
+interface State {
+  list: SetSummary[];
+  loaded: boolean;
+}
+
+const initial: State = { list: [], loaded: false };
+
+export const setsFeature = createFeature({
+  name: 'sets',
+  reducer: createReducer(
+    initial,
+    on(setsActions.listLoaded, (_state, { sets }) => ({ list: sets, loaded: true })),
+    on(setsActions.setMade, (state, { set }) => ({ ...state, list: [set, ...state.list] })),
+  ),
+});

@@ -1,0 +1,9 @@
+import { bootstrapApplication } from '@angular/platform-browser';
+import * as z from 'zod';
+import { appConfig } from './app/app.config';
+import { Shell } from './app/shell/shell';
+
+// The page's Content-Security-Policy forbids making code from text, which Zod would otherwise try for speed.
+z.config({ jitless: true });
+
+bootstrapApplication(Shell, appConfig).catch((error: unknown) => console.error(error));

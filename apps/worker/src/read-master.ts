@@ -1,0 +1,16 @@
+import { problemOf } from '@rundle/core';
+import type { RenderPool } from '@rundle/render';
+import { type Database, type JobOf, notify, type Storage } from '@rundle/store';
+
+/** Reads the facts of a master that has come in and makes its small picture; what is wrong is written down beside it. */
+export async function readMaster({ masterId }: JobOf<'read-master'>, database: Database, storage: Storage, pool: RenderPool): Promise<void> {
+  const master = await database.masters.findByPk(masterId);
+  if (!master) return; // taken out again meanwhile
+  try {
+    const facts = await pool.facts(storage.master(master.sha256), storage.proxy(master.sha256));
+    await master.update({ state: 'ready', facts, problem: null });
+  } catch (error) {
+    await master.update({ state: 'failed', facts: null, problem: { ...problemOf(error, 'unreadable'), file: master.fileName } });
+  }
+  await notify(database.sequelize, { about: 'masters', setId: master.setId, ids: [master.id] });
+}

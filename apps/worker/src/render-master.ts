@@ -1,0 +1,78 @@
+import { Preset, StudioDetails } from '@rundle/core';
+import type { MasterJob, OutputResult, RenderPool } from '@rundle/render';
+import { type Database, type JobOf, notify, type OutputRow, type Storage } from '@rundle/store';
+import { finishRun } from './finish-run';
+
+/**
+ * Renders all outputs that a run still wants of one master. Each result is written down as it comes, so that a job that
+ * is begun again after a crash does only what is left.
+ * @param signal ends the work between two outputs
+ */
+export async function renderMasterJob(
+  { runId, masterId }: JobOf<'render-master'>,
+  database: Database,
+  storage: Storage,
+  pool: RenderPool,
+  signal: AbortSignal,
+): Promise<void> {
+  const { runs, masters, sets, outputs } = database;
+  const run = await runs.findByPk(runId);
+  const master = await masters.findByPk(masterId);
+  const set = run && (await sets.findByPk(run.setId));
+  if (!run || !master?.facts || !set || run.state !== 'running') return;
+  const rows = await outputs.findAll({ where: { runId, masterId, state: ['planned', 'running'] }, order: [['position', 'ASC']] });
+  const tell = (id: string) => notify(database.sequelize, { about: 'outputs', setId: set.id, ids: [id] });
+  // Writes follow one another, so that "running" never overtakes "done".
+  let writing = Promise.resolve();
+  const write = (id: string, change: Parameters<OutputRow['update']>[0]) => {
+    const row = rows.find((candidate) => candidate.id === id);
+    writing = writing.then(async () => {
+      await row?.update(change);
+      await tell(id);
+    });
+    writing.catch(() => {}); // awaited below
+  };
+  const job: MasterJob = {
+    ...{ master: storage.master(master.sha256), facts: master.facts, target: storage.outputs(set) },
+    studio: StudioDetails.parse((await database.studio.findByPk(1))?.details ?? {}),
+    outputs: await Promise.all(rows.map(async (row) => ({ id: row.id, planned: row, preset: await presetOf(database, row) }))),
+  };
+  if (rows.length)
+    await pool.render(
+      { ...job, outputs: job.outputs.map(({ id, planned, preset }) => ({ id, preset, planned: plain(planned) })) },
+      (id) => write(id, { state: 'running' }),
+      (result) => write(result.id, changeOf(result, rows)),
+      signal,
+    );
+  await writing;
+  if (signal.aborted) await cancelRest(database, rows, tell);
+  await finishRun(database, runId);
+}
+
+type Planned = MasterJob['outputs'][number]['planned'];
+
+/** A plain object: rows of the database cannot be passed to a thread. */
+const plain = ({ folder, fileName, width, height, replaces }: Planned): Planned => ({ folder, fileName, width, height, replaces });
+
+async function presetOf({ presetVersions }: Database, { presetId, presetVersion }: OutputRow): Promise<Preset> {
+  const version = await presetVersions.findOne({ where: { presetId, version: presetVersion } });
+  return Preset.parse(version?.body);
+}
+
+function changeOf(result: OutputResult, rows: readonly OutputRow[]) {
+  const finishedAt = new Date();
+  if (result.status === 'failed') return { state: 'failed' as const, error: result.error, finishedAt };
+  const { width, height, bytes, quality } = result;
+  const planned = rows.find(({ id }) => id === result.id)?.warnings ?? [];
+  return { state: 'done' as const, width, height, bytes, quality, warnings: [...planned, ...result.warnings], error: null, finishedAt };
+}
+
+/** Work that a cancelled run had handed out but not begun. A worker that only shuts down leaves it to the next. */
+async function cancelRest({ runs, outputs }: Database, rows: readonly OutputRow[], tell: (id: string) => Promise<void>): Promise<void> {
+  const run = rows[0] && (await runs.findByPk(rows[0].runId));
+  if (run?.state !== 'cancelled') throw new Error('The worker was asked to stop; the job goes back to the queue.');
+  for (const { id } of rows) {
+    const [changed] = await outputs.update({ state: 'cancelled' }, { where: { id, state: ['planned', 'running'] } });
+    if (changed) await tell(id);
+  }
+}

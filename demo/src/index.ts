@@ -1,0 +1,1 @@
+export { MASTERS, SET_TITLE, STUDIO } from './scenario';

@@ -1,0 +1,44 @@
+import { resolve } from 'node:path';
+import * as z from 'zod';
+
+/** What the programs are told by their surroundings. */
+const Environment = z.object({
+  RUNDLE_DATABASE_URL: z.string({ error: 'the address of the database, postgres://...' }).startsWith('postgres'),
+  RUNDLE_DATA: z.string().min(1).default('data'),
+  RUNDLE_PORT: z.coerce.number().int().min(1).max(65_535).default(4820),
+  RUNDLE_WEB: z.string().default('dist/web/browser'),
+  RUNDLE_DEMO_MASTERS: z.string().default(''),
+  RUNDLE_UPLOAD_MB: z.coerce.number().int().min(1).max(20_000).default(2000),
+  RUNDLE_LOG: z.enum(['silent', 'error', 'warn', 'info', 'debug']).default('info'),
+});
+
+export interface Config {
+  databaseUrl: string;
+  /** Folder for masters, caches and outputs, absolute. */
+  data: string;
+  port: number;
+  /** Folder of the built web application, absolute. */
+  web: string;
+  /** Folder whose pictures fill the demo set on the first start; empty for none. */
+  demoMasters: string;
+  /** The most bytes one uploaded file may have. */
+  uploadBytes: number;
+  logLevel: string;
+}
+
+/**
+ * Reads the configuration.
+ * @throws Error that names the variable that is wrong
+ */
+export function readConfig(environment: NodeJS.ProcessEnv = process.env): Config {
+  const parsed = Environment.safeParse(environment);
+  if (!parsed.success) {
+    const [issue] = parsed.error.issues;
+    throw new Error(`The environment variable ${issue?.path.join('.')} is wrong: ${issue?.message}.`);
+  }
+  const env = parsed.data;
+  return {
+    ...{ databaseUrl: env.RUNDLE_DATABASE_URL, data: resolve(env.RUNDLE_DATA), port: env.RUNDLE_PORT, web: resolve(env.RUNDLE_WEB) },
+    ...{ demoMasters: env.RUNDLE_DEMO_MASTERS, uploadBytes: env.RUNDLE_UPLOAD_MB * 1e6, logLevel: env.RUNDLE_LOG },
+  };
+}

@@ -1,0 +1,23 @@
+import { runMigrations } from 'graphile-worker';
+import { SequelizeStorage, Umzug } from 'umzug';
+import type { Database } from './connection';
+import { firstTables } from './migrations/0001-first-tables';
+
+const MIGRATIONS = [{ name: '0001-first-tables', sql: firstTables }];
+
+/** Any number: programs that start at once take turns by it. */
+const LOCK = 48_201;
+
+/** Brings the tables of Rundle and of its queue up to date. Safe to call from several programs at once. */
+export async function migrate({ sequelize }: Database, databaseUrl: string): Promise<void> {
+  await sequelize.transaction(async (transaction) => {
+    await sequelize.query(`SELECT pg_advisory_xact_lock(${LOCK})`, { transaction });
+    const umzug = new Umzug({
+      migrations: MIGRATIONS.map(({ name, sql }) => ({ name, up: () => sequelize.transaction(async (own) => void (await sequelize.query(sql, { transaction: own }))) })),
+      storage: new SequelizeStorage({ sequelize }),
+      logger: undefined,
+    });
+    await umzug.up();
+  });
+  await runMigrations({ connectionString: databaseUrl });
+}

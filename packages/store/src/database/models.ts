@@ -1,0 +1,136 @@
+import type { Finding, MasterFacts, OutputState, Preset, Problem, StudioDetails } from '@rundle/core';
+import {
+  type CreationOptional,
+  DataTypes,
+  type InferAttributes,
+  type InferCreationAttributes,
+  Model,
+  type ModelStatic,
+  type Sequelize,
+} from 'sequelize';
+
+export interface SetRow extends Model<InferAttributes<SetRow>, InferCreationAttributes<SetRow>> {
+  id: CreationOptional<string>;
+  title: string;
+  createdAt: CreationOptional<Date>;
+}
+
+export interface MasterRow extends Model<InferAttributes<MasterRow>, InferCreationAttributes<MasterRow>> {
+  id: CreationOptional<string>;
+  setId: string;
+  /** Order in the set. */
+  position: number;
+  fileName: string;
+  sha256: string;
+  /** BIGINT comes from the driver as text. */
+  bytes: number | string;
+  state: 'arriving' | 'ready' | 'failed';
+  facts: MasterFacts | null;
+  problem: Problem | null;
+}
+
+export interface PresetRow extends Model<InferAttributes<PresetRow>, InferCreationAttributes<PresetRow>> {
+  id: CreationOptional<string>;
+  version: number;
+  position: number;
+  deletedAt: Date | null;
+  updatedAt: Date;
+}
+
+/** A preset as it was at one version; never changed, since outputs name the version that made them. */
+export interface PresetVersionRow extends Model<InferAttributes<PresetVersionRow>, InferCreationAttributes<PresetVersionRow>> {
+  presetId: string;
+  version: number;
+  body: Preset;
+}
+
+export interface RunRow extends Model<InferAttributes<RunRow>, InferCreationAttributes<RunRow>> {
+  id: CreationOptional<string>;
+  setId: string;
+  state: 'running' | 'done' | 'cancelled';
+  presetIds: string[];
+  startedAt: CreationOptional<Date>;
+  finishedAt: Date | null;
+}
+
+export interface OutputRow extends Model<InferAttributes<OutputRow>, InferCreationAttributes<OutputRow>> {
+  id: CreationOptional<string>;
+  runId: string;
+  masterId: string;
+  presetId: string;
+  presetVersion: number;
+  /** Order in the run sheet. */
+  position: number;
+  state: OutputState;
+  folder: string;
+  fileName: string;
+  width: number;
+  height: number;
+  expectedBytes: number;
+  replaces: boolean;
+  bytes: number | null;
+  quality: number | null;
+  warnings: Finding[];
+  error: Problem | null;
+  finishedAt: Date | null;
+}
+
+export interface StudioRow extends Model<InferAttributes<StudioRow>, InferCreationAttributes<StudioRow>> {
+  id: number;
+  details: StudioDetails;
+}
+
+export interface Models {
+  sets: ModelStatic<SetRow>;
+  masters: ModelStatic<MasterRow>;
+  presets: ModelStatic<PresetRow>;
+  presetVersions: ModelStatic<PresetVersionRow>;
+  runs: ModelStatic<RunRow>;
+  outputs: ModelStatic<OutputRow>;
+  studio: ModelStatic<StudioRow>;
+}
+
+// Functions, since Sequelize writes the column's name into the object it is given.
+const id = () => ({ type: DataTypes.UUID, primaryKey: true, defaultValue: DataTypes.UUIDV4 });
+const text = () => ({ type: DataTypes.TEXT, allowNull: false });
+const whole = () => ({ type: DataTypes.INTEGER, allowNull: false });
+const uuid = () => ({ type: DataTypes.UUID, allowNull: false });
+const json = DataTypes.JSONB;
+const time = DataTypes.DATE;
+
+/** Ties the tables of the migrations to types. */
+export function defineModels(sequelize: Sequelize): Models {
+  const options = (tableName: string) => ({ tableName, underscored: true, timestamps: false });
+  return {
+    sets: sequelize.define<SetRow>('set', { id: id(), title: text(), createdAt: { type: time, defaultValue: DataTypes.NOW } }, options('sets')),
+    masters: sequelize.define<MasterRow>(
+      'master',
+      {
+        ...{ id: id(), setId: uuid(), position: whole(), fileName: text(), sha256: text(), bytes: { type: DataTypes.BIGINT, allowNull: false } },
+        ...{ state: text(), facts: json, problem: json },
+      },
+      options('masters'),
+    ),
+    presets: sequelize.define<PresetRow>('preset', { id: id(), version: whole(), position: whole(), deletedAt: time, updatedAt: time }, options('presets')),
+    presetVersions: sequelize.define<PresetVersionRow>(
+      'presetVersion',
+      { presetId: { ...uuid(), primaryKey: true }, version: { ...whole(), primaryKey: true }, body: json },
+      options('preset_versions'),
+    ),
+    runs: sequelize.define<RunRow>(
+      'run',
+      { id: id(), setId: uuid(), state: text(), presetIds: json, startedAt: { type: time, defaultValue: DataTypes.NOW }, finishedAt: time },
+      options('runs'),
+    ),
+    outputs: sequelize.define<OutputRow>(
+      'output',
+      {
+        ...{ id: id(), runId: uuid(), masterId: uuid(), presetId: uuid(), presetVersion: whole(), position: whole(), state: text() },
+        ...{ folder: text(), fileName: text(), width: whole(), height: whole(), expectedBytes: whole(), replaces: DataTypes.BOOLEAN },
+        ...{ bytes: DataTypes.INTEGER, quality: DataTypes.INTEGER, warnings: json, error: json, finishedAt: time },
+      },
+      options('outputs'),
+    ),
+    studio: sequelize.define<StudioRow>('studio', { id: { ...whole(), primaryKey: true }, details: json }, options('studio')),
+  };
+}

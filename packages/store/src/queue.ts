@@ -1,0 +1,25 @@
+import type { Sequelize, Transaction } from 'sequelize';
+import * as z from 'zod';
+
+/** What workers do, and what each job says. */
+export const Jobs = {
+  'read-master': z.object({ masterId: z.uuid() }),
+  'render-master': z.object({ runId: z.uuid(), masterId: z.uuid() }),
+} as const;
+export type JobName = keyof typeof Jobs;
+export type JobOf<N extends JobName> = z.infer<(typeof Jobs)[N]>;
+
+/** A picture that brings its worker down is not tried for ever. */
+export const MOST_ATTEMPTS = 3;
+
+/** Urgent first: pictures show up on the contact sheet before a long run goes on. */
+const PRIORITY: Record<JobName, number> = { 'read-master': 0, 'render-master': 10 };
+
+/** Puts jobs into the queue, in the same transaction as the rows they speak of. */
+export async function addJobs<N extends JobName>(sequelize: Sequelize, transaction: Transaction, name: N, jobs: readonly JobOf<N>[]): Promise<void> {
+  for (const job of jobs)
+    await sequelize.query(
+      `SELECT graphile_worker.add_job(:name, :job::json, max_attempts := :attempts, priority := :priority)`,
+      { transaction, replacements: { name, job: JSON.stringify(job), attempts: MOST_ATTEMPTS, priority: PRIORITY[name] } },
+    );
+}

@@ -1,0 +1,51 @@
+// @ts-check
+import { spawnSync } from 'node:child_process';
+import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { stop } from './say.mjs';
+
+/** What is needed from Debian, and how to tell that it is there. */
+const NEEDED = {
+  postgresql: () => postgresFolder() !== null,
+  perl: () => existsSync('/usr/bin/perl') && existsSync('/usr/share/perl'),
+  chromium: () => existsSync('/usr/bin/chromium'),
+  'chromium-driver': () => existsSync('/usr/bin/chromedriver'),
+  'libvips-tools': () => existsSync('/usr/bin/vipsthumbnail'),
+  'libimage-exiftool-perl': () => existsSync('/usr/bin/exiftool'),
+  imagemagick: () => existsSync('/usr/bin/convert-im6.q16'),
+};
+
+/** The folder of PostgreSQL's programs, newest version first, or null. */
+export function postgresFolder() {
+  const root = '/usr/lib/postgresql';
+  if (!existsSync(root)) return null;
+  const versions = readdirSync(root).sort((a, b) => Number(b) - Number(a));
+  return versions.map((version) => `${root}/${version}/bin`).find((bin) => existsSync(`${bin}/initdb`)) ?? null;
+}
+
+/**
+ * Installs what is missing from Debian's packages.
+ * @param {(keyof typeof NEEDED)[]} packages
+ */
+export function installDebianPackages(packages) {
+  const missing = packages.filter((name) => !NEEDED[name]());
+  if (missing.length === 0) return;
+  const by = `sudo apt-get install ${missing.join(' ')}`;
+  if (!existsSync('/usr/bin/apt-get')) stop(`These programs are missing: ${missing.join(', ')}. Install them, then start again.`);
+  if (process.getuid?.() !== 0) stop(`Debian packages are missing, and installing them needs root. Run this, then start again:\n  ${by}`);
+  process.stderr.write(`Installing Debian packages: ${missing.join(', ')} ...\n`);
+  if (missing.includes('postgresql')) keepDebianFromMakingACluster();
+  const apt = (/** @type {string[]} */ ...args) =>
+    spawnSync('apt-get', args, { stdio: ['ignore', 'ignore', 'pipe'], encoding: 'utf8', env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' } });
+  apt('update', '-qq');
+  const { status, stderr } = apt('install', '-y', '-qq', '--no-install-recommends', ...missing);
+  if (status !== 0) stop(`The Debian packages could not be installed:\n${stderr.trim()}\nInstall them by hand, then start again:\n  ${by}`);
+}
+
+/** Rundle keeps a cluster of its own; the one that Debian would make and start is not wanted. */
+function keepDebianFromMakingACluster() {
+  const folder = '/etc/postgresql-common';
+  const file = `${folder}/createcluster.conf`;
+  mkdirSync(folder, { recursive: true });
+  const before = existsSync(file) ? readFileSync(file, 'utf8') : '';
+  if (!/^create_main_cluster/m.test(before)) writeFileSync(file, `${before}create_main_cluster = false\n`);
+}
