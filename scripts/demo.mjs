@@ -5,4 +5,4 @@ import { installPackages } from './setup/packages.mjs';
 
 await installPackages();
 await bundlePrograms();
-await import('../dist/demo.js');
+await import(new URL('../dist/demo.js', import.meta.url).href);

@@ -4,4 +4,4 @@ import { bundlePrograms } from './setup/bundle.mjs';
 
 await installPackages();
 await bundlePrograms();
-await import('../dist/rundle.js');
+await import(new URL('../dist/rundle.js', import.meta.url).href);

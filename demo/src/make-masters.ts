@@ -1,7 +1,7 @@
 import { mkdir, rename, rm, truncate } from 'node:fs/promises';
 import { existsSync, statSync } from 'node:fs';
 import { join } from 'node:path';
-import { ExifTool, type WriteTags } from 'exiftool-vendored';
+import { ExifTool } from 'exiftool-vendored';
 import sharp, { type Sharp } from 'sharp';
 import { type DemoMaster, MASTERS, STUDIO } from './scenario';
 
@@ -39,7 +39,7 @@ async function makeMaster(demo: string, target: string, master: DemoMaster, scal
   const raw = sharp(pixels, { raw: { width, height, channels: 3 }, limitInputPixels: false });
   const lying = master.turned ? raw.rotate(master.turned === 6 ? -90 : 90) : raw;
   await store(lying, master, demo, aside);
-  await exiftool.write(aside, tagsOf(master) as WriteTags, { writeArgs: ['-overwrite_original', ...profileToAssign(master, demo)] });
+  await exiftool.write(aside, tagsOf(master), { writeArgs: ['-overwrite_original', ...profileToAssign(master, demo)] });
   if (master.cutAt) await truncate(aside, Math.round(statSync(aside).size * master.cutAt));
   await rename(aside, path);
 }

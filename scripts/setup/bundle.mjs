@@ -14,7 +14,15 @@ const ENTRIES = {
   demo: 'demo/src/main.ts',
 };
 
-const SOURCES = ['packages/core/src', 'packages/render/src', 'packages/store/src', 'apps/server/src', 'apps/worker/src', 'demo/src', 'package-lock.json'];
+const SOURCES = [
+  'packages/core/src',
+  'packages/render/src',
+  'packages/store/src',
+  'apps/server/src',
+  'apps/worker/src',
+  'demo/src',
+  'package-lock.json',
+];
 
 /** Bundles the programs for Node into `dist/`, unless nothing has changed since the last time. */
 export async function bundlePrograms() {

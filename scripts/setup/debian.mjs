@@ -12,6 +12,7 @@ const NEEDED = {
   'libvips-tools': () => existsSync('/usr/bin/vipsthumbnail'),
   'libimage-exiftool-perl': () => existsSync('/usr/bin/exiftool'),
   imagemagick: () => existsSync('/usr/bin/convert-im6.q16'),
+  'liblcms2-utils': () => existsSync('/usr/bin/transicc'),
 };
 
 /** The folder of PostgreSQL's programs, newest version first, or null. */
@@ -35,7 +36,11 @@ export function installDebianPackages(packages) {
   process.stderr.write(`Installing Debian packages: ${missing.join(', ')} ...\n`);
   if (missing.includes('postgresql')) keepDebianFromMakingACluster();
   const apt = (/** @type {string[]} */ ...args) =>
-    spawnSync('apt-get', args, { stdio: ['ignore', 'ignore', 'pipe'], encoding: 'utf8', env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' } });
+    spawnSync('apt-get', args, {
+      stdio: ['ignore', 'ignore', 'pipe'],
+      encoding: 'utf8',
+      env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
+    });
   apt('update', '-qq');
   const { status, stderr } = apt('install', '-y', '-qq', '--no-install-recommends', ...missing);
   if (status !== 0) stop(`The Debian packages could not be installed:\n${stderr.trim()}\nInstall them by hand, then start again:\n  ${by}`);

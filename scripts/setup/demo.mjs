@@ -12,7 +12,12 @@ import { say, stop } from './say.mjs';
  */
 export async function makeDemo(folder = join(ROOT, 'demo/masters'), scale = 1) {
   const child = spawn(process.execPath, [join(ROOT, 'dist/demo.js'), folder, String(scale)], { stdio: ['ignore', 'pipe', 'inherit'] });
-  child.stdout.setEncoding('utf8').on('data', (/** @type {string} */ lines) => lines.trim().split('\n').forEach((line) => say(`Making ${line}`)));
+  child.stdout.setEncoding('utf8').on('data', (/** @type {string} */ lines) =>
+    lines
+      .trim()
+      .split('\n')
+      .forEach((line) => say(`Making ${line}`)),
+  );
   const code = await new Promise((resolve) => child.once('exit', resolve));
   if (code !== 0) stop('The demo pictures could not be made; what went wrong stands above.');
   return folder;

@@ -14,7 +14,9 @@ export function lockDataFolder(data) {
   if (existsSync(file)) {
     const { pid, begun } = JSON.parse(readFileSync(file, 'utf8') || '{}');
     if (pid && beginOf(pid) === begun)
-      stop(`Rundle is already running on the data folder ${data} (process ${pid}). Use that one, end it, or choose another folder with RUNDLE_DATA=FOLDER.`);
+      stop(
+        `Rundle is already running on the data folder ${data} (process ${pid}). Use that one, end it, or choose another folder with RUNDLE_DATA=FOLDER.`,
+      );
   }
   writeFileSync(file, JSON.stringify({ pid: process.pid, begun: beginOf(process.pid) }));
   return () => rmSync(file, { force: true });

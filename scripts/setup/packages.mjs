@@ -9,7 +9,9 @@ const STAMP = join(ROOT, 'node_modules/.rundle-installed');
 
 /** Installs the packages that the lockfile names, unless they are there. Says so on standard error: standard output belongs to the caller. */
 export async function installPackages() {
-  const wanted = createHash('sha256').update(readFileSync(join(ROOT, 'package-lock.json'))).digest('hex');
+  const wanted = createHash('sha256')
+    .update(readFileSync(join(ROOT, 'package-lock.json')))
+    .digest('hex');
   if (existsSync(STAMP) && readFileSync(STAMP, 'utf8') === wanted) return;
   process.stderr.write('Installing packages from the npm registry (npm ci) ...\n');
   const { status } = spawnSync('npm', ['ci', '--ignore-scripts', '--no-audit', '--no-fund'], { cwd: ROOT, stdio: ['ignore', 2, 2] });

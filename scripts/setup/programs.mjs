@@ -33,7 +33,8 @@ export async function startPrograms(environment) {
           children.delete(child);
           if (ending) return;
           const recent = starts.filter((time) => Date.now() - time < 60_000).length;
-          if (recent >= MOST_STARTS || (code === 1 && name === 'server' && starts.length === 1)) stop(`The ${name} has ended (${signal ?? code}). What it said stands above.`);
+          if (recent >= MOST_STARTS || (code === 1 && name === 'server' && starts.length === 1))
+            stop(`The ${name} has ended (${signal ?? code}). What it said stands above.`);
           say(`The ${name} has ended (${signal ?? code}) and is started again.`);
           setTimeout(start, 500);
         });
@@ -48,7 +49,12 @@ export async function startPrograms(environment) {
     ending = true;
     const all = [...children];
     for (const child of all) child.kill('SIGTERM');
-    const ended = Promise.all(all.map((child) => new Promise((resolve) => (child.exitCode === null && child.signalCode === null ? child.once('exit', resolve) : resolve(0)))));
+    const ended = Promise.all(
+      all.map(
+        (child) =>
+          new Promise((resolve) => (child.exitCode === null && child.signalCode === null ? child.once('exit', resolve) : resolve(0))),
+      ),
+    );
     const late = wait(15_000, undefined, { ref: false }).then(() => all.forEach((child) => child.kill('SIGKILL')));
     await Promise.race([ended, late.then(() => ended)]);
   };

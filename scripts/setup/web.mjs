@@ -8,7 +8,14 @@ import { say, stop } from './say.mjs';
 /** Builds the web application into `dist/web`, unless nothing has changed since the last time. */
 export function buildWeb() {
   const index = join(ROOT, 'dist/web/browser/index.html');
-  const sources = ['apps/web/src', 'apps/web/public', 'apps/web/angular.json', 'apps/web/tsconfig.json', 'packages/core/src', 'package-lock.json'];
+  const sources = [
+    'apps/web/src',
+    'apps/web/public',
+    'apps/web/angular.json',
+    'apps/web/tsconfig.json',
+    'packages/core/src',
+    'package-lock.json',
+  ];
   if (!isStale(index, sources)) return;
   say('Building the web application (about a minute) ...');
   const { status, stdout, stderr } = spawnSync(join(ROOT, 'node_modules/.bin/ng'), ['build'], {

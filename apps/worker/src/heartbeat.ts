@@ -17,10 +17,9 @@ export function startHeartbeat(database: Database, utils: WorkerUtils, workerId:
   // After the database was away every beat is late: nobody is buried until all have had the time to beat again.
   let lastSuccess = Date.now();
   const beat = async () => {
-    await sequelize.query(
-      `INSERT INTO worker_beats (worker_id) VALUES (:workerId) ON CONFLICT (worker_id) DO UPDATE SET beat_at = now()`,
-      { replacements: { workerId } },
-    );
+    await sequelize.query(`INSERT INTO worker_beats (worker_id) VALUES (:workerId) ON CONFLICT (worker_id) DO UPDATE SET beat_at = now()`, {
+      replacements: { workerId },
+    });
     const wasAway = Date.now() - lastSuccess > 2 * BEAT;
     lastSuccess = Date.now();
     if (!wasAway) await reap(database, utils);

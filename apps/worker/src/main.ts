@@ -52,7 +52,7 @@ const workerId = `rundle-${process.pid}-${randomUUID()}`;
 const stopBeating = startHeartbeat(database, utils, workerId);
 const runner = await run({
   ...{ connectionString: config.databaseUrl, workerId, concurrency: 1, pollInterval: 1000, noHandleSignals: true, taskList },
-  logger: new GraphileLogger(() => (level, message) => (level === 'error' ? log.error(message) : log.debug(message))),
+  logger: new GraphileLogger(() => (level, message) => ((level as string) === 'error' ? log.error(message) : log.debug(message))),
 });
 process.send?.('ready');
 

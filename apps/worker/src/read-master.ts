@@ -3,7 +3,12 @@ import type { RenderPool } from '@rundle/render';
 import { type Database, type JobOf, notify, type Storage } from '@rundle/store';
 
 /** Reads the facts of a master that has come in and makes its small picture; what is wrong is written down beside it. */
-export async function readMaster({ masterId }: JobOf<'read-master'>, database: Database, storage: Storage, pool: RenderPool): Promise<void> {
+export async function readMaster(
+  { masterId }: JobOf<'read-master'>,
+  database: Database,
+  storage: Storage,
+  pool: RenderPool,
+): Promise<void> {
   const master = await database.masters.findByPk(masterId);
   if (!master) return; // taken out again meanwhile
   try {

@@ -1,4 +1,14 @@
-import { type MasterFacts, type Proxy, PROXY_EDGE, PROXY_QUALITY, Preset, outputGeometry, problemOf, ProblemError, toEightBits } from '@rundle/core';
+import {
+  type MasterFacts,
+  type Proxy,
+  PROXY_EDGE,
+  PROXY_QUALITY,
+  Preset,
+  outputGeometry,
+  problemOf,
+  ProblemError,
+  toEightBits,
+} from '@rundle/core';
 import { mkdir } from 'node:fs/promises';
 import { basename, dirname } from 'node:path';
 import sharp from 'sharp';

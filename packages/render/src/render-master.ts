@@ -126,7 +126,8 @@ class Source {
     // A stretched output may be wide but low: the base keeps the master's shape and covers both edges of every output.
     const scale = scaleOf(largest, facts);
     const covers = (edge: 'width' | 'height') => largest[edge] >= Math.floor(facts[edge] * scale);
-    const base = covers('width') && covers('height') ? largest : { width: Math.ceil(facts.width * scale), height: Math.ceil(facts.height * scale) };
+    const base =
+      covers('width') && covers('height') ? largest : { width: Math.ceil(facts.width * scale), height: Math.ceil(facts.height * scale) };
     return decode(master, facts, { width: base.width, height: base.height }, largest.preset.size.kernel);
   }
 }

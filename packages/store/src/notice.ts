@@ -20,6 +20,9 @@ const MOST_IDS = 150;
 export async function notify(sequelize: Sequelize, notice: Notice, transaction?: Transaction): Promise<void> {
   for (let start = 0; start < notice.ids.length; start += MOST_IDS) {
     const part = JSON.stringify({ ...notice, ids: notice.ids.slice(start, start + MOST_IDS) });
-    await sequelize.query('SELECT pg_notify(:channel, :part)', { replacements: { channel: CHANNEL, part }, transaction: transaction ?? null });
+    await sequelize.query('SELECT pg_notify(:channel, :part)', {
+      replacements: { channel: CHANNEL, part },
+      transaction: transaction ?? null,
+    });
   }
 }

@@ -16,10 +16,15 @@ export const MOST_ATTEMPTS = 3;
 const PRIORITY: Record<JobName, number> = { 'read-master': 0, 'render-master': 10 };
 
 /** Puts jobs into the queue, in the same transaction as the rows they speak of. */
-export async function addJobs<N extends JobName>(sequelize: Sequelize, transaction: Transaction, name: N, jobs: readonly JobOf<N>[]): Promise<void> {
+export async function addJobs<N extends JobName>(
+  sequelize: Sequelize,
+  transaction: Transaction,
+  name: N,
+  jobs: readonly JobOf<N>[],
+): Promise<void> {
   for (const job of jobs)
-    await sequelize.query(
-      `SELECT graphile_worker.add_job(:name, :job::json, max_attempts := :attempts, priority := :priority)`,
-      { transaction, replacements: { name, job: JSON.stringify(job), attempts: MOST_ATTEMPTS, priority: PRIORITY[name] } },
-    );
+    await sequelize.query(`SELECT graphile_worker.add_job(:name, :job::json, max_attempts := :attempts, priority := :priority)`, {
+      transaction,
+      replacements: { name, job: JSON.stringify(job), attempts: MOST_ATTEMPTS, priority: PRIORITY[name] },
+    });
 }

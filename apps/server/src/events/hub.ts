@@ -22,7 +22,11 @@ export class EventHub {
     private readonly database: Database,
     databaseUrl: string,
   ) {
-    this.stopListening = listen(databaseUrl, (notice) => this.take(notice), () => this.closePages());
+    this.stopListening = listen(
+      databaseUrl,
+      (notice) => this.take(notice),
+      () => this.closePages(),
+    );
   }
 
   /** Adds a page. Its browser opens the stream again by itself when it breaks, and then asks for the whole state. */

@@ -30,7 +30,13 @@ export function addHandOverCalls(api: Api, { database, storage }: Services): voi
   );
 
   api.add(
-    { method: 'get', path: '/api/sets/{setId}/outputs.zip', summary: 'All outputs, a folder per preset', params: SetParams, media: { answer: 'application/zip' } },
+    {
+      method: 'get',
+      path: '/api/sets/{setId}/outputs.zip',
+      summary: 'All outputs, a folder per preset',
+      params: SetParams,
+      media: { answer: 'application/zip' },
+    },
     async ({ params, response }) => {
       const set = await findSet(database, params.setId);
       const outputs = await newestOutputs(database, set.id);
@@ -63,7 +69,8 @@ export function addHandOverCalls(api: Api, { database, storage }: Services): voi
 /** JPEGs do not get smaller in a ZIP: they are stored as they are, so that the length is known before the first byte. */
 async function addFile(zip: ZipFile, target: string, path: string): Promise<void> {
   const file = await stat(join(target, path)).catch(() => null);
-  if (!file) throw new HttpProblem(409, 'output-missing', `${path} is no longer in the folder of outputs. Run the set again, then fetch the ZIP.`);
+  if (!file)
+    throw new HttpProblem(409, 'output-missing', `${path} is no longer in the folder of outputs. Run the set again, then fetch the ZIP.`);
   zip.addReadStreamLazy(path, { compress: false, size: file.size, mtime: file.mtime }, (give) =>
     give(null, createReadStream(join(target, path))),
   );

@@ -1,6 +1,6 @@
 import { fieldProblems, ProblemDetails } from '@rundle/core';
 import { type Request, type Response, Router } from 'express';
-import * as z from 'zod';
+import type * as z from 'zod';
 import { createDocument, type ZodOpenApiOperationObject, type ZodOpenApiPathsObject } from 'zod-openapi';
 import { HttpProblem } from './problem';
 

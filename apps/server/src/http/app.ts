@@ -1,9 +1,10 @@
 import { join } from 'node:path';
-import { type Config, type Database, Storage } from '@rundle/store';
+import type { Storage } from '@rundle/store';
+import { type Config, type Database } from '@rundle/store';
 import express, { type ErrorRequestHandler, type Express } from 'express';
 import helmet from 'helmet';
 import type { Logger } from 'pino';
-import { EventHub } from '../events/hub';
+import type { EventHub } from '../events/hub';
 import { addEventCalls } from '../events/calls';
 import { addHandOverCalls } from '../hand-over/calls';
 import { addPresetCalls } from '../presets/calls';

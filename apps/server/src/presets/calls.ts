@@ -77,7 +77,10 @@ export async function createPreset({ sequelize, presets, presetVersions }: Datab
 
 /** All presets in their order, or those of some ids in the order of the ids. */
 export async function listPresets(database: Database, ids?: readonly string[]): Promise<StoredPreset[]> {
-  const rows = await database.presets.findAll({ where: { deletedAt: null, ...(ids ? { id: [...ids] } : {}) }, order: [['position', 'ASC']] });
+  const rows = await database.presets.findAll({
+    where: { deletedAt: null, ...(ids ? { id: [...ids] } : {}) },
+    order: [['position', 'ASC']],
+  });
   const views = await Promise.all(rows.map((row) => currentView(database, row)));
   return ids ? ids.flatMap((id) => views.find((view) => view.id === id) ?? []) : views;
 }

@@ -14,12 +14,29 @@ export function addRunCalls(api: Api, services: Services): void {
   const { sequelize, runs, outputs } = services.database;
 
   api.add(
-    { method: 'post', path: '/api/sets/{setId}/plan', summary: 'What would come out; writes nothing', params: SetParams, body: PresetChoice, answer: PlanView },
-    async ({ params, body }) => ({ outputs: (await planSet(services, await findSet(services.database, params.setId), body.presetIds)).outputs }),
+    {
+      method: 'post',
+      path: '/api/sets/{setId}/plan',
+      summary: 'What would come out; writes nothing',
+      params: SetParams,
+      body: PresetChoice,
+      answer: PlanView,
+    },
+    async ({ params, body }) => ({
+      outputs: (await planSet(services, await findSet(services.database, params.setId), body.presetIds)).outputs,
+    }),
   );
 
   api.add(
-    { method: 'post', path: '/api/sets/{setId}/runs', summary: 'Starts a run', params: SetParams, body: PresetChoice, answer: RunDetail, status: 201 },
+    {
+      method: 'post',
+      path: '/api/sets/{setId}/runs',
+      summary: 'Starts a run',
+      params: SetParams,
+      body: PresetChoice,
+      answer: RunDetail,
+      status: 201,
+    },
     async ({ params, body }) => {
       const started = await startRun(services, params.setId, body.presetIds);
       return { ...runView(started.run), outputs: started.outputs.map(outputView) };
@@ -31,20 +48,35 @@ export function addRunCalls(api: Api, services: Services): void {
     async ({ params }) => (await runs.findAll({ where: { setId: params.setId }, order: [['startedAt', 'DESC']] })).map(runView),
   );
 
-  api.add({ method: 'get', path: '/api/runs/{runId}', summary: 'A run with its outputs', params: RunParams, answer: RunDetail }, async ({ params }) => {
-    const run = await findRun(params.runId);
-    const rows = await outputs.findAll({ where: { runId: run.id }, order: [['position', 'ASC']] });
-    return { ...runView(run), outputs: rows.map(outputView) };
-  });
+  api.add(
+    { method: 'get', path: '/api/runs/{runId}', summary: 'A run with its outputs', params: RunParams, answer: RunDetail },
+    async ({ params }) => {
+      const run = await findRun(params.runId);
+      const rows = await outputs.findAll({ where: { runId: run.id }, order: [['position', 'ASC']] });
+      return { ...runView(run), outputs: rows.map(outputView) };
+    },
+  );
 
   api.add(
-    { method: 'post', path: '/api/runs/{runId}/cancel', summary: 'Cancels what has not begun; what is done stays', params: RunParams, answer: Run },
+    {
+      method: 'post',
+      path: '/api/runs/{runId}/cancel',
+      summary: 'Cancels what has not begun; what is done stays',
+      params: RunParams,
+      answer: Run,
+    },
     async ({ params }) => {
       const run = await findRun(params.runId);
       await sequelize.transaction(async (transaction) => {
-        const [changed] = await runs.update({ state: 'cancelled', finishedAt: new Date() }, { where: { id: run.id, state: 'running' }, transaction });
+        const [changed] = await runs.update(
+          { state: 'cancelled', finishedAt: new Date() },
+          { where: { id: run.id, state: 'running' }, transaction },
+        );
         if (!changed) return;
-        const [, rows] = await outputs.update({ state: 'cancelled' }, { where: { runId: run.id, state: 'planned' }, transaction, returning: true });
+        const [, rows] = await outputs.update(
+          { state: 'cancelled' },
+          { where: { runId: run.id, state: 'planned' }, transaction, returning: true },
+        );
         await notify(sequelize, { about: 'run-cancelled', setId: run.setId, ids: [run.id] }, transaction);
         await notify(sequelize, { about: 'outputs', setId: run.setId, ids: rows.map(({ id }) => id) }, transaction);
       });

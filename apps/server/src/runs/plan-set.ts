@@ -21,7 +21,8 @@ export async function planSet({ database, storage }: Services, set: SetRow, pres
   const arriving = masters.filter(({ state }) => state === 'arriving').length;
   if (arriving) throw new HttpProblem(409, 'still-arriving', `${arriving} pictures are still being read. Plan again in a moment.`);
   const presets = await listPresets(database, presetIds);
-  if (presets.length < new Set(presetIds).size) throw new HttpProblem(404, 'not-found', 'One of the chosen presets has been deleted. Choose again.');
+  if (presets.length < new Set(presetIds).size)
+    throw new HttpProblem(404, 'not-found', 'One of the chosen presets has been deleted. Choose again.');
   const target = storage.outputs(set);
   const outputs = planRun({
     setTitle: set.title,

@@ -11,7 +11,11 @@ import { planSet } from './plan-set';
  * Starts a run: writes its outputs down and queues one job per master, all or nothing.
  * @throws HttpProblem 409 when a run of the set is under way, or there is nothing to do
  */
-export async function startRun(services: Services, setId: string, presetIds: readonly string[]): Promise<{ run: RunRow; outputs: OutputRow[] }> {
+export async function startRun(
+  services: Services,
+  setId: string,
+  presetIds: readonly string[],
+): Promise<{ run: RunRow; outputs: OutputRow[] }> {
   const { sequelize, runs, outputs } = services.database;
   const set = await findSet(services.database, setId);
   const plan = await planSet(services, set, presetIds);
@@ -24,8 +28,16 @@ export async function startRun(services: Services, setId: string, presetIds: rea
         { setId, state: ended ? 'done' : 'running', presetIds: [...presetIds], finishedAt: ended ? new Date() : null },
         { transaction },
       );
-      const rows = await outputs.bulkCreate(plan.outputs.map((output, position) => outputRow(run.id, position, output, plan.presets)), { transaction });
-      await addJobs(sequelize, transaction, 'render-master', jobs.map((masterId) => ({ runId: run.id, masterId })));
+      const rows = await outputs.bulkCreate(
+        plan.outputs.map((output, position) => outputRow(run.id, position, output, plan.presets)),
+        { transaction },
+      );
+      await addJobs(
+        sequelize,
+        transaction,
+        'render-master',
+        jobs.map((masterId) => ({ runId: run.id, masterId })),
+      );
       await notify(sequelize, { about: 'run', setId, ids: [run.id] }, transaction);
       return { run, outputs: rows };
     });
@@ -36,7 +48,12 @@ export async function startRun(services: Services, setId: string, presetIds: rea
   }
 }
 
-function outputRow(runId: string, position: number, output: PlannedOutput, presets: readonly StoredPreset[]): CreationAttributes<OutputRow> {
+function outputRow(
+  runId: string,
+  position: number,
+  output: PlannedOutput,
+  presets: readonly StoredPreset[],
+): CreationAttributes<OutputRow> {
   const { masterId, presetId, status } = output;
   const presetVersion = presets.find(({ id }) => id === presetId)?.version ?? 1;
   const row = {

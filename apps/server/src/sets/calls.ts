@@ -1,5 +1,6 @@
 import { Id, NewSet, SetDetail, SetSummary, UploadResult } from '@rundle/core';
 import { masterView, notify } from '@rundle/store';
+import type { Response } from 'express';
 import * as z from 'zod';
 import type { Api } from '../http/api';
 import type { Services } from '../http/app';
@@ -12,18 +13,26 @@ import { receiveFiles } from './upload';
 export function addSetCalls(api: Api, { config, database, storage }: Services): void {
   const { sets, masters, runs, sequelize } = database;
 
-  api.add({ method: 'get', path: '/api/sets', summary: 'All sets, newest first', answer: z.array(SetSummary) }, () => setSummaries(database));
+  api.add({ method: 'get', path: '/api/sets', summary: 'All sets, newest first', answer: z.array(SetSummary) }, () =>
+    setSummaries(database),
+  );
 
-  api.add({ method: 'post', path: '/api/sets', summary: 'Makes an empty set', body: NewSet, answer: SetSummary, status: 201 }, async ({ body }) => {
-    const { id } = await sets.create({ title: body.title });
-    return oneSummary(id);
-  });
+  api.add(
+    { method: 'post', path: '/api/sets', summary: 'Makes an empty set', body: NewSet, answer: SetSummary, status: 201 },
+    async ({ body }) => {
+      const { id } = await sets.create({ title: body.title });
+      return oneSummary(id);
+    },
+  );
 
-  api.add({ method: 'get', path: '/api/sets/{setId}', summary: 'A set with its masters', params: SetParams, answer: SetDetail }, async ({ params }) => {
-    const summary = await oneSummary(params.setId);
-    const rows = await masters.findAll({ where: { setId: params.setId }, order: [['position', 'ASC']] });
-    return { ...summary, masters: rows.map(masterView) };
-  });
+  api.add(
+    { method: 'get', path: '/api/sets/{setId}', summary: 'A set with its masters', params: SetParams, answer: SetDetail },
+    async ({ params }) => {
+      const summary = await oneSummary(params.setId);
+      const rows = await masters.findAll({ where: { setId: params.setId }, order: [['position', 'ASC']] });
+      return { ...summary, masters: rows.map(masterView) };
+    },
+  );
 
   api.add(
     { method: 'patch', path: '/api/sets/{setId}', summary: 'Renames a set', params: SetParams, body: NewSet, answer: SetSummary },
@@ -51,7 +60,11 @@ export function addSetCalls(api: Api, { config, database, storage }: Services): 
     { method: 'post', path: '/api/sets/{setId}/masters/remove', summary: 'Takes pictures out of a set', params: SetParams, body: Removal },
     async ({ params: { setId }, body }) => {
       if (await runs.count({ where: { setId, state: 'running' } }))
-        throw new HttpProblem(409, 'run-under-way', 'A run of this set is under way. Wait for its end or cancel it, then take pictures out.');
+        throw new HttpProblem(
+          409,
+          'run-under-way',
+          'A run of this set is under way. Wait for its end or cancel it, then take pictures out.',
+        );
       await sequelize.transaction(async (transaction) => {
         await masters.destroy({ where: { setId, id: body.masterIds }, transaction });
         await notify(sequelize, { about: 'masters-removed', setId, ids: body.masterIds }, transaction);
@@ -60,7 +73,13 @@ export function addSetCalls(api: Api, { config, database, storage }: Services): 
   );
 
   api.add(
-    { method: 'get', path: '/api/masters/{masterId}/thumbnail', summary: 'A small sRGB picture', params: MasterParams, media: { answer: 'image/jpeg' } },
+    {
+      method: 'get',
+      path: '/api/masters/{masterId}/thumbnail',
+      summary: 'A small sRGB picture',
+      params: MasterParams,
+      media: { answer: 'image/jpeg' },
+    },
     async ({ params, response }) => {
       const master = await findMaster(database, params.masterId);
       if (master.state !== 'ready') throw notFound('thumbnail');
@@ -78,6 +97,6 @@ export function addSetCalls(api: Api, { config, database, storage }: Services): 
 }
 
 /** Sends a file and waits for its end, so that an error becomes a problem of this request. */
-export function sendWhole(response: import('express').Response, path: string): Promise<void> {
+export function sendWhole(response: Response, path: string): Promise<void> {
   return new Promise((resolve, reject) => response.sendFile(path, { dotfiles: 'allow' }, (error) => (error ? reject(error) : resolve())));
 }

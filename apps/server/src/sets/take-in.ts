@@ -19,7 +19,12 @@ export interface Stored {
  * @param stream the bytes; `truncated` is set by the caller's parser when the limit was reached
  * @throws ProblemError when it is empty, too large or no picture; nothing is left behind
  */
-export async function storeUpload(storage: Storage, fileName: string, stream: Readable & { truncated?: boolean }, most: number): Promise<Stored> {
+export async function storeUpload(
+  storage: Storage,
+  fileName: string,
+  stream: Readable & { truncated?: boolean },
+  most: number,
+): Promise<Stored> {
   await mkdir(storage.incoming, { recursive: true });
   const aside = join(storage.incoming, randomUUID());
   const hash = createHash('sha256');
@@ -27,7 +32,11 @@ export async function storeUpload(storage: Storage, fileName: string, stream: Re
   try {
     await pipeline(stream, createWriteStream(aside, { flags: 'wx' }));
     if (stream.truncated)
-      throw new ProblemError({ code: 'too-heavy', file: fileName, message: `The file is heavier than ${Math.round(most / 1e6)} MB, the limit of this server.` });
+      throw new ProblemError({
+        code: 'too-heavy',
+        file: fileName,
+        message: `The file is heavier than ${Math.round(most / 1e6)} MB, the limit of this server.`,
+      });
     const { size } = await stat(aside);
     await refuseOthers(aside, fileName, size);
     const sha256 = hash.digest('hex');
@@ -49,15 +58,16 @@ export async function storeFile(storage: Storage, path: string, fileName: string
   const place = storage.master(sha256);
   await mkdir(dirname(place), { recursive: true });
   const { size } = await stat(path);
-  await link(path, place).catch(async (error: NodeJS.ErrnoException) => {
-    if (error.code === 'EEXIST') return;
+  await link(path, place).catch(async (error: unknown) => {
+    if (error instanceof Error && 'code' in error && error.code === 'EEXIST') return;
     await storeUpload(storage, fileName, createReadStream(path), Infinity);
   });
   return { fileName, sha256, bytes: size };
 }
 
 async function refuseOthers(path: string, fileName: string, size: number): Promise<void> {
-  if (size === 0) throw new ProblemError({ code: 'empty', file: fileName, message: 'The file is empty. Copy it again from where it came.' });
+  if (size === 0)
+    throw new ProblemError({ code: 'empty', file: fileName, message: 'The file is empty. Copy it again from where it came.' });
   const file = await open(path, 'r');
   try {
     const { buffer, bytesRead } = await file.read(Buffer.alloc(SNIFF_BYTES), 0, SNIFF_BYTES, 0);
@@ -78,7 +88,12 @@ export async function addMasters(database: Database, setId: string, files: reado
       files.map((file, index) => ({ ...file, setId, position: last + 1 + index, state: 'arriving', facts: null, problem: null })),
       { transaction },
     );
-    await addJobs(sequelize, transaction, 'read-master', rows.map(({ id }) => ({ masterId: id })));
+    await addJobs(
+      sequelize,
+      transaction,
+      'read-master',
+      rows.map(({ id }) => ({ masterId: id })),
+    );
     await notify(sequelize, { about: 'masters', setId, ids: rows.map(({ id }) => id) }, transaction);
     return rows;
   });

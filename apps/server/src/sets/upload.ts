@@ -40,7 +40,6 @@ export async function receiveFiles(request: Request, storage: Storage, most: num
 
 /** A name as people know it: without a path, without control characters, of a length that fits every disk. */
 function cleanName(name: string | undefined): string {
-  // eslint-disable-next-line no-control-regex -- control characters are exactly what is taken out here
   const cleaned = basename((name ?? '').replaceAll('\\', '/')).replace(/[\u0000-\u001f\u007f]/g, '');
   return cleaned.slice(-200) || 'unnamed';
 }

@@ -10,7 +10,11 @@ export const routes: Routes = [
       { path: '', pathMatch: 'full', redirectTo: 'gather' },
       { path: 'gather', title: 'Gather – Rundle', loadComponent: () => import('./gather/gather-page').then((m) => m.GatherPage) },
       { path: 'plan', title: 'Plan – Rundle', loadComponent: () => import('./plan/plan-page').then((m) => m.PlanPage) },
-      { path: 'hand-over', title: 'Hand over – Rundle', loadComponent: () => import('./hand-over/hand-over-page').then((m) => m.HandOverPage) },
+      {
+        path: 'hand-over',
+        title: 'Hand over – Rundle',
+        loadComponent: () => import('./hand-over/hand-over-page').then((m) => m.HandOverPage),
+      },
     ],
   },
   { path: 'presets', title: 'Presets – Rundle', loadComponent: () => import('./presets/presets-page').then((m) => m.PresetsPage) },

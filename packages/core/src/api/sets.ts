@@ -48,7 +48,5 @@ export const SetDetail = SetSummary.extend({ masters: z.array(Master) }).meta({ 
 export type SetDetail = z.infer<typeof SetDetail>;
 
 /** The answer to an upload: what came in, and what did not and why. */
-export const UploadResult = z
-  .object({ masters: z.array(Master), refused: z.array(Problem) })
-  .meta({ id: 'UploadResult' });
+export const UploadResult = z.object({ masters: z.array(Master), refused: z.array(Problem) }).meta({ id: 'UploadResult' });
 export type UploadResult = z.infer<typeof UploadResult>;

@@ -52,7 +52,15 @@ const COPIED: Record<Exclude<MetadataGroup, 'other'>, readonly string[]> = {
 /** Never copied: true of the master's pixels, not of the output's. */
 const OF_THE_PIXELS = ['Orientation', 'ImageWidth', 'ImageHeight', 'ExifImageWidth', 'ExifImageHeight', 'ColorSpace', 'ICC_Profile:all']
   .concat(['XResolution', 'YResolution', 'ResolutionUnit', 'ThumbnailImage', 'IFD1:all', 'XMP-tiff:all', 'XMP-exif:PixelXDimension'])
-  .concat(['XMP-exif:PixelYDimension', 'XMP-exif:ColorSpace', 'JFIF:all', 'Adobe:all', 'XMP-xmpMM:all', 'EXIF:YCbCr*', 'EXIF:StripOffsets']);
+  .concat([
+    'XMP-exif:PixelYDimension',
+    'XMP-exif:ColorSpace',
+    'JFIF:all',
+    'Adobe:all',
+    'XMP-xmpMM:all',
+    'EXIF:YCbCr*',
+    'EXIF:StripOffsets',
+  ]);
 
 /**
  * Decides what metadata an output carries.

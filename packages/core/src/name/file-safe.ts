@@ -17,7 +17,7 @@ function bytes(text: string): number {
 export function fileSafe(stem: string): string {
   const cleaned = stem
     .normalize('NFC')
-    // eslint-disable-next-line no-control-regex -- control characters are exactly what is taken out here
+
     .replace(/[\u0000-\u001f\u007f<>:"/\\|?*]/g, '_')
     .replace(/^[\s.-]+|[\s.]+$/g, '');
   const named = RESERVED.test(cleaned) ? `_${cleaned}` : cleaned;

@@ -7,6 +7,6 @@ export const FolderPath = z.string({ error: ERROR }).max(200, { error: ERROR }).
 
 function isInside(folder: string): boolean {
   if (folder === '') return true;
-  // eslint-disable-next-line no-control-regex -- control characters are exactly what is refused here
+
   return folder.split('/').every((level) => /^[^\u0000-\u001f\u007f<>:"\\|?*]+$/.test(level) && !/^[\s.]|[\s.]$/.test(level));
 }

@@ -26,8 +26,12 @@ export const flag = () => z.boolean({ error: 'true or false' });
 /** Text of at most `max` characters, without line breaks and control characters. */
 export const line = (max: number, min = 0) => {
   const error = `text of ${min ? `${min} to` : 'at most'} ${max} characters, without line breaks`;
-  // eslint-disable-next-line no-control-regex -- control characters are exactly what is refused here
-  return z.string({ error }).min(min, { error }).max(max, { error }).regex(/^[^\u0000-\u001f\u007f]*$/, { error });
+
+  return z
+    .string({ error })
+    .min(min, { error })
+    .max(max, { error })
+    .regex(/^[^\u0000-\u001f\u007f]*$/, { error });
 };
 
 /** A colour as `#rrggbb`, the six-digit hexadecimal form of CSS Color 4. */

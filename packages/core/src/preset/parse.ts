@@ -23,9 +23,7 @@ export function parsePresetText(text: string): Parsed<Preset> {
 /** Reads a preset from a value that came from outside; see {@link parsePresetText}. */
 export function parsePreset(json: unknown): Parsed<Preset> {
   const result = Preset.safeParse(json);
-  return result.success
-    ? { ok: true, value: result.data }
-    : { ok: false, problems: fieldProblems(result.error, json, 'preset-field') };
+  return result.success ? { ok: true, value: result.data } : { ok: false, problems: fieldProblems(result.error, json, 'preset-field') };
 }
 
 /**
@@ -51,6 +49,6 @@ function received(input: unknown, path: readonly PropertyKey[]): string {
   let value = input;
   for (const key of path) value = value !== null && typeof value === 'object' ? Reflect.get(value, key) : undefined;
   if (value === undefined) return 'nothing';
-  const text = JSON.stringify(value) ?? String(value);
+  const text = JSON.stringify(value) ?? typeof value;
   return text.length > 60 ? `${text.slice(0, 57)}...` : text;
 }

@@ -13,18 +13,7 @@ export const LARGEST_SIDE = 65_500;
 
 const length = () => decimal(0.01, LARGEST_SIDE).nullable();
 
-export const Fit = oneOf([
-  'original',
-  'long-edge',
-  'short-edge',
-  'width',
-  'height',
-  'box',
-  'cover',
-  'stretch',
-  'percent',
-  'megapixels',
-]);
+export const Fit = oneOf(['original', 'long-edge', 'short-edge', 'width', 'height', 'box', 'cover', 'stretch', 'percent', 'megapixels']);
 export type Fit = z.infer<typeof Fit>;
 
 /** Which lengths each fit needs; the rest may stay null. A box may leave one side open. */
@@ -63,8 +52,7 @@ export const SizeRung = z
       .meta({ description: 'The resolution tag, pixels per inch; null keeps the master’s. Never changes pixels' }),
   })
   .superRefine((size, context) => {
-    const missing = (field: string, message: string) =>
-      context.addIssue({ code: 'custom', path: [field], message, input: null });
+    const missing = (field: string, message: string) => context.addIssue({ code: 'custom', path: [field], message, input: null });
     for (const field of NEEDS[size.fit]) if (size[field] === null) missing(field, `a value, because size.fit is "${size.fit}"`);
     if (size.fit === 'box' && size.width === null && size.height === null)
       missing('width', 'a width, a height or both, because size.fit is "box"');
@@ -103,17 +91,9 @@ export type SharpenRung = z.infer<typeof SharpenRung>;
 export const MarkRung = z
   .strictObject({
     watermark: line(500, 1).meta({ description: 'Id of a watermark, or a file' }),
-    place: oneOf([
-      'top-left',
-      'top',
-      'top-right',
-      'left',
-      'centre',
-      'right',
-      'bottom-left',
-      'bottom',
+    place: oneOf(['top-left', 'top', 'top-right', 'left', 'centre', 'right', 'bottom-left', 'bottom', 'bottom-right']).default(
       'bottom-right',
-    ]).default('bottom-right'),
+    ),
     margin: decimal(0, 0.5).default(0.03).meta({ description: 'Share of the short edge' }),
     size: decimal(0.01, 1).default(0.18).meta({ description: 'Share of the short edge' }),
     opacity: decimal(0, 1).default(0.6),
@@ -146,7 +126,10 @@ export const FileRung = z
       .meta({ description: 'Instead of a fixed quality: least MS-SSIM (Wang et al. 2003, luma) to the unencoded output' }),
     progressive: flag().default(true).meta({ description: 'jpeg' }),
     chroma: oneOf(['auto', '4:2:0', '4:4:4']).default('auto').meta({ description: 'jpeg, avif' }),
-    bits: z.union([z.literal(8), z.literal(16)], { error: '8 or 16' }).default(8).meta({ description: 'png, tiff' }),
+    bits: z
+      .union([z.literal(8), z.literal(16)], { error: '8 or 16' })
+      .default(8)
+      .meta({ description: 'png, tiff' }),
     compression: oneOf(['none', 'lzw', 'zip']).default('zip').meta({ description: 'tiff' }),
     ceiling: Ceiling.nullable().default(null),
   })

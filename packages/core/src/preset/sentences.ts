@@ -71,7 +71,7 @@ function lengths(size: Preset['size']): Piece[] {
     case 'stretch':
       return [
         value('size.width', size.width ?? 'any'),
-        text(' x '),
+        text(' × '),
         value('size.height', size.height ?? 'any'),
         text(' '),
         value('size.unit', size.unit),
@@ -109,8 +109,7 @@ export const KERNELS: Record<Preset['size']['kernel'], string> = {
 };
 
 function colourSentence({ colour }: Preset): Piece[] {
-  if (colour.space === 'keep')
-    return [text('Colours stay in '), value('colour.space', SPACES.keep), text(' space.')];
+  if (colour.space === 'keep') return [text('Colours stay in '), value('colour.space', SPACES.keep), text(' space.')];
   return [
     text('Converted to '),
     value('colour.space', SPACES[colour.space]),
@@ -167,9 +166,21 @@ function fileSentence({ file }: Preset): Piece[] {
     text(', '),
     value('file.ceiling', file.ceiling ? `at most ${kilobytes(file.ceiling.bytes)}` : 'whatever it weighs'),
     ...(file.ceiling
-      ? [text(', not below quality '), value('file.ceiling.floor', file.ceiling.floor), text('; if that is too heavy, '), value('file.ceiling.then', THEN[file.ceiling.then])]
+      ? [
+          text(', not below quality '),
+          value('file.ceiling.floor', file.ceiling.floor),
+          text('; if that is too heavy, '),
+          value('file.ceiling.then', THEN[file.ceiling.then]),
+        ]
       : []),
-    ...(jpeg ? [text('. '), value('file.progressive', file.progressive ? 'Progressive' : 'Baseline'), text(', chroma '), value('file.chroma', file.chroma)] : []),
+    ...(jpeg
+      ? [
+          text('. '),
+          value('file.progressive', file.progressive ? 'Progressive' : 'Baseline'),
+          text(', chroma '),
+          value('file.chroma', file.chroma),
+        ]
+      : []),
     text('.'),
   ];
 }

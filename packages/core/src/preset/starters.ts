@@ -13,7 +13,7 @@ const STARTERS: readonly PresetInput[] = [
   {
     ...{ kind: 'rundle.preset', version: 1, title: 'Blog 900' },
     notes: 'For a column of 900 px; no file over 200 KB.',
-    size: { fit: 'box', width: 900, height: 900 },
+    size: { fit: 'long-edge', px: 900 },
     sharpen: { amount: 0.8, radius: 0.7 },
     file: { type: 'jpeg', quality: 82, ceiling: { bytes: 200_000, floor: 55, then: 'shrink' } },
     name: { parts: [{ part: 'set' }, { part: 'text', text: '-' }, { part: 'counter' }], case: 'lower' },

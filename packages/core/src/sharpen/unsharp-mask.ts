@@ -79,11 +79,7 @@ function blurRow(luma: Float32Array, taps: Float64Array, out: Float32Array): voi
 function blurRowBySeven(luma: Float32Array, taps: Float64Array, out: Float32Array): void {
   const [t0 = 0, t1 = 0, t2 = 0, t3 = 0] = taps;
   for (let x = 0; x < out.length; x++)
-    out[x] =
-      t0 * luma[x + 3]! +
-      t1 * (luma[x + 2]! + luma[x + 4]!) +
-      t2 * (luma[x + 1]! + luma[x + 5]!) +
-      t3 * (luma[x]! + luma[x + 6]!);
+    out[x] = t0 * luma[x + 3]! + t1 * (luma[x + 2]! + luma[x + 4]!) + t2 * (luma[x + 1]! + luma[x + 5]!) + t3 * (luma[x]! + luma[x + 6]!);
 }
 
 function scaleInto(out: Float32Array, row: Float32Array, tap: number): void {

@@ -3,8 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { SizeRung } from '../preset/schema';
 import { outputGeometry, type PixelSize } from './geometry';
 
-const sized = (size: object, width: number, height: number): PixelSize =>
-  outputGeometry(SizeRung.parse(size), { width, height }).output;
+const sized = (size: object, width: number, height: number): PixelSize => outputGeometry(SizeRung.parse(size), { width, height }).output;
 
 describe('worked sizes (common practice, no source)', () => {
   it.each([

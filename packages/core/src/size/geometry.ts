@@ -129,5 +129,5 @@ const CM_PER_INCH = 2.54;
 function inPixels(length: number | null, { unit, ppi }: SizeRung): number {
   if (length === null) return 0;
   if (unit === 'px') return length;
-  return roundPixels(((unit === 'cm' ? length / CM_PER_INCH : length) * (ppi ?? 0)));
+  return roundPixels((unit === 'cm' ? length / CM_PER_INCH : length) * (ppi ?? 0));
 }

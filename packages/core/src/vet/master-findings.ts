@@ -10,8 +10,7 @@ const when = (is: boolean, severity: Finding['severity'], code: string, message:
 const RULES: readonly Rule[] = [
   ({ profile }) =>
     when(profile === null, 'look', 'no-profile', 'No colour profile is embedded; the preset’s assumption decides its colours.'),
-  ({ profile, sRgb }) =>
-    when(profile !== null && !sRgb, 'note', 'not-srgb', `The colours are in ${profile ?? ''} and will be converted.`),
+  ({ profile, sRgb }) => when(profile !== null && !sRgb, 'note', 'not-srgb', `The colours are in ${profile ?? ''} and will be converted.`),
   ({ colourModel }) => when(colourModel === 'cmyk', 'note', 'cmyk', 'Print colour (CMYK): it will be converted to RGB.'),
   ({ bits }) => when(bits > 8, 'note', 'deep', `${bits} bits per channel; files for the web get 8.`),
   ({ alpha }) => when(alpha, 'note', 'alpha', 'Transparent parts are laid over white in JPEG.'),

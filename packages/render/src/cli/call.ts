@@ -11,7 +11,15 @@ PATH is a file or a folder. Masters are only read. Exit code: 0 all done, 2 wron
 
 /** A call of the command line, checked. */
 export type Call =
-  | { command: 'render' | 'plan'; presets: { file: string; preset: Preset }[]; out: string; set: string | null; recursive: boolean; json: boolean; paths: string[] }
+  | {
+      command: 'render' | 'plan';
+      presets: { file: string; preset: Preset }[];
+      out: string;
+      set: string | null;
+      recursive: boolean;
+      json: boolean;
+      paths: string[];
+    }
   | { command: 'inspect'; recursive: boolean; json: boolean; paths: string[] };
 
 export type ParsedCall = { ok: true; call: Call } | { ok: false; problems: Problem[] };
@@ -36,7 +44,8 @@ export async function parseCall(args: string[]): Promise<ParsedCall> {
   }
   const [command, ...paths] = parsed.positionals;
   const { preset: files = [], out, set = null, recursive = false, json = false } = parsed.values;
-  if (command !== 'render' && command !== 'plan' && command !== 'inspect') return wrong('The first word has to be render, plan or inspect.');
+  if (command !== 'render' && command !== 'plan' && command !== 'inspect')
+    return wrong('The first word has to be render, plan or inspect.');
   if (paths.length === 0) return wrong('Name at least one file or folder.');
   if (command === 'inspect') return { ok: true, call: { command, recursive, json, paths } };
   if (files.length === 0) return wrong('Name at least one preset with --preset FILE.');
@@ -53,7 +62,10 @@ type ReadPreset = { ok: true; value: { file: string; preset: Preset } } | { ok: 
 async function readPreset(file: string): Promise<ReadPreset> {
   const text = await readFile(file, 'utf8').catch(() => null);
   if (text === null)
-    return { ok: false, problems: [{ code: 'preset-missing', file, message: 'The preset cannot be read. Check the path behind --preset.' }] };
+    return {
+      ok: false,
+      problems: [{ code: 'preset-missing', file, message: 'The preset cannot be read. Check the path behind --preset.' }],
+    };
   const parsed = parsePresetText(text);
   const problems = parsed.ok ? unsupported(parsed.value) : parsed.problems;
   if (!parsed.ok || problems.length) return { ok: false, problems: problems.map((problem) => ({ ...problem, file })) };

@@ -5,9 +5,20 @@ import { readProblem } from '../read/limits';
 
 /** Extensions under which people keep pictures: what a folder offers. Whether one can be read, its content decides. */
 const PICTURES = new Set(
-  ['.jpg', '.jpeg', '.jpe', '.jfif', '.tif', '.tiff', '.png', '.webp', '.avif', '.heic', '.heif', '.gif', '.psd', '.psb'].concat(
-    ['.dng', '.nef', '.cr2', '.cr3', '.arw', '.raf', '.orf', '.rw2', '.pef', '.bmp', '.jxl', '.jp2'],
-  ),
+  ['.jpg', '.jpeg', '.jpe', '.jfif', '.tif', '.tiff', '.png', '.webp', '.avif', '.heic', '.heif', '.gif', '.psd', '.psb'].concat([
+    '.dng',
+    '.nef',
+    '.cr2',
+    '.cr3',
+    '.arw',
+    '.raf',
+    '.orf',
+    '.rw2',
+    '.pef',
+    '.bmp',
+    '.jxl',
+    '.jp2',
+  ]),
 );
 
 export interface Collected {
@@ -30,7 +41,11 @@ export async function collectFiles(paths: readonly string[], recursive: boolean)
       if ((await stat(path)).isDirectory()) await collectFolder(path, recursive, found);
       else found.files.push(path);
     } catch (error) {
-      found.problems.push({ ...readProblem(error, basename(path)), code: problemOf(error).code === 'internal' ? 'missing' : 'unreadable', file: path });
+      found.problems.push({
+        ...readProblem(error, basename(path)),
+        code: problemOf(error).code === 'internal' ? 'missing' : 'unreadable',
+        file: path,
+      });
     }
   }
   return { ...found, files: [...new Set(found.files)] };

@@ -1,4 +1,4 @@
-import { type Inspection, masterFindings, problemOf } from '@rundle/core';
+import { Inspection, masterFindings, problemOf } from '@rundle/core';
 import type { RenderPool } from '../pool/pool';
 import type { Call } from './call';
 import { collectFiles } from './collect';
@@ -23,8 +23,8 @@ export async function inspect(call: Extract<Call, { command: 'inspect' }>, pool:
 async function inspectFile(pool: RenderPool, file: string): Promise<Inspection | { file: string; error: object }> {
   try {
     const facts = await pool.facts(file, null);
-    const { rights, proxy: _proxy, sRgb: _sRgb, colourModel: _model, alpha: _alpha, ...shown } = facts;
-    return { file, ...shown, creator: rights.creator, copyright: rights.copyright, findings: masterFindings(facts) };
+    const { creator, copyright } = facts.rights;
+    return Inspection.parse({ file, ...facts, creator, copyright, findings: masterFindings(facts) });
   } catch (error) {
     return { file, error: problemOf(error, 'unreadable') };
   }

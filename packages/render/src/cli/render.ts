@@ -25,14 +25,26 @@ export async function planOrRender(call: RenderCall, pool: RenderPool, signal: A
   return signal.aborted ? 3 : report.exitCode();
 }
 
-async function renderAll(call: RenderCall, plan: FilePlan, presets: Preset[], pool: RenderPool, told: Teller, signal: AbortSignal): Promise<void> {
+async function renderAll(
+  call: RenderCall,
+  plan: FilePlan,
+  presets: Preset[],
+  pool: RenderPool,
+  told: Teller,
+  signal: AbortSignal,
+): Promise<void> {
   const jobs = plan.masters.flatMap((master) => jobOf(master, plan, presets, call.out) ?? []);
   const queue = jobs[Symbol.iterator]();
   const work = async () => {
     for (const job of queue) {
       if (signal.aborted) return;
       await pool
-        .render(job, () => {}, (result) => told.result(job, result), signal)
+        .render(
+          job,
+          () => {},
+          (result) => told.result(job, result),
+          signal,
+        )
         .catch((error: unknown) => {
           for (const { id } of job.outputs) told.result(job, { id, status: 'failed', error: problemOf(error, 'render-failed') });
         });
@@ -74,7 +86,10 @@ class Teller {
     if (result.status === 'failed') return this.report.output({ ...about, status: 'failed', error: result.error });
     const { path: output, width, height, bytes, quality } = result;
     const planned = job.outputs.find(({ id }) => id === result.id)?.planned;
-    const warnings = [...(planned && 'warnings' in planned ? (planned.warnings as OutputEvent['warnings'] & object) : []), ...result.warnings];
+    const warnings = [
+      ...(planned && 'warnings' in planned ? (planned.warnings as OutputEvent['warnings'] & object) : []),
+      ...result.warnings,
+    ];
     this.report.output({ ...about, status: 'done', output, width, height, bytes, quality, warnings });
   }
 

@@ -38,7 +38,9 @@ export class Report {
     const summary = { event: 'summary', ...counts, ...(planned ? { planned } : {}), bytesIn, bytesOut: this.bytesOut, seconds };
     if (this.json) return this.line(JSON.stringify(summary));
     const words = Object.entries(this.counts).filter(([, count]) => count > 0);
-    this.line(`${words.map(([status, count]) => `${count} ${status}`).join(', ') || 'nothing to do'}; ${kilobytes(bytesIn)} in, ${kilobytes(this.bytesOut)} out, ${seconds} s`);
+    this.line(
+      `${words.map(([status, count]) => `${count} ${status}`).join(', ') || 'nothing to do'}; ${kilobytes(bytesIn)} in, ${kilobytes(this.bytesOut)} out, ${seconds} s`,
+    );
   }
 
   inspection(facts: object): void {

@@ -1,3 +1,4 @@
+// eslint-disable-next-line @typescript-eslint/triple-slash-reference -- an ambient declaration cannot be imported
 /// <reference path="./lcms-wasm.d.ts" />
 import type { Preset } from '@rundle/core';
 import {

@@ -1,5 +1,4 @@
 import type { MetadataPlan } from '@rundle/core';
-import type { WriteTags } from 'exiftool-vendored';
 import { exifTool } from '../read/exiftool';
 
 /**
@@ -16,7 +15,7 @@ export async function embedMetadata(path: string, master: string, plan: Metadata
   const tags: Record<string, unknown> = { ...plan.set, ...resolutionTags(ppi) };
   if (Object.keys(plan.set).some((tag) => tag.startsWith('IPTC:'))) tags['IPTC:CodedCharacterSet'] = 'UTF8';
   if (Object.keys(tags).length === 0 && copies.length === 0) return;
-  await exifTool().write(path, tags as WriteTags, {
+  await exifTool().write(path, tags, {
     writeArgs: ['-overwrite_original', '-m', ...copies],
     useMWG: false,
   });

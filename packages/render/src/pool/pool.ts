@@ -14,7 +14,10 @@ export class RenderPool {
    * @param thread URL of the bundled `pool/thread`
    * @param size how many threads; as many as cores is best
    */
-  constructor(thread: URL, readonly size: number) {
+  constructor(
+    thread: URL,
+    readonly size: number,
+  ) {
     // Waiting with Atomics would stop a thread's event loop, and with it its ExifTool process and its messages.
     this.threads = new Piscina({ filename: thread.href, minThreads: size, maxThreads: size, atomics: 'disabled' });
   }
@@ -35,9 +38,7 @@ export class RenderPool {
     signal?: AbortSignal,
   ): Promise<void> {
     const { port1, port2 } = new MessageChannel();
-    port1.on('message', (progress: Progress) =>
-      progress.kind === 'started' ? onStart(progress.id) : onResult(progress.result),
-    );
+    port1.on('message', (progress: Progress) => (progress.kind === 'started' ? onStart(progress.id) : onResult(progress.result)));
     const closed = new Promise((resolve) => port1.once('close', resolve));
     const stop = () => port1.postMessage('stop');
     signal?.addEventListener('abort', stop, { once: true });

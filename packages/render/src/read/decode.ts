@@ -51,7 +51,10 @@ export async function rescale(raster: Raster, size: PixelSize, kernel: Preset['s
 
 async function rawOf(image: Sharp, bits: 8 | 16): Promise<Raster> {
   const { data, info } = await image.raw({ depth: bits === 16 ? 'ushort' : 'uchar' }).toBuffer({ resolveWithObject: true });
-  const pixels = bits === 16 ? new Uint16Array(data.buffer, data.byteOffset, data.length / 2) : new Uint8Array(data.buffer, data.byteOffset, data.length);
+  const pixels =
+    bits === 16
+      ? new Uint16Array(data.buffer, data.byteOffset, data.length / 2)
+      : new Uint8Array(data.buffer, data.byteOffset, data.length);
   return { width: info.width, height: info.height, channels: info.channels as Raster['channels'], pixels };
 }
 

@@ -15,8 +15,7 @@ export function readProblem(thrown: unknown, file: string): Problem {
     return { code: 'missing', file, message: 'The file is not there any more. Put it back, or take the picture out of the set.' };
   if (/EACCES|permission/i.test(said))
     return { code: 'no-permission', file, message: 'The file may not be read. Allow reading it, then try again.' };
-  if (/unsupported image format|unsupported/i.test(said))
-    return { code: 'unreadable', file, message: NO_PICTURE };
+  if (/unsupported image format|unsupported/i.test(said)) return { code: 'unreadable', file, message: NO_PICTURE };
   return {
     ...{ code: 'damaged', file },
     message: `The file is damaged or cut off (${said.split('\n')[0]?.trim()}). Export it again, or copy it again from where it came.`,

@@ -1,10 +1,7 @@
 import type { MasterFacts } from '@rundle/core';
 import { exifTool } from './exiftool';
 
-type TagFacts = Pick<
-  MasterFacts,
-  'captured' | 'rating' | 'keywords' | 'title' | 'caption' | 'rights' | 'gps' | 'camera' | 'lens'
->;
+type TagFacts = Pick<MasterFacts, 'captured' | 'rating' | 'keywords' | 'title' | 'caption' | 'rights' | 'gps' | 'camera' | 'lens'>;
 
 /** Where each fact stands, best source first: XMP, then IPTC-IIM, then EXIF (Metadata Working Group 2.0, section 5). */
 const SOURCES = {
@@ -27,7 +24,14 @@ const SOURCES = {
   lens: ['ExifIFD:LensModel', 'XMP-aux:Lens'],
 } as const;
 
-const ARGUMENTS = ['-fast', '-G1', '-n', ...Object.values(SOURCES).flat().map((tag) => `-${tag}`)];
+const ARGUMENTS = [
+  '-fast',
+  '-G1',
+  '-n',
+  ...Object.values(SOURCES)
+    .flat()
+    .map((tag) => `-${tag}`),
+];
 
 /** Reads the descriptive metadata of a file; what cannot be read is told as missing, never as an error. */
 export async function readTags(path: string): Promise<TagFacts> {
@@ -38,12 +42,12 @@ export async function readTags(path: string): Promise<TagFacts> {
     const source = SOURCES[fact].find((key) => tags[key] !== undefined && tags[key] !== '');
     return source && tags[source];
   };
+  const list = (value: unknown): string[] => (value === undefined ? [] : [value].flat().map(String));
   const text = (fact: keyof typeof SOURCES): string | null => {
     const value = raw(fact);
-    const joined = Array.isArray(value) ? value.join(', ') : value === undefined ? '' : String(value);
+    const joined = list(value).join(', ');
     return joined.trim() || null;
   };
-  const list = (value: unknown): string[] => (value === undefined ? [] : [value].flat().map(String));
   return {
     captured: captureTime(text('captured'), text('offset')),
     rating: starsOf(raw('rating')),

@@ -1,4 +1,13 @@
-import { type Ceiling, type Finding, type Geometry, kilobytes, type PixelSize, type Preset, ProblemError, searchCeiling } from '@rundle/core';
+import {
+  type Ceiling,
+  type Finding,
+  type Geometry,
+  kilobytes,
+  type PixelSize,
+  type Preset,
+  ProblemError,
+  searchCeiling,
+} from '@rundle/core';
 import { type EncodedFile, encodeJpeg, type FinishedImage } from './encode';
 
 export interface EncodedOutput {

@@ -11,12 +11,7 @@ import { ProblemError } from '@rundle/core';
  * @param finish works on the file while it is still aside, for instance writes metadata or checks it
  * @throws ProblemError `exists` when a file has appeared at `path` meanwhile; `not-written` when the disk refuses
  */
-export async function placeFile(
-  path: string,
-  data: Buffer,
-  replaces: boolean,
-  finish: (aside: string) => Promise<void>,
-): Promise<void> {
+export async function placeFile(path: string, data: Buffer, replaces: boolean, finish: (aside: string) => Promise<void>): Promise<void> {
   const aside = join(dirname(path), `.${randomUUID()}.part.jpg`);
   try {
     await mkdir(dirname(path), { recursive: true });

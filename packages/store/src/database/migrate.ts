@@ -13,7 +13,13 @@ export async function migrate({ sequelize }: Database, databaseUrl: string): Pro
   await sequelize.transaction(async (transaction) => {
     await sequelize.query(`SELECT pg_advisory_xact_lock(${LOCK})`, { transaction });
     const umzug = new Umzug({
-      migrations: MIGRATIONS.map(({ name, sql }) => ({ name, up: () => sequelize.transaction(async (own) => void (await sequelize.query(sql, { transaction: own }))) })),
+      migrations: MIGRATIONS.map(({ name, sql }) => ({
+        name,
+        up: () =>
+          sequelize.transaction(async (own) => {
+            await sequelize.query(sql, { transaction: own });
+          }),
+      })),
       storage: new SequelizeStorage({ sequelize }),
       logger: undefined,
     });

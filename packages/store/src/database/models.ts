@@ -1,10 +1,10 @@
 import type { Finding, MasterFacts, OutputState, Preset, Problem, StudioDetails } from '@rundle/core';
+import type { Model } from 'sequelize';
 import {
   type CreationOptional,
   DataTypes,
   type InferAttributes,
   type InferCreationAttributes,
-  Model,
   type ModelStatic,
   type Sequelize,
 } from 'sequelize';
@@ -102,16 +102,31 @@ const time = DataTypes.DATE;
 export function defineModels(sequelize: Sequelize): Models {
   const options = (tableName: string) => ({ tableName, underscored: true, timestamps: false });
   return {
-    sets: sequelize.define<SetRow>('set', { id: id(), title: text(), createdAt: { type: time, defaultValue: DataTypes.NOW } }, options('sets')),
+    sets: sequelize.define<SetRow>(
+      'set',
+      { id: id(), title: text(), createdAt: { type: time, defaultValue: DataTypes.NOW } },
+      options('sets'),
+    ),
     masters: sequelize.define<MasterRow>(
       'master',
       {
-        ...{ id: id(), setId: uuid(), position: whole(), fileName: text(), sha256: text(), bytes: { type: DataTypes.BIGINT, allowNull: false } },
+        ...{
+          id: id(),
+          setId: uuid(),
+          position: whole(),
+          fileName: text(),
+          sha256: text(),
+          bytes: { type: DataTypes.BIGINT, allowNull: false },
+        },
         ...{ state: text(), facts: json, problem: json },
       },
       options('masters'),
     ),
-    presets: sequelize.define<PresetRow>('preset', { id: id(), version: whole(), position: whole(), deletedAt: time, updatedAt: time }, options('presets')),
+    presets: sequelize.define<PresetRow>(
+      'preset',
+      { id: id(), version: whole(), position: whole(), deletedAt: time, updatedAt: time },
+      options('presets'),
+    ),
     presetVersions: sequelize.define<PresetVersionRow>(
       'presetVersion',
       { presetId: { ...uuid(), primaryKey: true }, version: { ...whole(), primaryKey: true }, body: json },

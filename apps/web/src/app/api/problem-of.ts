@@ -6,5 +6,7 @@ export function sentenceOf(error: unknown): string {
   if (!(error instanceof HttpErrorResponse)) return error instanceof Error ? error.message : String(error);
   const problem = ProblemDetails.safeParse(error.error);
   if (problem.success) return problem.data.detail;
-  return error.status === 0 ? 'The server does not answer. Check that Rundle is running, then try again.' : `The server answered ${error.status}.`;
+  return error.status === 0
+    ? 'The server does not answer. Check that Rundle is running, then try again.'
+    : `The server answered ${error.status}.`;
 }

@@ -31,11 +31,15 @@ import { Stars } from '../look/stars';
         <span>{{ master().bytes | weight }}</span>
       </p>
       <p class="facts">
-        <span class="profile" [class.missing]="!facts.profile">{{ facts.profile ?? 'no profile' }}{{ facts.bits > 8 ? ', ' + facts.bits + ' bits' : '' }}</span>
+        <span class="profile" [class.missing]="!facts.profile"
+          >{{ facts.profile ?? 'no profile' }}{{ facts.bits > 8 ? ', ' + facts.bits + ' bits' : '' }}</span
+        >
         <rd-stars [rating]="facts.rating" />
       </p>
     } @else {
-      <p class="facts figures"><span></span><span>{{ master().bytes | weight }}</span></p>
+      <p class="facts figures">
+        <span></span><span>{{ master().bytes | weight }}</span>
+      </p>
     }
     <rd-remarks [error]="master().problem" />
   `,

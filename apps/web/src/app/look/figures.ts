@@ -17,7 +17,8 @@ export function duration(seconds: number): string {
 }
 
 /** "1 picture", "24 pictures". */
-export const counted = (count: number, one: string, many = `${one}s`): string => `${count.toLocaleString('en-GB')} ${count === 1 ? one : many}`;
+export const counted = (count: number, one: string, many = `${one}s`): string =>
+  `${count.toLocaleString('en-GB')} ${count === 1 ? one : many}`;
 
 @Pipe({ name: 'weight' })
 export class WeightPipe implements PipeTransform {

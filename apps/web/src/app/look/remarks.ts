@@ -9,7 +9,9 @@ import { NzIconModule } from 'ng-zorro-antd/icon';
   imports: [NzIconModule],
   template: `
     @if (error(); as problem) {
-      <p class="error"><nz-icon nzType="exclamation-circle" aria-hidden="true" /><span class="quiet">Failed: </span>{{ problem.message }}</p>
+      <p class="error">
+        <nz-icon nzType="exclamation-circle" aria-hidden="true" /><span class="quiet">Failed: </span>{{ problem.message }}
+      </p>
     }
     @for (finding of worthALook(); track finding.code) {
       <p class="look"><nz-icon nzType="warning" aria-hidden="true" /><span class="quiet">Look here: </span>{{ finding.message }}</p>

@@ -20,7 +20,11 @@ export const loadLastRun = createEffect(
         filter(({ event }) => event.type === 'run' && event.run.state === 'running'),
       ),
     ).pipe(
-      concatLatestFrom(() => [store.select(planFeature.selectSetId), store.select(planFeature.selectRun), store.select(planFeature.selectChosen)]),
+      concatLatestFrom(() => [
+        store.select(planFeature.selectSetId),
+        store.select(planFeature.selectRun),
+        store.select(planFeature.selectChosen),
+      ]),
       // A plan that is being made by hand is not put aside for an old run.
       filter(([action, , run, chosen]) => action.type === setActions.eventCame.type || run !== null || chosen.length === 0),
       switchMap(([, setId]) =>
@@ -45,7 +49,11 @@ export const plan = createEffect(
       ),
     ).pipe(
       debounceTime(150),
-      concatLatestFrom(() => [store.select(planFeature.selectSetId), store.select(planFeature.selectChosen), store.select(planFeature.selectRun)]),
+      concatLatestFrom(() => [
+        store.select(planFeature.selectSetId),
+        store.select(planFeature.selectChosen),
+        store.select(planFeature.selectRun),
+      ]),
       filter(([, , , run]) => run === null),
       switchMap(([, setId, chosen]) =>
         setId && chosen.length

@@ -75,7 +75,9 @@ export const planFeature = createFeature({
         return Object.fromEntries(cells.map((cell) => [cellKey(cell.masterId, cell.presetId), cell]));
       }),
       selectTotals: createSelector(selectPlanned, selectRunOutputs, selectRun, (planned, outputs, run) => {
-        const files = run ? outputs.filter(({ state }) => state !== 'failed' && state !== 'skipped') : planned.filter(({ status }) => status === 'planned');
+        const files = run
+          ? outputs.filter(({ state }) => state !== 'failed' && state !== 'skipped')
+          : planned.filter(({ status }) => status === 'planned');
         return { files: files.length, bytes: files.reduce((sum, file) => sum + weightOf(file), 0) };
       }),
       selectProgress: createSelector(selectRunOutputs, selectRun, (outputs, run) => {

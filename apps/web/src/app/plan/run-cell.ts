@@ -12,7 +12,7 @@ import type { Cell } from './plan.store';
   imports: [NzIconModule, WeightPipe, Remarks],
   template: `
     @if (shown(); as cell) {
-      <div [class]="'cell ' + cell.state" [attr.data-state]="cell.state">
+      <div class="cell" [attr.data-state]="cell.state">
         @if (cell.fileName) {
           <span class="name" [title]="cell.fileName">
             @if (cell.link; as link) {
@@ -37,7 +37,9 @@ import type { Cell } from './plan.store';
               <span class="now"><nz-icon nzType="loading" aria-hidden="true" /> rendering</span>
             }
             @case ('done') {
-              <span class="done"><nz-icon nzType="check" aria-hidden="true" /><span class="quiet">done, </span> {{ cell.weight | weight }}</span>
+              <span class="done"
+                ><nz-icon nzType="check" aria-hidden="true" /><span class="quiet">done, </span> {{ cell.weight | weight }}</span
+              >
               @if (cell.quality) {
                 <span class="soft">q {{ cell.quality }}</span>
               }

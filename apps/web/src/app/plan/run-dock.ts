@@ -80,7 +80,12 @@ export class RunDock implements OnDestroy {
     if (!progress) return `${counted(this.totals().files, 'file')}, about ${weight(this.totals().bytes)}`;
     if (progress.running) return `${progress.ended} of ${progress.total}`;
     const { done, failed, skipped, cancelled } = progress;
-    const parts = [`${done} done`, failed ? `${failed} failed` : '', skipped ? `${skipped} left` : '', cancelled ? 'the rest cancelled' : ''];
+    const parts = [
+      `${done} done`,
+      failed ? `${failed} failed` : '',
+      skipped ? `${skipped} left` : '',
+      cancelled ? 'the rest cancelled' : '',
+    ];
     return parts.filter(Boolean).join(', ');
   });
 

@@ -39,7 +39,12 @@ const EDITORS: Record<string, Editor> = {
   'size.kernel': choice(KERNELS),
   'size.ppi': fixed(...[72, 96, 240, 300].map((ppi) => ({ value: ppi, label: `${ppi} ppi` }))),
   'colour.space': choice(SPACES),
-  'colour.intent': choice({ relative: 'relative colorimetric', perceptual: 'perceptual', saturation: 'saturation', absolute: 'absolute colorimetric' }),
+  'colour.intent': choice({
+    relative: 'relative colorimetric',
+    perceptual: 'perceptual',
+    saturation: 'saturation',
+    absolute: 'absolute colorimetric',
+  }),
   'colour.blackPoint': flip(),
   'colour.untagged': choice({ srgb: SPACES.srgb, 'display-p3': SPACES['display-p3'], 'adobe-rgb': SPACES['adobe-rgb'] }),
   'colour.embed': flip(),
@@ -58,7 +63,11 @@ const EDITORS: Record<string, Editor> = {
     ...[10, 40, 99].map((px) => ({ value: { px, colour: '#ffffff' }, label: `${px} px, white` })),
     ...[10, 40, 99].map((px) => ({ value: { px, colour: '#000000' }, label: `${px} px, black` })),
   ),
-  'border.colour': fixed({ value: '#ffffff', label: 'white' }, { value: '#808080', label: 'mid grey' }, { value: '#000000', label: 'black' }),
+  'border.colour': fixed(
+    { value: '#ffffff', label: 'white' },
+    { value: '#808080', label: 'mid grey' },
+    { value: '#000000', label: 'black' },
+  ),
   'file.type': choice({ jpeg: 'JPEG', webp: 'WebP', avif: 'AVIF', png: 'PNG', tiff: 'TIFF' }),
   'file.quality': number(1, 100, 1),
   'file.ceiling': fixed(
@@ -80,7 +89,12 @@ const EDITORS: Record<string, Editor> = {
   'name.case': choice({ keep: 'case as it comes', lower: 'all lower case', upper: 'all upper case' }),
   'name.webSafe': flip(),
   folder: { kind: 'text', longest: 200 },
-  existing: choice({ 'keep-both': 'both are kept', replace: 'it is replaced', leave: 'it is left as it is', stop: 'that picture stops and says so' }),
+  existing: choice({
+    'keep-both': 'both are kept',
+    replace: 'it is replaced',
+    leave: 'it is left as it is',
+    stop: 'that picture stops and says so',
+  }),
 };
 
 /**
@@ -91,6 +105,8 @@ export function editorOf(field: string, preset: Preset): Editor {
   const editor = EDITORS[field] ?? { kind: 'text', longest: 200 };
   if (editor.kind !== 'choice') return editor;
   const now = JSON.stringify(valueAt(preset, field));
-  const possible = editor.options.filter(({ value }) => JSON.stringify(value) === now || !unsupported(withValue(preset, field, value)).length);
+  const possible = editor.options.filter(
+    ({ value }) => JSON.stringify(value) === now || !unsupported(withValue(preset, field, value)).length,
+  );
   return { kind: 'choice', options: possible };
 }

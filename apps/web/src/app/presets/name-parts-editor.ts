@@ -24,7 +24,7 @@ const KINDS: readonly { label: string; make: NamePart }[] = [
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [FormsModule, NzButtonModule, NzIconModule, NzInputModule],
   template: `
-    <div class="parts" (keydown.escape)="closed.emit()">
+    <div class="parts" tabindex="-1" (keydown.escape)="closed.emit()">
       @for (part of draft(); track $index; let index = $index) {
         <span class="part">
           @switch (part.part) {
@@ -32,19 +32,48 @@ const KINDS: readonly { label: string; make: NamePart }[] = [
               <input nz-input aria-label="Text" [value]="part.text" (change)="replace(index, { part: 'text', text: valueOf($event) })" />
             }
             @case ('date') {
-              <input nz-input aria-label="Date pattern" [value]="part.pattern" (change)="replace(index, { part: 'date', pattern: valueOf($event) })" />
+              <input
+                nz-input
+                aria-label="Date pattern"
+                [value]="part.pattern"
+                (change)="replace(index, { part: 'date', pattern: valueOf($event) })"
+              />
             }
             @case ('counter') {
               counter from
-              <input class="short" nz-input type="number" min="0" aria-label="First number" [value]="part.start" (change)="replace(index, { part: 'counter', step: part.step, digits: part.digits, start: numberOf($event) })" />
+              <input
+                class="short"
+                nz-input
+                type="number"
+                min="0"
+                aria-label="First number"
+                [value]="part.start"
+                (change)="replace(index, { part: 'counter', step: part.step, digits: part.digits, start: numberOf($event) })"
+              />
               digits
-              <input class="short" nz-input type="number" min="1" max="9" aria-label="Digits" [value]="part.digits" (change)="replace(index, { part: 'counter', step: part.step, start: part.start, digits: numberOf($event) })" />
+              <input
+                class="short"
+                nz-input
+                type="number"
+                min="1"
+                max="9"
+                aria-label="Digits"
+                [value]="part.digits"
+                (change)="replace(index, { part: 'counter', step: part.step, start: part.start, digits: numberOf($event) })"
+              />
             }
             @default {
               {{ label(part) }}
             }
           }
-          <button nz-button nzType="text" nzSize="small" type="button" [attr.aria-label]="'Take out ' + label(part)" (click)="takeOut(index)">
+          <button
+            nz-button
+            nzType="text"
+            nzSize="small"
+            type="button"
+            [attr.aria-label]="'Take out ' + label(part)"
+            (click)="takeOut(index)"
+          >
             <nz-icon nzType="close" aria-hidden="true" />
           </button>
         </span>

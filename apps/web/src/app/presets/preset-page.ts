@@ -71,7 +71,8 @@ export class PresetPage {
 
   protected saveAsNew(): void {
     const preset = this.draft();
-    if (preset) this.store.dispatch(presetsActions.newOneAskedFor({ preset: { ...preset, title: `${preset.title} (copy)`.slice(0, 120) } }));
+    if (preset)
+      this.store.dispatch(presetsActions.newOneAskedFor({ preset: { ...preset, title: `${preset.title} (copy)`.slice(0, 120) } }));
   }
 
   protected putBack(): void {

@@ -4,14 +4,14 @@ import { createActionGroup, createFeature, createReducer, emptyProps, on, props 
 export const presetsActions = createActionGroup({
   source: 'Presets',
   events: {
-    'Wanted': emptyProps(),
-    'Loaded': props<{ presets: StoredPreset[] }>(),
+    Wanted: emptyProps(),
+    Loaded: props<{ presets: StoredPreset[] }>(),
     'New one asked for': props<{ preset: Preset }>(),
-    'Made': props<{ preset: StoredPreset }>(),
+    Made: props<{ preset: StoredPreset }>(),
     'Save pressed': props<{ id: string; preset: Preset }>(),
-    'Saved': props<{ preset: StoredPreset }>(),
+    Saved: props<{ preset: StoredPreset }>(),
     'Deletion asked for': props<{ id: string }>(),
-    'Deleted': props<{ id: string }>(),
+    Deleted: props<{ id: string }>(),
   },
 });
 
@@ -28,7 +28,10 @@ export const presetsFeature = createFeature({
     initial,
     on(presetsActions.loaded, (_state, { presets }): State => ({ list: presets, loaded: true })),
     on(presetsActions.made, (state, { preset }): State => ({ ...state, list: [...state.list, preset] })),
-    on(presetsActions.saved, (state, { preset }): State => ({ ...state, list: state.list.map((other) => (other.id === preset.id ? preset : other)) })),
+    on(presetsActions.saved, (state, { preset }): State => ({
+      ...state,
+      list: state.list.map((other) => (other.id === preset.id ? preset : other)),
+    })),
     on(presetsActions.deleted, (state, { id }): State => ({ ...state, list: state.list.filter((other) => other.id !== id) })),
   ),
 });

@@ -1,4 +1,16 @@
-import { afterNextRender, ChangeDetectionStrategy, Component, computed, type ElementRef, inject, Injector, input, output, signal, viewChild } from '@angular/core';
+import {
+  afterNextRender,
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  type ElementRef,
+  inject,
+  Injector,
+  input,
+  output,
+  signal,
+  viewChild,
+} from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import type { NamePart, Preset } from '@rundle/core';
 import { NzInputModule } from 'ng-zorro-antd/input';
@@ -46,7 +58,16 @@ import { valueAt } from './paths';
           </nz-select>
         }
         @case ('text') {
-          <input #textField nz-input [attr.aria-label]="field()" [value]="plain()" (change)="commit(textField.value)" (keydown.enter)="textField.blur()" (blur)="close()" (keydown.escape)="close()" />
+          <input
+            #textField
+            nz-input
+            [attr.aria-label]="field()"
+            [value]="plain()"
+            (change)="commit(textField.value)"
+            (keydown.enter)="textField.blur()"
+            (blur)="close()"
+            (keydown.escape)="close()"
+          />
         }
         @case ('name-parts') {
           <rd-name-parts [parts]="parts()" (changed)="changed.emit($event)" (closed)="close()" />
@@ -66,7 +87,8 @@ import { valueAt } from './paths';
       color: var(--petrol);
       background: none;
       border: 0;
-      border-bottom: 1px dashed var(--petrol);
+      text-decoration: underline dashed 1px;
+      text-underline-offset: 4px;
       cursor: pointer;
       &:hover {
         background: var(--petrol-wash);
@@ -105,10 +127,12 @@ export class ValueInPlace {
     return editor.kind === 'number' ? editor : { min: 0, max: 0, step: 1, scale: 1 };
   });
   private readonly value = computed(() => valueAt(this.preset(), this.field()));
-  protected readonly plain = computed(() => String(this.value() ?? ''));
+  protected readonly plain = computed(() => (typeof this.value() === 'string' ? (this.value() as string) : ''));
   protected readonly parts = computed(() => this.value() as NamePart[]);
   protected readonly shownNumber = computed(() => Math.round(Number(this.value() ?? 0) * (this.numbers().scale ?? 1) * 1000) / 1000);
-  protected readonly chosen = computed(() => this.options().findIndex(({ value }) => JSON.stringify(value) === JSON.stringify(this.value())));
+  protected readonly chosen = computed(() =>
+    this.options().findIndex(({ value }) => JSON.stringify(value) === JSON.stringify(this.value())),
+  );
 
   protected press(): void {
     const editor = this.editor();

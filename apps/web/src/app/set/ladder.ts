@@ -26,8 +26,9 @@ import { setFeature } from './set.store';
       display: grid;
       grid-auto-flow: column;
       grid-auto-columns: minmax(0, 1fr);
-      max-width: 1180px;
+      max-width: 2344px;
       margin: 0 28px;
+      padding: 0 14px; // the rails reach beyond the outer rungs
       border-block: 3px solid var(--petrol);
     }
     a {
@@ -87,6 +88,8 @@ export class Ladder {
   private planFigures(): string {
     const progress = this.progress();
     if (progress?.running) return `running, ${progress.ended} of ${progress.total}`;
+    if (progress)
+      return `${counted(progress.done, 'output')}, ${weight(progress.bytes)}${progress.failed ? `, ${progress.failed} failed` : ''}`;
     const chosen = this.chosen().length;
     if (!chosen) return 'no preset chosen';
     const { files, bytes } = this.plan();

@@ -31,7 +31,9 @@ import { setActions, setFeature } from './set.store';
       <router-outlet />
     }
     @if (dragging()) {
-      <div class="drop"><p>Let go to bring the pictures into “{{ title() }}”</p></div>
+      <div class="drop">
+        <p>Let go to bring the pictures into “{{ title() }}”</p>
+      </div>
     }
   `,
   styles: `

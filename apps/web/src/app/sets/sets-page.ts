@@ -127,7 +127,10 @@ export class SetsPage {
   private readonly store = inject(Store);
   protected readonly sets = this.store.selectSignal(setsFeature.selectList);
   protected readonly loaded = this.store.selectSignal(setsFeature.selectLoaded);
-  protected readonly title = new FormControl('', { nonNullable: true, validators: [Validators.required, Validators.maxLength(120), Validators.pattern(/\S/)] });
+  protected readonly title = new FormControl('', {
+    nonNullable: true,
+    validators: [Validators.required, Validators.maxLength(120), Validators.pattern(/\S/)],
+  });
   protected readonly thumbnail = thumbnailUrl;
 
   constructor() {

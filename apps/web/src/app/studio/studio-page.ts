@@ -25,7 +25,9 @@ const FIELDS = [
   template: `
     <div class="page">
       <h1>Studio</h1>
-      <p class="soft lead">These details fill rights fields that a master leaves empty, in presets that say so. What a file says already is never overwritten.</p>
+      <p class="soft lead">
+        These details fill rights fields that a master leaves empty, in presets that say so. What a file says already is never overwritten.
+      </p>
       <form [formGroup]="form" (ngSubmit)="save()">
         @for (field of fields; track field.key) {
           <label [for]="field.key">{{ field.label }}</label>

@@ -1,0 +1,202 @@
+import { existsSync, readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { Preset, type HandOverView, type PlanView, type RunDetail, type SetEvent, type SetSummary, type StoredPreset } from '@rundle/core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { picture, TestServer } from './server';
+
+let server: TestServer;
+beforeAll(async () => {
+  server = await TestServer.start();
+});
+afterAll(() => server.stop());
+
+const preset = (title: string, more: object = {}) =>
+  Preset.parse({ kind: 'rundle.preset', version: 1, title, existing: 'replace', ...more });
+const make = async (body: Preset) => (await server.call<StoredPreset>('POST', '/api/presets', body)).json;
+const runToItsEnd = async (setId: string, presetIds: string[]) => {
+  const { json: run, status } = await server.call<RunDetail>('POST', `/api/sets/${setId}/runs`, { presetIds });
+  expect(status).toBe(201);
+  const detail = async () => (await server.call<RunDetail>('GET', `/api/runs/${run.id}`)).json;
+  await server.until(async () => (await detail()).state !== 'running');
+  return detail();
+};
+
+describe('a set', () => {
+  it('takes pictures in, refuses the rest with reasons, and shows them read', async () => {
+    const { json: set, status } = await server.call<SetSummary>('POST', '/api/sets', { title: 'Mixed' });
+    expect(status).toBe(201);
+    const files = [
+      await picture('good é.jpg', 600),
+      new File(['no picture'], 'notes.jpg'),
+      new File([], 'empty.jpg'),
+      new File([new Uint8Array(3_100_000).fill(0xff)], '../../heavy.jpg'),
+      new File([new Uint8Array([0xff, 0xd8, 0xff, 0xe0, 0, 16, 1, 2, 3, 4, 5, 6, 7])], 'cut <img onerror=x>.jpg'),
+    ];
+    const { json } = await server.upload(set.id, files);
+    expect(json.refused.map(({ file, code }) => [file, code])).toEqual([
+      ['notes.jpg', 'unreadable'],
+      ['empty.jpg', 'empty'],
+      ['heavy.jpg', 'too-heavy'],
+    ]);
+    await server.until(async () => (await server.detail(set.id)).masters.every(({ state }) => state !== 'arriving'));
+    const { masters } = await server.detail(set.id);
+    expect(masters).toMatchObject([
+      { fileName: 'good é.jpg', state: 'ready', facts: { width: 600, height: 400, proxy: { width: 512, height: 341 } } },
+      { fileName: 'cut <img onerror=x>.jpg', state: 'failed', problem: { code: 'damaged' } },
+    ]);
+    const thumbnail = await fetch(`${server.url}/api/masters/${masters[0]!.id}/thumbnail`);
+    expect(thumbnail.headers.get('content-type')).toBe('image/jpeg');
+    expect((await thumbnail.arrayBuffer()).byteLength).toBe(masters[0]!.facts!.proxy!.bytes);
+    expect(readdirSync(join(server.config.data, 'incoming'))).toEqual([]);
+    await server.call('POST', `/api/sets/${set.id}/masters/remove`, { masterIds: [masters[1]!.id] });
+    expect((await server.detail(set.id)).masters).toHaveLength(1);
+  });
+});
+
+describe('a run', () => {
+  it('does what the plan said, tells of it as it goes, and hands over', async () => {
+    const setId = await server.set('Evening boats', 3);
+    const web = await make(preset('Web', { size: { px: 450 }, folder: 'web' }));
+    const small = await make(
+      preset('Small', { size: { px: 200 }, folder: 'small', name: { parts: [{ part: 'set' }, { part: 'counter' }] } }),
+    );
+    const presetIds = [web.id, small.id];
+    const { json: plan } = await server.call<PlanView>('POST', `/api/sets/${setId}/plan`, { presetIds });
+    const names = plan.outputs.map((output) => (output.status === 'planned' ? output.fileName : output.status));
+    expect(names).toEqual([
+      'p-1_450.jpg',
+      'Evening-boats001.jpg',
+      'p-2_450.jpg',
+      'Evening-boats002.jpg',
+      'p-3_450.jpg',
+      'Evening-boats003.jpg',
+    ]);
+
+    const events = await fetch(`${server.url}/api/sets/${setId}/events`);
+    const told = collectEvents(events);
+    const run = await runToItsEnd(setId, presetIds);
+    expect(run.outputs.map(({ state, fileName }) => [state, fileName])).toEqual(names.map((name) => ['done', name]));
+    await server.until(() => Promise.resolve(told.some((event) => event.type === 'run' && event.run.state === 'done')));
+    expect(told.flatMap((event) => (event.type === 'outputs' ? event.outputs : [])).some(({ state }) => state === 'done')).toBe(true);
+
+    const { json: view } = await server.call<HandOverView>('GET', `/api/sets/${setId}/outputs`);
+    expect(view.outputs).toHaveLength(6);
+    for (const { folder, fileName, bytes } of view.outputs)
+      expect(readFileSync(join(view.path, folder, fileName))).toHaveLength(bytes ?? 0);
+    const zip = await fetch(`${server.url}/api/sets/${setId}/outputs.zip`);
+    const body = Buffer.from(await zip.arrayBuffer());
+    expect(Number(zip.headers.get('content-length'))).toBe(body.length);
+    for (const { folder, fileName } of view.outputs) expect(body.includes(`${folder}/${fileName}`)).toBe(true);
+
+    // Run again after a tweak: replaced, not piled up; and what was delivered keeps the version that made it.
+    const changed = await server.call<StoredPreset>('PUT', `/api/presets/${web.id}`, {
+      ...web.preset,
+      file: { ...web.preset.file, quality: 40 },
+    });
+    expect(changed.json.version).toBe(2);
+    const again = await runToItsEnd(setId, [web.id]);
+    expect(again.outputs.every(({ presetVersion, quality }) => presetVersion === 2 && quality === 40)).toBe(true);
+    const { json: first } = await server.call<RunDetail>('GET', `/api/runs/${run.id}`);
+    expect(first.outputs.filter(({ presetId }) => presetId === web.id).every(({ presetVersion }) => presetVersion === 1)).toBe(true);
+    expect(readdirSync(join(view.path, 'web'))).toHaveLength(3);
+  });
+
+  it('allows one at a time for a set, and can be cancelled', async () => {
+    const setId = await server.set('Cancelled', 8, 2400);
+    const { id } = await make(preset('Slow', { size: { px: 2300 }, folder: 'slow' }));
+    const { json: run } = await server.call<RunDetail>('POST', `/api/sets/${setId}/runs`, { presetIds: [id] });
+    expect(await server.call('POST', `/api/sets/${setId}/runs`, { presetIds: [id] })).toMatchObject({
+      status: 409,
+      json: { code: 'run-under-way' },
+    });
+    expect((await server.call('POST', `/api/runs/${run.id}/cancel`, {})).json).toMatchObject({ state: 'cancelled' });
+    const detail = async () => (await server.call<RunDetail>('GET', `/api/runs/${run.id}`)).json;
+    await server.until(async () => (await detail()).outputs.every(({ state }) => state === 'done' || state === 'cancelled'));
+    expect((await detail()).outputs.some(({ state }) => state === 'cancelled')).toBe(true);
+  });
+
+  it('survives a worker that is killed in the middle of it', async () => {
+    const setId = await server.set('Killed', 6, 2400);
+    const { id } = await make(preset('Sturdy', { size: { px: 2000 }, folder: 'sturdy' }));
+    const { json: run } = await server.call<RunDetail>('POST', `/api/sets/${setId}/runs`, { presetIds: [id] });
+    const detail = async () => (await server.call<RunDetail>('GET', `/api/runs/${run.id}`)).json;
+    await server.until(async () => (await detail()).outputs.some(({ state }) => state === 'running'));
+    server.workers.at(-1)!.kill('SIGKILL');
+    await server.startWorker();
+    await server.until(async () => (await detail()).state === 'done');
+    expect((await detail()).outputs.map(({ state }) => state)).toEqual(Array.from({ length: 6 }, () => 'done'));
+  });
+});
+
+describe('the interface', () => {
+  it('answers what is wrong as problem details, by field', async () => {
+    const wrong = await server.call('POST', '/api/presets', { kind: 'rundle.preset', version: 1, title: 'X', file: { quality: 0 } });
+    expect(wrong).toMatchObject({
+      status: 400,
+      json: { type: 'about:blank', status: 400, code: 'invalid', problems: [{ field: 'file.quality' }] },
+    });
+    expect(await server.call('POST', '/api/presets', { ...preset('Y'), size: { light: 'linear' } })).toMatchObject({
+      status: 422,
+      json: { code: 'unsupported' },
+    });
+    expect(await server.call('GET', '/api/sets/not-an-id')).toMatchObject({ status: 400 });
+    expect(await server.call('GET', '/api/sets/7f1f6f3e-0000-4000-8000-000000000000')).toMatchObject({
+      status: 404,
+      json: { code: 'not-found' },
+    });
+    expect(await server.call('GET', '/api/nothing')).toMatchObject({ status: 404 });
+    const setId = await server.set('Empty run', 1);
+    const starred = await make(preset('Stars', { applies: { minRating: 5 } }));
+    expect(await server.call('POST', `/api/sets/${setId}/runs`, { presetIds: [starred.id] })).toMatchObject({
+      status: 409,
+      json: { code: 'nothing-to-do' },
+    });
+  });
+
+  it('refuses foreign hosts and other sites', async () => {
+    const [, , port] = server.url.split(':');
+    const { request } = await import('node:http');
+    const status = await new Promise<number>((resolve) =>
+      request({ host: '127.0.0.1', port, path: '/api/sets', headers: { host: 'rundle.example' } }, (response) =>
+        resolve(response.statusCode ?? 0),
+      ).end(),
+    );
+    expect(status).toBe(421);
+    for (const headers of [{ 'sec-fetch-site': 'cross-site' }, { 'sec-fetch-site': 'same-site' }, { origin: 'http://other.example' }])
+      expect(await server.call('POST', '/api/sets', { title: 'Foreign' }, headers as Record<string, string>)).toMatchObject({
+        status: 403,
+      });
+    const { json } = await server.call<SetSummary[]>('GET', '/api/sets');
+    expect(json.map(({ title }) => title)).not.toContain('Foreign');
+  });
+
+  it('describes itself from the same schemas, and starts with presets that work', async () => {
+    const { json } = await server.call<{ paths: Record<string, object>; components: { schemas: object } }>('GET', '/api/openapi.json');
+    expect(Object.keys(json.paths).sort()).toEqual(
+      expect.arrayContaining(['/api/presets/{presetId}', '/api/runs/{runId}/cancel', '/api/sets/{setId}/outputs.zip']),
+    );
+    expect(json.components.schemas).toHaveProperty('ProblemDetails');
+    expect((await server.presets()).slice(0, 3).map(({ preset: { title } }) => title)).toEqual([
+      'Gallery 2048',
+      'Blog 900',
+      'Proof print 4000',
+    ]);
+    expect(existsSync(join(server.config.data, 'masters'))).toBe(true);
+  });
+});
+
+/** Reads server-sent events (WHATWG HTML, 9.2) into a list that grows. */
+function collectEvents(response: Response): SetEvent[] {
+  const events: SetEvent[] = [];
+  const read = async () => {
+    let text = '';
+    for await (const chunk of response.body!.pipeThrough(new TextDecoderStream())) {
+      text += chunk;
+      const blocks = text.split('\n\n');
+      text = blocks.pop() ?? '';
+      for (const block of blocks) if (block.startsWith('data: ')) events.push(JSON.parse(block.slice(6)) as SetEvent);
+    }
+  };
+  read().catch(() => {}); // the stream breaks off when the server ends
+  return events;
+}

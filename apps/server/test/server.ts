@@ -1,0 +1,138 @@
+import { type ChildProcess, fork } from 'node:child_process';
+import { mkdtempSync } from 'node:fs';
+import { createServer, type Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import type { SetDetail, StoredPreset } from '@rundle/core';
+import { type Config, type Database, migrate, openDatabase, Storage } from '@rundle/store';
+import { Client } from 'pg';
+import { pino } from 'pino';
+import sharp from 'sharp';
+import { EventHub } from '../src/events/hub';
+import { buildApp } from '../src/http/app';
+import { seed } from '../src/seed';
+
+const WORKER = fileURLToPath(new URL('../../../dist/worker.js', import.meta.url));
+
+/** The real server on a database of its own, with a real worker beside it. */
+export class TestServer {
+  readonly workers: ChildProcess[] = [];
+
+  private constructor(
+    readonly url: string,
+    readonly config: Config,
+    readonly database: Database,
+    private readonly server: Server,
+    private readonly hub: EventHub,
+  ) {}
+
+  static async start(): Promise<TestServer> {
+    const main = process.env['RUNDLE_TEST_DATABASE_URL'];
+    if (!main) throw new Error('These tests need a database: call them by npm test.');
+    const name = `test_${process.pid}_${Date.now()}`;
+    const client = new Client({ connectionString: main });
+    await client.connect();
+    await client.query(`CREATE DATABASE ${name}`);
+    await client.end();
+    const config: Config = {
+      ...{
+        databaseUrl: main.replace(/\/[^/]*$/, `/${name}`),
+        data: mkdtempSync(join(tmpdir(), 'rundle-server-')),
+        port: 1,
+        web: '/nowhere',
+      },
+      ...{ demoMasters: '', uploadBytes: 3e6, logLevel: 'silent' },
+    };
+    const database = openDatabase(config.databaseUrl);
+    await migrate(database, config.databaseUrl);
+    const hub = new EventHub(database, config.databaseUrl);
+    const services = { config, database, storage: new Storage(config.data), hub, log: pino({ level: 'silent' }) };
+    await seed(services);
+    const server = createServer(buildApp(services));
+    await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+    const { port } = server.address() as AddressInfo;
+    const started = new TestServer(`http://127.0.0.1:${port}`, config, database, server, hub);
+    await started.startWorker();
+    return started;
+  }
+
+  async startWorker(): Promise<ChildProcess> {
+    const env = { ...process.env, RUNDLE_DATABASE_URL: this.config.databaseUrl, RUNDLE_DATA: this.config.data, RUNDLE_LOG: 'silent' };
+    const worker = fork(WORKER, [], { env });
+    this.workers.push(worker);
+    await new Promise((resolve, reject) =>
+      worker.once('message', resolve).once('exit', () => reject(new Error('The worker did not start.'))),
+    );
+    return worker;
+  }
+
+  /** Calls the interface; gives the status and the JSON. */
+  async call<T = unknown>(
+    method: string,
+    path: string,
+    body?: object,
+    headers: Record<string, string> = {},
+  ): Promise<{ status: number; json: T }> {
+    const json = body instanceof FormData ? body : body && JSON.stringify(body);
+    const type: Record<string, string> = body && !(body instanceof FormData) ? { 'content-type': 'application/json' } : {};
+    const response = await fetch(`${this.url}${path}`, { method, headers: { ...type, ...headers }, ...(json ? { body: json } : {}) });
+    const text = await response.text();
+    return { status: response.status, json: (text ? JSON.parse(text) : null) as T };
+  }
+
+  /** A set with pictures that have been read. */
+  async set(title: string, count: number, width = 900): Promise<string> {
+    const { json } = await this.call<{ id: string }>('POST', '/api/sets', { title });
+    const files = await Promise.all(Array.from({ length: count }, (_, index) => picture(`p ${index + 1}.jpg`, width, index)));
+    await this.upload(json.id, files);
+    await this.until(async () => (await this.detail(json.id)).masters.every(({ state }) => state !== 'arriving'));
+    return json.id;
+  }
+
+  upload(setId: string, files: File[]) {
+    const form = new FormData();
+    for (const file of files) form.append('file', file, file.name);
+    return this.call<{ masters: { id: string }[]; refused: { file: string; code: string }[] }>('POST', `/api/sets/${setId}/masters`, form);
+  }
+
+  async detail(setId: string): Promise<SetDetail> {
+    return (await this.call<SetDetail>('GET', `/api/sets/${setId}`)).json;
+  }
+
+  async presets(): Promise<StoredPreset[]> {
+    return (await this.call<StoredPreset[]>('GET', '/api/presets')).json;
+  }
+
+  async until(is: () => Promise<boolean>, within = 40_000): Promise<void> {
+    const end = Date.now() + within;
+    while (!(await is())) {
+      if (Date.now() > end) throw new Error(`It has not become so within ${within} ms: ${is}`);
+      await new Promise((resolve) => setTimeout(resolve, 100));
+    }
+  }
+
+  async stop(): Promise<void> {
+    await Promise.all(
+      this.workers.map((worker) => {
+        if (worker.exitCode !== null || worker.signalCode !== null) return null;
+        worker.kill('SIGTERM');
+        return new Promise((resolve) => worker.once('exit', resolve));
+      }),
+    );
+    await this.hub.close();
+    this.server.closeAllConnections();
+    await new Promise((resolve) => this.server.close(resolve));
+    await this.database.close();
+  }
+}
+
+export async function picture(name: string, width: number, shade = 0): Promise<File> {
+  const background = { r: 40 + 20 * (shade % 10), g: 90, b: 120 };
+  const noise = { type: 'gaussian' as const, mean: 128, sigma: 20 };
+  const data = await sharp({ create: { width, height: Math.round((width * 2) / 3), channels: 3, background, noise } })
+    .jpeg()
+    .toBuffer();
+  return new File([new Uint8Array(data)], name);
+}

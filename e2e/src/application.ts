@@ -1,0 +1,63 @@
+import { type ChildProcess, spawn } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { createServer } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+const ROOT = fileURLToPath(new URL('../..', import.meta.url));
+
+/** The whole application as `npm start` brings it up, on a data folder and a port of its own. */
+export class Application {
+  private constructor(
+    readonly url: string,
+    readonly data: string,
+    private readonly child: ChildProcess,
+  ) {}
+
+  /** @param masters folder of the demo masters */
+  static async start(masters: string): Promise<Application> {
+    const data = mkdtempSync(join(tmpdir(), 'rundle-application-'));
+    const port = await freePort();
+    const env = { ...process.env, RUNDLE_DATA: data, PORT: String(port), RUNDLE_DEMO_MASTERS: masters, RUNDLE_DURABLE: 'no' };
+    const child = spawn(process.execPath, ['scripts/start.mjs'], { cwd: ROOT, env, stdio: ['ignore', 'pipe', 'pipe'] });
+    let said = '';
+    const ready = new Promise<void>((resolve, reject) => {
+      const hear = (text: Buffer) => {
+        said += text.toString();
+        if (said.includes('Rundle is ready')) resolve();
+      };
+      child.stdout.on('data', hear);
+      child.stderr.on('data', hear);
+      child.once('exit', () => reject(new Error(`The application did not start:\n${said}`)));
+    });
+    await ready;
+    return new Application(`http://127.0.0.1:${port}`, data, child);
+  }
+
+  /** Ends it as Ctrl-C does and tells its exit code. */
+  async stop(): Promise<number | null> {
+    const ended = new Promise<number | null>((resolve) => this.child.once('exit', resolve));
+    this.child.kill('SIGINT');
+    const code = await ended;
+    rmSync(this.data, { recursive: true, force: true });
+    return code;
+  }
+}
+
+/** Makes the demo masters at a share of their size. */
+export async function makeDemoMasters(folder: string, scale: number): Promise<void> {
+  const child = spawn(process.execPath, [join(ROOT, 'dist/demo.js'), folder, String(scale)], { stdio: 'ignore' });
+  const code = await new Promise((resolve) => child.once('exit', resolve));
+  if (code !== 0) throw new Error('The demo masters could not be made.');
+}
+
+function freePort(): Promise<number> {
+  return new Promise((resolve) => {
+    const server = createServer();
+    server.listen(0, '127.0.0.1', () => {
+      const address = server.address();
+      server.close(() => resolve(typeof address === 'object' && address ? address.port : 0));
+    });
+  });
+}

@@ -1,0 +1,90 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Builder, By, type Locator, until, type WebDriver, type WebElement } from 'selenium-webdriver';
+import { Options, ServiceBuilder } from 'selenium-webdriver/chrome';
+
+const FLAGS = [
+  ...['--headless=new', '--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking'],
+  ...['--disable-component-update', '--disable-sync', '--hide-scrollbars'],
+];
+
+/** Headless Chromium with a viewport of exactly the size asked for. */
+export class Browser {
+  private constructor(
+    readonly driver: WebDriver,
+    private readonly profile: string,
+    readonly downloads: string,
+  ) {}
+
+  static async open(width = 1280, height = 800): Promise<Browser> {
+    process.env['SE_OFFLINE'] = 'true';
+    process.env['SE_AVOID_STATS'] = 'true';
+    const profile = mkdtempSync(join(tmpdir(), 'rundle-browser-'));
+    const downloads = join(profile, 'downloads');
+    const options = new Options();
+    options.setChromeBinaryPath('/usr/bin/chromium');
+    options.addArguments(...FLAGS, `--user-data-dir=${profile}`);
+    options.setUserPreferences({ 'download.default_directory': downloads, 'download.prompt_for_download': false });
+    const driver = await new Builder()
+      .forBrowser('chrome')
+      .setChromeOptions(options)
+      .setChromeService(new ServiceBuilder('/usr/bin/chromedriver'))
+      .build();
+    const browser = new Browser(driver, profile, downloads);
+    await browser.resize(width, height);
+    return browser;
+  }
+
+  /** The window's size says too little: the viewport itself is set. */
+  async resize(width: number, height: number): Promise<void> {
+    const driver = this.driver as WebDriver & { sendDevToolsCommand(name: string, params: object): Promise<void> };
+    await driver.sendDevToolsCommand('Emulation.setDeviceMetricsOverride', { width, height, deviceScaleFactor: 1, mobile: false });
+  }
+
+  find(what: string | Locator, within = 15_000): Promise<WebElement> {
+    return this.driver.wait(
+      until.elementLocated(typeof what === 'string' ? By.css(what) : what),
+      within,
+      `not found: ${JSON.stringify(what)}`,
+    );
+  }
+
+  all(css: string): Promise<WebElement[]> {
+    return this.driver.findElements(By.css(css));
+  }
+
+  /** A button, link or label by what it says. */
+  saying(words: string): Promise<WebElement> {
+    return this.find(By.xpath(`//*[self::button or self::a or self::label][contains(normalize-space(.), ${JSON.stringify(words)})]`));
+  }
+
+  async text(): Promise<string> {
+    return (await this.find('body')).getText();
+  }
+
+  /** Waits until the page says something. */
+  async says(words: string | RegExp, within = 15_000): Promise<void> {
+    const there = async () => {
+      const text = await this.text().catch(() => '');
+      return typeof words === 'string' ? text.includes(words) : words.test(text);
+    };
+    await this.driver.wait(there, within, `the page never said ${String(words)}; it says:\n${await this.text()}`);
+  }
+
+  async picture(path: string): Promise<void> {
+    await writeFile(path, Buffer.from(await this.driver.takeScreenshot(), 'base64'));
+  }
+
+  /** What the page wrote to its console as errors. */
+  async consoleErrors(): Promise<string[]> {
+    const entries = await this.driver.manage().logs().get('browser');
+    return entries.filter(({ level }) => level.name === 'SEVERE').map(({ message }) => message);
+  }
+
+  async close(): Promise<void> {
+    await this.driver.quit().catch(() => {});
+    rmSync(this.profile, { recursive: true, force: true });
+  }
+}

@@ -1,0 +1,27 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { searchCeiling } from './ceiling-search';
+
+describe('search under a ceiling', () => {
+  it('finds the highest quality that fits, in few encodes, for every rising weight curve', async () => {
+    const curve = fc.record({ base: fc.integer({ min: 1000, max: 400_000 }), slope: fc.double({ min: 0.003, max: 0.06, noNaN: true }) });
+    await fc.assert(
+      fc.asyncProperty(
+        curve,
+        fc.integer({ min: 5000, max: 900_000 }),
+        fc.integer({ min: 1, max: 100 }),
+        fc.integer({ min: 1, max: 100 }),
+        async ({ base, slope }, bytes, floor, most) => {
+          const weigh = (quality: number) => Math.round(base * Math.exp(slope * quality) * (1 + 0.2 * (quality / 100) ** 3));
+          const found = await searchCeiling((quality) => Promise.resolve({ bytes: weigh(quality) }), { bytes, floor }, most);
+          const bottom = Math.min(floor, most);
+          const fitting = Array.from({ length: most - bottom + 1 }, (_, step) => bottom + step).filter(
+            (quality) => weigh(quality) <= bytes,
+          );
+          const best = fitting.at(-1);
+          return best === undefined ? !found.fits && found.quality === bottom : found.fits && found.quality === best && found.encodes <= 12;
+        },
+      ),
+    );
+  });
+});

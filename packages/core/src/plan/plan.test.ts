@@ -1,0 +1,95 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import type { MasterFacts } from '../facts/facts';
+import { Preset } from '../preset/schema';
+import { joinPath, planRun, type PlanMaster, type PlannedOutput, type PlanRequest } from './plan';
+
+const facts: MasterFacts = {
+  ...{
+    format: 'jpeg',
+    width: 6000,
+    height: 4000,
+    orientation: 1,
+    bytes: 5e6,
+    bits: 8,
+    channels: 3,
+    colourModel: 'rgb',
+    alpha: false,
+    pages: 1,
+  },
+  ...{
+    profile: 'sRGB',
+    sRgb: true,
+    captured: null,
+    rating: 3,
+    keywords: [],
+    title: null,
+    caption: null,
+    gps: false,
+    camera: null,
+    lens: null,
+  },
+  rights: { creator: null, copyright: null, credit: null, terms: null, email: null, website: null, webStatement: null },
+  proxy: null,
+};
+const master = (fileName: string, more: Partial<PlanMaster> = {}): PlanMaster => ({
+  ...{ id: fileName, fileName, read: { ok: true, facts }, rating: 3, tags: [] },
+  ...more,
+});
+const preset = (more: object = {}) => Preset.parse({ kind: 'rundle.preset', version: 1, title: 'Gallery', ...more });
+const plan = (masters: PlanMaster[], presets: Preset[], occupied: PlanRequest['occupied'] = () => 'free') =>
+  planRun({ setTitle: 'Set', masters, presets: presets.map((value, index) => ({ id: String(index), preset: value })), occupied });
+const paths = (outputs: PlannedOutput[]) =>
+  outputs.flatMap((output) => (output.status === 'planned' ? [joinPath(output.folder, output.fileName)] : []));
+
+describe('plan', () => {
+  it('goes through masters in order, and through the presets for each', () => {
+    const outputs = plan([master('b.jpg'), master('a.tif')], [preset(), preset({ folder: 'small', size: { px: 800 } })]);
+    expect(paths(outputs)).toEqual(['web/b_2048.jpg', 'small/b_800.jpg', 'web/a_2048.jpg', 'small/a_800.jpg']);
+  });
+
+  it('gives masters to presets by their marks', () => {
+    const hero = preset({ applies: { minRating: 4, tags: ['hero'] } });
+    const masters = [master('1.jpg', { rating: 5, tags: ['hero'] }), master('2.jpg', { rating: 5 }), master('3.jpg', { tags: ['hero'] })];
+    expect(plan(masters, [hero]).map(({ masterId }) => masterId)).toEqual(['1.jpg']);
+  });
+
+  it('keeps both, replaces, leaves or stops where a file is there', () => {
+    const there = (path: string) => (path === 'web/a_2048.jpg' ? 'file' : 'free');
+    const by = (existing: string) => plan([master('a.jpg')], [preset({ existing })], there)[0];
+    expect(by('keep-both')).toMatchObject({ status: 'planned', fileName: 'a_2048-2.jpg', replaces: false });
+    expect(by('replace')).toMatchObject({ status: 'planned', fileName: 'a_2048.jpg', replaces: true });
+    expect(by('leave')).toMatchObject({ status: 'skipped', reason: { code: 'left' } });
+    expect(by('stop')).toMatchObject({ status: 'failed', error: { code: 'exists' } });
+  });
+
+  it('never writes over a master, even when told to replace', () => {
+    const outputs = plan([master('a.jpg')], [preset({ existing: 'replace' })], (path) => (path === 'web/a_2048.jpg' ? 'master' : 'free'));
+    expect(outputs[0]).toMatchObject({ fileName: 'a_2048-2.jpg', replaces: false, warnings: [{ code: 'is-master' }] });
+  });
+
+  it('shows what cannot be read, and goes on', () => {
+    const broken = master('x.jpg', { read: { ok: false, problem: { code: 'damaged', message: 'Cut off.' } } });
+    expect(plan([broken, master('a.jpg')], [preset()]).map(({ status }) => status)).toEqual(['failed', 'planned']);
+  });
+
+  it('never gives two outputs one name, whatever the names and policies', () => {
+    const policy = fc.constantFrom('keep-both', 'replace', 'leave', 'stop');
+    const name = fc.constantFrom('a.jpg', 'A.JPG', 'a.tif', 'é.jpg', 'e\u0301.jpg', '?.jpg', '');
+    fc.assert(
+      fc.property(
+        fc.array(name, { maxLength: 12 }),
+        fc.array(policy, { minLength: 1, maxLength: 3 }),
+        fc.boolean(),
+        (names, policies, taken) => {
+          const masters = names.map((fileName, index) => master(fileName, { id: String(index) }));
+          const presets = policies.map((existing) => preset({ existing }));
+          const all = paths(
+            plan(masters, presets, () => (taken && policies[0] !== 'keep-both' && !policies.includes('keep-both') ? 'file' : 'free')),
+          );
+          return new Set(all.map((path) => path.normalize('NFC').toLowerCase())).size === all.length;
+        },
+      ),
+    );
+  });
+});

@@ -1,0 +1,97 @@
+import { spawnSync } from 'node:child_process';
+import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { beforeAll, describe, expect, it } from 'vitest';
+import { endExifTool, exifTool } from '../src/read/exiftool';
+import { folder, testPicture } from './pictures';
+
+const PROGRAM = fileURLToPath(new URL('../../../dist/rundle.js', import.meta.url));
+const dir = folder();
+const masters = join(dir, 'masters');
+const web = join(dir, 'web.preset.json');
+const small = join(dir, 'small.preset.json');
+
+/** Calls the bundled program as a user's shell does. */
+function rundle(...args: string[]) {
+  const { status, stdout, stderr } = spawnSync(process.execPath, [PROGRAM, ...args], { encoding: 'utf8', cwd: dir });
+  const lines = stdout.split('\n').filter(Boolean);
+  return { status, stderr, events: args.includes('--json') ? lines.map((line) => JSON.parse(line) as Record<string, unknown>) : [] };
+}
+
+beforeAll(async () => {
+  mkdirSync(masters);
+  for (const name of ['b 10.jpg', 'b 9.jpg', '-dash é.jpg']) await testPicture(900, 600).jpeg().toFile(join(masters, name));
+  await exifTool().write(join(masters, 'b 9.jpg'), { Title: 'Nine', GPSLatitude: 40, GPSLatitudeRef: 'N' } as never, [
+    '-overwrite_original',
+  ]);
+  await endExifTool();
+  writeFileSync(join(masters, 'broken.jpg'), 'no picture');
+  writeFileSync(join(masters, 'notes.txt'), 'left aside');
+  const preset = (title: string, more: object) => JSON.stringify({ kind: 'rundle.preset', version: 1, title, ...more });
+  writeFileSync(web, preset('Web', { size: { px: 450 } }));
+  writeFileSync(small, preset('Small', { size: { px: 200 }, folder: 'small', name: { parts: [{ part: 'set' }, { part: 'counter' }] } }));
+});
+
+describe('rundle', () => {
+  it('plans without writing, in natural order, and renders what it planned', () => {
+    const call = ['--preset', web, '--preset', small, '--out', join(dir, 'out'), '--set', 'Boats', '--json', masters];
+    const plan = rundle('plan', ...call);
+    expect(existsSync(join(dir, 'out'))).toBe(false);
+    const planned = plan.events.filter(({ status }) => status === 'planned');
+    expect(planned.map(({ output }) => String(output).slice(dir.length))).toEqual([
+      ...['/out/web/dash-e_450.jpg', '/out/small/Boats001.jpg', '/out/web/b-9_450.jpg', '/out/small/Boats002.jpg'],
+      ...['/out/web/b-10_450.jpg', '/out/small/Boats003.jpg'],
+    ]);
+    const render = rundle('render', ...call);
+    expect(render.status).toBe(3);
+    expect(render.stderr).toContain('notes.txt: Left aside');
+    const done = render.events.filter(({ status }) => status === 'done');
+    expect(new Set(done.map(({ output }) => output))).toEqual(new Set(planned.map(({ output }) => output)));
+    expect(done[0]).toMatchObject({ event: 'output', quality: 80, warnings: [] });
+    expect(render.events.filter(({ status }) => status === 'failed')).toMatchObject([
+      { error: { code: 'unreadable' } },
+      { error: { code: 'unreadable' } },
+    ]);
+    expect(render.events.at(-1)).toMatchObject({ event: 'summary', done: 6, failed: 2, skipped: 0 });
+  });
+
+  it('never writes over a master, even into the masters’ own folder with replace', () => {
+    const original = join(dir, 'same.preset.json');
+    const same = {
+      title: 'Same',
+      size: { fit: 'original' },
+      name: { parts: [{ part: 'original' }], webSafe: false },
+      folder: '',
+      existing: 'replace',
+    };
+    writeFileSync(original, JSON.stringify({ kind: 'rundle.preset', version: 1, ...same }));
+    const before = readFileSync(join(masters, 'b 9.jpg'));
+    const { status, events } = rundle('render', '--preset', original, '--out', masters, '--json', join(masters, 'b 9.jpg'));
+    expect(status).toBe(0);
+    expect(events[0]).toMatchObject({ output: join(masters, 'b 9-2.jpg') });
+    expect(readFileSync(join(masters, 'b 9.jpg'))).toEqual(before);
+    expect(readdirSync(masters).filter((name) => name.startsWith('.'))).toEqual([]);
+  });
+
+  it('refuses a wrong call or preset with exit code 2 and writes nothing', () => {
+    const wrong = join(dir, 'wrong.preset.json');
+    writeFileSync(wrong, '{"kind":"rundle.preset","version":1,"title":"X","file":{"quality":0}}');
+    const out = join(dir, 'never');
+    const refused = rundle('render', '--preset', web, '--preset', wrong, '--out', out, masters);
+    expect(refused).toMatchObject({ status: 2, stderr: expect.stringContaining('file.quality') as string });
+    expect(existsSync(out)).toBe(false);
+    expect(rundle('render', '--out', out, masters).status).toBe(2);
+    expect(rundle('polish', masters).stderr).toContain('Usage');
+  });
+
+  it('inspects', () => {
+    const { events, status } = rundle('inspect', '--json', join(masters, 'b 9.jpg'), join(masters, 'missing.jpg'));
+    expect(status).toBe(3);
+    const nine = events.find(({ file }) => String(file).endsWith('b 9.jpg'));
+    expect(nine).toMatchObject({ width: 900, height: 600, format: 'jpeg', bits: 8, profile: null, title: 'Nine', gps: true });
+    const codes = (nine?.['findings'] as { code: string }[]).map(({ code }) => code);
+    expect(codes).toEqual(['no-profile', 'rights-missing', 'place-present']);
+    expect(events.find(({ file }) => String(file).endsWith('missing.jpg'))).toMatchObject({ error: { code: 'missing' } });
+  });
+});

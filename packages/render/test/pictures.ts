@@ -1,0 +1,53 @@
+import { mkdtempSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { execFileSync } from 'node:child_process';
+import { Preset, StudioDetails, type PresetInput } from '@rundle/core';
+import sharp from 'sharp';
+import { readFacts } from '../src/read/facts';
+import { type OutputResult, renderMaster } from '../src/render-master';
+
+export const folder = (): string => mkdtempSync(join(tmpdir(), 'rundle-test-'));
+
+export const preset = (more: Partial<PresetInput> = {}): Preset =>
+  Preset.parse({ kind: 'rundle.preset', version: 1, title: 'Test', ...more });
+
+/** A picture with an unmistakable top left corner, colours and fine detail. */
+export function testPicture(width: number, height: number): sharp.Sharp {
+  const pixels = Buffer.alloc(width * height * 3);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const at = (y * width + x) * 3;
+      const corner = x < width / 4 && y < height / 4;
+      pixels[at] = corner ? 250 : (255 * x) / width;
+      pixels[at + 1] = corner ? 20 : (255 * y) / height;
+      pixels[at + 2] = 128 + 60 * Math.sin(x / 3) * Math.cos(y / 5);
+    }
+  return sharp(pixels, { raw: { width, height, channels: 3 } });
+}
+
+/** Renders one master by presets in this thread and returns what came of each. */
+export async function render(master: string, target: string, presets: Preset[], studio = StudioDetails.parse({})): Promise<OutputResult[]> {
+  const facts = await readFacts(master);
+  const results: OutputResult[] = [];
+  const outputs = presets.map((value, index) => ({
+    id: String(index),
+    preset: value,
+    planned: { folder: value.folder, fileName: `out-${index}.jpg`, width: 0, height: 0, replaces: false },
+  }));
+  await renderMaster(
+    { master, facts, target, studio, outputs },
+    () => {},
+    (result) => results.push(result),
+  );
+  return results;
+}
+
+/** What Debian's exiftool, a reader from outside the project, says of a file: keys are `Group:Tag`. */
+export function outsideTags(path: string): Record<string, unknown> {
+  const [tags] = JSON.parse(execFileSync('/usr/bin/exiftool', ['-json', '-G1', '-a', path], { encoding: 'utf8' })) as Record<
+    string,
+    unknown
+  >[];
+  return tags ?? {};
+}

@@ -1,0 +1,14 @@
+// @ts-check
+// npm run bench: sets up what is compared with, runs the comparisons, writes docs/bench.md.
+import { spawnSync } from 'node:child_process';
+import { bundlePrograms, ROOT } from './setup/bundle.mjs';
+import { installDebianPackages } from './setup/debian.mjs';
+import { makeDemo } from './setup/demo.mjs';
+import { installPackages } from './setup/packages.mjs';
+
+installDebianPackages(['perl', 'libvips-tools']);
+await installPackages();
+await bundlePrograms();
+await makeDemo();
+const { status } = spawnSync(process.execPath, ['--import', 'tsx', 'bench/src/main.ts'], { cwd: ROOT, stdio: 'inherit' });
+process.exit(status ?? 1);

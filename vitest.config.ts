@@ -1,0 +1,14 @@
+import { defineConfig } from 'vitest/config';
+
+const node = { environment: 'node', testTimeout: 60_000, hookTimeout: 120_000 } as const;
+
+export default defineConfig({
+  test: {
+    projects: [
+      { test: { ...node, name: 'core', include: ['packages/core/src/**/*.test.ts', 'apps/web/src/**/*.test.ts'] } },
+      { test: { ...node, name: 'render', include: ['packages/render/test/**/*.test.ts'] } },
+      { test: { ...node, name: 'server', include: ['apps/server/test/**/*.test.ts'], fileParallelism: false } },
+      { test: { ...node, name: 'browser', include: ['e2e/test/**/*.test.ts'], testTimeout: 240_000, hookTimeout: 240_000 } },
+    ],
+  },
+});
