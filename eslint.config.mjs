@@ -40,10 +40,10 @@ export default defineConfig(
     files: files.map((folder) => `${folder}/*.ts`),
     ignores: ['**/*.test.ts', '**/test/**'],
     rules: {
-      'no-restricted-imports': [
+      'no-restricted-imports': /** @type {['error', object]} */ ([
         'error',
         { patterns: [{ group: forbidden, message: 'This layer may not know that one; see docs/architecture.md.' }] },
-      ],
+      ]),
     },
   })),
   {

@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { ROOT } from './setup/bundle.mjs';
 
 const parts = [
+  '.',
   'packages/core',
   'packages/render',
   'packages/store',

@@ -108,17 +108,17 @@ export class TestServer {
   async until(is: () => Promise<boolean>, within = 40_000): Promise<void> {
     const end = Date.now() + within;
     while (!(await is())) {
-      if (Date.now() > end) throw new Error(`It has not become so within ${within} ms: ${is}`);
+      if (Date.now() > end) throw new Error(`It has not become so within ${within} ms: ${is.toString()}`);
       await new Promise((resolve) => setTimeout(resolve, 100));
     }
   }
 
   async stop(): Promise<void> {
     await Promise.all(
-      this.workers.map((worker) => {
-        if (worker.exitCode !== null || worker.signalCode !== null) return null;
+      this.workers.map(async (worker) => {
+        if (worker.exitCode !== null || worker.signalCode !== null) return;
         worker.kill('SIGTERM');
-        return new Promise((resolve) => worker.once('exit', resolve));
+        await new Promise((resolve) => worker.once('exit', resolve));
       }),
     );
     await this.hub.close();

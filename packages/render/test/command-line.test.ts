@@ -22,9 +22,11 @@ function rundle(...args: string[]) {
 beforeAll(async () => {
   mkdirSync(masters);
   for (const name of ['b 10.jpg', 'b 9.jpg', '-dash é.jpg']) await testPicture(900, 600).jpeg().toFile(join(masters, name));
-  await exifTool().write(join(masters, 'b 9.jpg'), { Title: 'Nine', GPSLatitude: 40, GPSLatitudeRef: 'N' } as never, [
-    '-overwrite_original',
-  ]);
+  await exifTool().write(
+    join(masters, 'b 9.jpg'),
+    { Title: 'Nine', GPSLatitude: 40, GPSLatitudeRef: 'N' },
+    { writeArgs: ['-overwrite_original'] },
+  );
   await endExifTool();
   writeFileSync(join(masters, 'broken.jpg'), 'no picture');
   writeFileSync(join(masters, 'notes.txt'), 'left aside');

@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { execFileSync } from 'node:child_process';
 import { Preset, StudioDetails, type PresetInput } from '@rundle/core';
-import sharp from 'sharp';
+import sharp, { type Sharp } from 'sharp';
 import { readFacts } from '../src/read/facts';
 import { type OutputResult, renderMaster } from '../src/render-master';
 
@@ -13,7 +13,7 @@ export const preset = (more: Partial<PresetInput> = {}): Preset =>
   Preset.parse({ kind: 'rundle.preset', version: 1, title: 'Test', ...more });
 
 /** A picture with an unmistakable top left corner, colours and fine detail. */
-export function testPicture(width: number, height: number): sharp.Sharp {
+export function testPicture(width: number, height: number): Sharp {
   const pixels = Buffer.alloc(width * height * 3);
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++) {

@@ -3,7 +3,7 @@ import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, truncateSyn
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { StudioDetails } from '@rundle/core';
-import sharp from 'sharp';
+import sharp, { type Sharp } from 'sharp';
 import { afterAll, describe, expect, it } from 'vitest';
 import { endExifTool, exifTool } from '../src/read/exiftool';
 import { readFacts } from '../src/read/facts';
@@ -25,9 +25,11 @@ describe('an output', () => {
     const dir = folder();
     const master = join(dir, 'master.jpg');
     await testPicture(1500, 1000).withIccProfile('srgb').jpeg({ quality: 95 }).toFile(master);
-    await exifTool().write(master, { Artist: 'Orla Vessby', GPSLatitude: 40, GPSLatitudeRef: 'N', Rating: 4 } as never, [
-      '-overwrite_original',
-    ]);
+    await exifTool().write(
+      master,
+      { Artist: 'Orla Vessby', GPSLatitude: 40, GPSLatitudeRef: 'N', Rating: 4 },
+      { writeArgs: ['-overwrite_original'] },
+    );
     const before = readFileSync(master);
     const studio = StudioDetails.parse({ copyrightHolder: 'Studio Lanternfold – Emberquay', terms: 'Web only' });
     const presets = [preset({ size: { px: 600, ppi: 240 } }), preset({ size: { px: 300 }, file: { progressive: false, chroma: '4:4:4' } })];
@@ -64,7 +66,7 @@ describe('an output', () => {
     const dir = folder();
     const upright = await testPicture(480, 320).png().toBuffer();
     // EXIF 2.32, tag 0x0112: what the stored picture is, from the upright one, in single steps.
-    const steps: Record<number, ((image: sharp.Sharp) => sharp.Sharp)[]> = {
+    const steps: Record<number, ((image: Sharp) => Sharp)[]> = {
       1: [],
       2: [(image) => image.flop()],
       3: [(image) => image.rotate(180)],
@@ -82,7 +84,9 @@ describe('an output', () => {
       await sharp(once).withMetadata({ orientation }).png().toFile(master);
       const facts = await readFacts(master);
       expect(facts).toMatchObject({ width: 480, height: 320, orientation });
-      const [output] = await doneOf(master, join(dir, String(orientation)), [preset({ size: { px: 240 }, sharpen: null, file: { quality: 100, chroma: '4:4:4' } })]);
+      const [output] = await doneOf(master, join(dir, String(orientation)), [
+        preset({ size: { px: 240 }, sharpen: null, file: { quality: 100, chroma: '4:4:4' } }),
+      ]);
       const pixels = await sharp(output!.path).raw().toBuffer();
       first ??= pixels;
       const difference = Math.max(...pixels.map((value, index) => Math.abs(value - first![index]!)));
@@ -151,7 +155,7 @@ describe('colours', () => {
       await sharp(pixels, { raw: { width: 40, height: 40 * PATCHES.length, channels: 3 } })
         .png()
         .toFile(master);
-      await exifTool().write(master, {}, ['-overwrite_original', `-ICC_Profile<=${join(PROFILES, profile)}`]);
+      await exifTool().write(master, {}, { writeArgs: ['-overwrite_original', `-ICC_Profile<=${join(PROFILES, profile)}`] });
       const plain = preset({
         size: { fit: 'original' },
         sharpen: null,

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { describe, expect, it } from 'vitest';
+import { describe, it } from 'vitest';
 import { searchCeiling } from './ceiling-search';
 
 describe('search under a ceiling', () => {
