@@ -1,0 +1,53 @@
+import { mkdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { Application } from './application';
+import { Browser } from './browser';
+
+/*
+ * Makes one picture of each main view for docs/screenshots, from the demo set.
+ */
+
+const folder = fileURLToPath(new URL('../../docs/screenshots/', import.meta.url));
+mkdirSync(folder, { recursive: true });
+const application = await Application.start(fileURLToPath(new URL('../../demo/masters', import.meta.url)));
+const browser = await Browser.open();
+const picture = async (name: string) => {
+  await browser.driver.sleep(900); // thumbnails and fonts
+  await browser.picture(join(folder, `${name}.png`));
+};
+const click = async (words: string) => (await browser.saying(words)).click();
+try {
+  await browser.driver.get(application.url);
+  await browser.driver.wait(
+    async () => (await browser.all('.covers img')).length === 4 || !(await browser.driver.navigate().refresh()),
+    60_000,
+  );
+  await picture('sets');
+  await click('Lantern evening');
+  await browser.driver.wait(async () => (await browser.all('rd-master-card img')).length === 23, 120_000);
+  await picture('gather');
+  await click('Plan');
+  await click('Gallery 2048');
+  await click('Blog 900');
+  await browser.says('46 files, about');
+  await picture('plan');
+  await (await browser.find('button.run')).click();
+  await browser.says(/1[0-9] of 48/, 120_000);
+  await picture('run');
+  await browser.says('46 done', 240_000);
+  await click('Hand over');
+  await browser.says('46 files');
+  await picture('hand-over');
+  await browser.driver.get(`${application.url}/presets`);
+  await browser.says('Proof print');
+  await picture('presets');
+  await click('Gallery 2048');
+  await browser.says('Long edge');
+  await picture('preset');
+  await browser.driver.get(`${application.url}/studio`);
+  await picture('studio');
+} finally {
+  await browser.close();
+  await application.stop();
+}
