@@ -19,13 +19,13 @@ const picture = async (name: string) => {
 const click = async (words: string) => (await browser.saying(words)).click();
 try {
   await browser.driver.get(application.url);
-  await browser.driver.wait(
-    async () => (await browser.all('.covers img')).length === 4 || !(await browser.driver.navigate().refresh()),
-    60_000,
-  );
+  await click('Lantern evening');
+  // The covers of the list are there once all pictures have been read.
+  await browser.driver.wait(async () => (await browser.all('rd-master-card img')).length === 23, 120_000);
+  await browser.driver.get(`${application.url}/sets`);
   await picture('sets');
   await click('Lantern evening');
-  await browser.driver.wait(async () => (await browser.all('rd-master-card img')).length === 23, 120_000);
+  await browser.says('24 pictures');
   await picture('gather');
   await click('Plan');
   await click('Gallery 2048');
