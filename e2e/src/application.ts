@@ -15,9 +15,15 @@ export class Application {
     private readonly child: ChildProcess,
   ) {}
 
-  /** @param masters folder of the demo masters */
-  static async start(masters: string): Promise<Application> {
-    const data = mkdtempSync(join(tmpdir(), 'rundle-application-'));
+  get pid(): number {
+    return this.child.pid ?? 0;
+  }
+
+  /**
+   * @param masters folder of the demo masters; empty for none
+   * @param data data folder of an earlier start
+   */
+  static async start(masters: string, data = mkdtempSync(join(tmpdir(), 'rundle-application-'))): Promise<Application> {
     const port = await freePort();
     const env = { ...process.env, RUNDLE_DATA: data, PORT: String(port), RUNDLE_DEMO_MASTERS: masters, RUNDLE_DURABLE: 'no' };
     const child = spawn(process.execPath, ['scripts/start.mjs'], { cwd: ROOT, env, stdio: ['ignore', 'pipe', 'pipe'] });

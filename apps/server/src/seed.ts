@@ -1,7 +1,7 @@
 import { join } from 'node:path';
 import { starterPresets, StudioDetails } from '@rundle/core';
 import { MASTERS, SET_TITLE, STUDIO } from '@rundle/demo';
-import type { Services } from './http/app';
+import type { Services } from './services';
 import { createPreset } from './presets/calls';
 import { addMasters, storeFile } from './sets/take-in';
 

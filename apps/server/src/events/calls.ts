@@ -1,5 +1,5 @@
 import type { Api } from '../http/api';
-import type { Services } from '../http/app';
+import type { Services } from '../services';
 import { findSet, SetParams } from '../sets/find';
 
 export function addEventCalls(api: Api, services: Services): void {

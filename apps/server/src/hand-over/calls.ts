@@ -7,9 +7,9 @@ import { outputView } from '@rundle/store';
 import { ZipFile } from 'yazl';
 import * as z from 'zod';
 import type { Api } from '../http/api';
-import type { Services } from '../http/app';
+import type { Services } from '../services';
 import { HttpProblem, notFound } from '../http/problem';
-import { sendWhole } from '../sets/calls';
+import { sendWhole } from '../http/send-whole';
 import { findMaster, findSet, SetParams } from '../sets/find';
 import { newestOutputs } from './newest-outputs';
 

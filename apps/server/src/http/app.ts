@@ -1,28 +1,17 @@
 import { join } from 'node:path';
-import type { Storage } from '@rundle/store';
-import { type Config, type Database } from '@rundle/store';
 import express, { type ErrorRequestHandler, type Express } from 'express';
 import helmet from 'helmet';
 import type { Logger } from 'pino';
-import type { EventHub } from '../events/hub';
 import { addEventCalls } from '../events/calls';
 import { addHandOverCalls } from '../hand-over/calls';
 import { addPresetCalls } from '../presets/calls';
 import { addRunCalls } from '../runs/calls';
+import type { Services } from '../services';
 import { addSetCalls } from '../sets/calls';
 import { addStudioCalls } from '../studio/calls';
 import { Api } from './api';
 import { guardOrigin } from './guard';
 import { HttpProblem, notFound, problemDetails } from './problem';
-
-/** What the features of the server work with. */
-export interface Services {
-  config: Config;
-  database: Database;
-  storage: Storage;
-  hub: EventHub;
-  log: Logger;
-}
 
 /** Builds the whole HTTP application; listening is left to the caller. */
 export function buildApp(services: Services): Express {

@@ -3,7 +3,7 @@ import { type Database, type PresetRow, presetView } from '@rundle/store';
 import type { Transaction } from 'sequelize';
 import * as z from 'zod';
 import type { Api } from '../http/api';
-import type { Services } from '../http/app';
+import type { Services } from '../services';
 import { HttpProblem, notFound } from '../http/problem';
 
 const PresetParams = z.object({ presetId: Id });

@@ -2,7 +2,7 @@ import { Id, PlanView, PresetChoice, Run, RunDetail } from '@rundle/core';
 import { notify, outputView, type RunRow, runView } from '@rundle/store';
 import * as z from 'zod';
 import type { Api } from '../http/api';
-import type { Services } from '../http/app';
+import type { Services } from '../services';
 import { notFound } from '../http/problem';
 import { findSet, SetParams } from '../sets/find';
 import { planSet } from './plan-set';

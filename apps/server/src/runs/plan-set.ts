@@ -2,7 +2,7 @@ import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { planRun, type PlanMaster, type PlannedOutput, type StoredPreset } from '@rundle/core';
 import type { MasterRow, SetRow } from '@rundle/store';
-import type { Services } from '../http/app';
+import type { Services } from '../services';
 import { HttpProblem } from '../http/problem';
 import { listPresets } from '../presets/calls';
 

@@ -2,7 +2,7 @@ import type { PlannedOutput, StoredPreset } from '@rundle/core';
 import { addJobs, notify, type OutputRow, type RunRow } from '@rundle/store';
 import type { CreationAttributes } from 'sequelize';
 import { UniqueConstraintError } from 'sequelize';
-import type { Services } from '../http/app';
+import type { Services } from '../services';
 import { HttpProblem } from '../http/problem';
 import { findSet } from '../sets/find';
 import { planSet } from './plan-set';

@@ -1,10 +1,10 @@
 import { Id, NewSet, SetDetail, SetSummary, UploadResult } from '@rundle/core';
 import { masterView, notify } from '@rundle/store';
-import type { Response } from 'express';
 import * as z from 'zod';
 import type { Api } from '../http/api';
-import type { Services } from '../http/app';
+import type { Services } from '../services';
 import { HttpProblem, notFound } from '../http/problem';
+import { sendWhole } from '../http/send-whole';
 import { findMaster, findSet, MasterParams, SetParams } from './find';
 import { setSummaries } from './summaries';
 import { addMasters } from './take-in';
@@ -94,9 +94,4 @@ export function addSetCalls(api: Api, { config, database, storage }: Services): 
     if (!summary) throw notFound('set');
     return summary;
   }
-}
-
-/** Sends a file and waits for its end, so that an error becomes a problem of this request. */
-export function sendWhole(response: Response, path: string): Promise<void> {
-  return new Promise((resolve, reject) => response.sendFile(path, { dotfiles: 'allow' }, (error) => (error ? reject(error) : resolve())));
 }

@@ -1,6 +1,6 @@
 import { StudioDetails } from '@rundle/core';
 import type { Api } from '../http/api';
-import type { Services } from '../http/app';
+import type { Services } from '../services';
 
 export function addStudioCalls(api: Api, { database: { studio } }: Services): void {
   api.add(

@@ -18,10 +18,10 @@ import { setsActions, setsFeature } from './sets.store';
     <div class="page">
       <div class="head">
         <h1>Sets</h1>
-        <form (submit)="make($event)">
+        <form (submit)="make($event, field)">
           <label class="quiet" for="new-set">Name of the new set</label>
-          <input nz-input id="new-set" [formControl]="title" placeholder="Name of the new set" autocomplete="off" />
-          <button nz-button nzType="primary" type="submit" [disabled]="title.invalid">Make a set</button>
+          <input #field nz-input id="new-set" [formControl]="title" placeholder="Name of the new set" autocomplete="off" />
+          <button nz-button nzType="primary" type="submit">Make a set</button>
         </form>
       </div>
       @if (!loaded()) {
@@ -137,9 +137,10 @@ export class SetsPage {
     this.store.dispatch(setsActions.pageOpened());
   }
 
-  protected make(event: Event): void {
+  protected make(event: Event, field: HTMLInputElement): void {
     event.preventDefault();
-    if (this.title.valid) this.store.dispatch(setsActions.newSetAskedFor({ title: this.title.value.trim() }));
+    if (this.title.invalid) return field.focus();
+    this.store.dispatch(setsActions.newSetAskedFor({ title: this.title.value.trim() }));
     this.title.reset();
   }
 }

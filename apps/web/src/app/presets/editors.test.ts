@@ -1,0 +1,68 @@
+import { parsePreset, Preset, presetSentences, RUNGS, starterPresets, unsupported } from '@rundle/core';
+import { describe, expect, it } from 'vitest';
+import { editorOf } from './editors';
+import { valueAt, withValue } from './paths';
+
+const preset = (more: object = {}) => Preset.parse({ kind: 'rundle.preset', version: 1, title: 'X', ...more });
+const fieldsOf = (of: Preset) =>
+  RUNGS.flatMap((rung) => presetSentences(of)[rung].flatMap((piece) => (piece.kind === 'value' ? [piece.field] : [])));
+
+/** Presets that show every value a sentence can hold. */
+const SHOWN = [
+  ...starterPresets(),
+  ...['original', 'box', 'percent', 'megapixels', 'short-edge'].map((fit) =>
+    preset({ size: { fit, width: 900, percent: 50, megapixels: 2 } }),
+  ),
+  preset({ size: { fit: 'cover', width: 1080, height: 1080 }, border: { px: 10 }, sharpen: null }),
+  preset({ file: { ceiling: { bytes: 200_000 } }, metadata: { rights: 'remove' } }),
+];
+
+describe('every value of every sentence', () => {
+  it('stands at its field and can be edited', () => {
+    for (const shown of SHOWN)
+      for (const field of fieldsOf(shown)) {
+        expect(valueAt(shown, field), field).toBeDefined();
+        const editor = editorOf(field, shown);
+        if (editor.kind === 'choice') expect(editor.options.length, field).toBeGreaterThan(0);
+      }
+  });
+
+  it('offers only what leads to a preset that the engine can do', () => {
+    for (const shown of SHOWN)
+      for (const field of fieldsOf(shown)) {
+        const editor = editorOf(field, shown);
+        const values = editor.kind === 'choice' ? editor.options.map(({ value }) => value) : editor.kind === 'flip' ? editor.values : [];
+        for (const value of values) {
+          const parsed = parsePreset(withValue(shown, field, value));
+          expect(parsed, `${field} = ${JSON.stringify(value)}`).toMatchObject({ ok: true });
+          if (parsed.ok) expect(unsupported(parsed.value)).toEqual([]);
+        }
+      }
+  });
+
+  it('reads differently after it has been flipped', () => {
+    const before = preset();
+    for (const field of fieldsOf(before)) {
+      const editor = editorOf(field, before);
+      if (editor.kind !== 'flip') continue;
+      const value = editor.values.find((other) => other !== valueAt(before, field));
+      expect(JSON.stringify(presetSentences(withValue(before, field, value)))).not.toBe(JSON.stringify(presetSentences(before)));
+    }
+  });
+});
+
+describe('changing a value', () => {
+  it('leaves the rest of the preset and the preset itself as they were', () => {
+    const before = preset();
+    const after = withValue(before, 'file.quality', 61);
+    expect(after).toEqual({ ...before, file: { ...before.file, quality: 61 } });
+    expect(before.file.quality).toBe(80);
+  });
+
+  it('gives a new way to fit the lengths that it needs', () => {
+    for (const fit of ['box', 'cover', 'stretch', 'percent', 'megapixels'])
+      expect(parsePreset(withValue(preset(), 'size.fit', fit)).ok).toBe(true);
+    expect(withValue(preset({ size: { ppi: null } }), 'size.unit', 'cm').size.ppi).toBe(300);
+    expect(withValue(preset({ size: { fit: 'box', width: 900 } }), 'size.turn', false).size.height).toBeNull();
+  });
+});

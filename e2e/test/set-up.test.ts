@@ -1,0 +1,97 @@
+import { spawnSync } from 'node:child_process';
+import { chownSync, existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { createServer } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import type { StoredPreset } from '@rundle/core';
+import { describe, expect, it } from 'vitest';
+import { Application } from '../src/application';
+
+const ROOT = fileURLToPath(new URL('../..', import.meta.url));
+
+/** Starts, and gives what was said when it refuses to. */
+function refusal(env: Record<string, string>): { status: number | null; said: string } {
+  const { status, stderr } = spawnSync(process.execPath, ['scripts/start.mjs'], {
+    cwd: ROOT,
+    encoding: 'utf8',
+    env: { ...process.env, RUNDLE_DEMO_MASTERS: '', ...env },
+  });
+  return { status, said: stderr };
+}
+
+/** Processes whose parent is this one, by what they run. */
+function childrenOf(parent: number, what: string): number[] {
+  return readdirSync('/proc')
+    .filter((name) => /^\d+$/.test(name) && existsSync(`/proc/${name}/stat`))
+    .filter((name) => {
+      try {
+        const stat = readFileSync(`/proc/${name}/stat`, 'utf8');
+        return (
+          Number(stat.slice(stat.lastIndexOf(')')).split(' ')[2]) === parent && readFileSync(`/proc/${name}/cmdline`, 'utf8').includes(what)
+        );
+      } catch {
+        return false; // it has ended meanwhile
+      }
+    })
+    .map(Number);
+}
+
+const alive = (pid: number) => existsSync(`/proc/${pid}/cmdline`) && readFileSync(`/proc/${pid}/cmdline`, 'utf8') !== '';
+
+async function until(is: () => boolean | Promise<boolean>, within = 30_000): Promise<void> {
+  for (const end = Date.now() + within; !(await is());) {
+    if (Date.now() > end) throw new Error(`It has not become so within ${within} ms: ${is.toString()}`);
+    await new Promise((resolve) => setTimeout(resolve, 100));
+  }
+}
+
+describe('set-up', () => {
+  it('says in a sentence what stands in its way', async () => {
+    const taken = createServer();
+    const port = await new Promise<number>((resolve) => {
+      taken.listen(0, '127.0.0.1', () => {
+        const address = taken.address();
+        resolve(typeof address === 'object' && address ? address.port : 0);
+      });
+    });
+    const foreign = mkdtempSync(join(tmpdir(), 'rundle-foreign-'));
+    expect(refusal({ RUNDLE_DATA: foreign, PORT: String(port) })).toMatchObject({
+      status: 1,
+      said: expect.stringContaining('is taken by another program') as string,
+    });
+    taken.close();
+    expect(refusal({ PORT: 'eighty' }).said).toContain('PORT=eighty is no port');
+    if (process.getuid?.() === 0) {
+      chownSync(foreign, 12_345, 12_345);
+      expect(refusal({ RUNDLE_DATA: foreign, PORT: String(port) }).said).toContain('belongs to another user');
+    }
+    rmSync(foreign, { recursive: true });
+    const file = join(ROOT, 'package.json');
+    expect(refusal({ RUNDLE_DATA: join(file, 'data'), PORT: String(port) }).said).toContain('cannot be written');
+  });
+
+  it('starts again what is killed, leaves nothing behind when it is killed itself, and keeps what was there', async () => {
+    const first = await Application.start('');
+    const presets = async (app: Application) => (await (await fetch(`${app.url}/api/presets`)).json()) as StoredPreset[];
+    const [one] = await presets(first);
+    await fetch(`${first.url}/api/presets/${one!.id}`, { method: 'DELETE' });
+    expect(refusal({ RUNDLE_DATA: first.data, PORT: '4999' }).said).toContain('already running on the data folder');
+
+    const [server] = childrenOf(first.pid, 'dist/server.js');
+    process.kill(server!, 'SIGKILL');
+    await until(async () => (await fetch(`${first.url}/api/presets`).catch(() => null))?.status === 200);
+    const [worker] = childrenOf(first.pid, 'dist/worker.js');
+    process.kill(worker!, 'SIGKILL');
+    await until(() => childrenOf(first.pid, 'dist/worker.js').filter((pid) => pid !== worker).length >= 2);
+
+    const children = [...childrenOf(first.pid, 'dist/'), ...childrenOf(first.pid, 'postgres')];
+    expect(children.length).toBeGreaterThanOrEqual(4);
+    process.kill(first.pid, 'SIGKILL');
+    await until(() => !children.some(alive));
+
+    const second = await Application.start('', first.data);
+    expect((await presets(second)).map(({ preset }) => preset.title)).toEqual(['Blog 900', 'Proof print 4000']);
+    expect(await second.stop()).toBe(0);
+  });
+});

@@ -1,0 +1,120 @@
+import { join } from 'node:path';
+import { metadataPlan, masterFindings, expectedBytes, Preset, StudioDetails } from '@rundle/core';
+import sharp from 'sharp';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { makeProxy } from '../src/proxy';
+import { endExifTool, exifTool } from '../src/read/exiftool';
+import { readFacts } from '../src/read/facts';
+import { folder, outsideTags, preset, render, testPicture } from './pictures';
+
+const dir = folder();
+const master = join(dir, 'master.jpg');
+
+beforeAll(async () => {
+  await testPicture(900, 600).withIccProfile('p3').jpeg({ quality: 90 }).toFile(master);
+  const tags = {
+    ...{ 'EXIF:Artist': 'Orla Vessby', 'XMP-dc:Title': 'Lanterns – ünlit', 'IPTC:Keywords': ['fog', 'boats'], 'XMP-xmp:Rating': 4 },
+    ...{
+      'EXIF:DateTimeOriginal': '2026:06:20 21:40:00',
+      'EXIF:OffsetTimeOriginal': '+02:00',
+      'EXIF:Make': 'Quillon',
+      'EXIF:Model': 'Quillon Q5',
+    },
+    ...{
+      'EXIF:GPSLatitude': 40,
+      'EXIF:GPSLatitudeRef': 'N',
+      'EXIF:GPSLongitude': 30,
+      'EXIF:GPSLongitudeRef': 'W',
+      'IPTC:City': 'Emberquay',
+    },
+    ...{ 'XMP-photoshop:City': 'Emberquay', 'XMP-exif:GPSLatitude': 40, 'EXIF:Software': 'A fine editor', 'EXIF:Orientation#': 1 },
+  };
+  await exifTool().write(master, tags as object, { writeArgs: ['-overwrite_original'] });
+});
+afterAll(endExifTool);
+
+const groupsOf = (path: string) => {
+  const names = Object.keys(outsideTags(path)).join(' ');
+  return {
+    rights: /Artist|XMP-dc:Creator/.test(names),
+    description: /XMP-dc:Title|IPTC:Keywords/.test(names),
+    capture: /DateTimeOriginal|IFD0:Model/.test(names),
+    place: /GPS|City/.test(names),
+    rating: /Rating/.test(names),
+    other: /Software/.test(names),
+  };
+};
+
+describe('facts', () => {
+  it('are read from EXIF, IPTC and XMP', async () => {
+    const facts = await readFacts(master);
+    expect(facts).toMatchObject({
+      ...{ format: 'jpeg', width: 900, height: 600, bits: 8, sRgb: false, captured: '2026-06-20T21:40:00+02:00', rating: 4 },
+      ...{
+        title: 'Lanterns – ünlit',
+        keywords: ['fog', 'boats'],
+        gps: true,
+        camera: 'Quillon Q5',
+        rights: { creator: 'Orla Vessby', copyright: null },
+      },
+    });
+    expect(masterFindings(facts).map(({ code }) => code)).toEqual(['not-srgb', 'place-present']);
+  });
+
+  it('with a proxy expect a weight that is near the real one', async () => {
+    const base = new URL('../../../demo/base/', import.meta.url);
+    for (const name of ['calm-evening', 'jetty-planks', 'fog-morning', 'regatta']) {
+      const path = new URL(`${name}.jpg`, base).pathname;
+      const facts = await readFacts(path);
+      const proxy = await makeProxy(path, facts, join(dir, `${name}-proxy.jpg`));
+      const [output] = await render(path, join(dir, name), [preset({ size: { px: 1500 } })]);
+      if (output?.status !== 'done') throw new Error(JSON.stringify(output));
+      const ratio = expectedBytes({ proxy }, output, Preset.shape.file.parse({})) / output.bytes;
+      expect(ratio, name).toBeGreaterThan(0.55);
+      expect(ratio, name).toBeLessThan(1.8);
+    }
+  });
+});
+
+describe('the six groups', () => {
+  const only = (group: string) =>
+    Object.fromEntries(
+      ['rights', 'description', 'capture', 'place', 'rating', 'other'].map((name) => [name, name === group ? 'keep' : 'remove']),
+    );
+
+  it.each(['rights', 'description', 'capture', 'place', 'rating', 'other'] as const)(
+    '%s alone is kept, and nothing of the others',
+    async (group) => {
+      const [output] = await render(master, join(dir, group), [preset({ size: { px: 300 }, metadata: only(group) })]);
+      if (output?.status !== 'done') throw new Error(JSON.stringify(output));
+      expect(groupsOf(output.path)).toEqual(
+        Object.fromEntries(['rights', 'description', 'capture', 'place', 'rating', 'other'].map((name) => [name, name === group])),
+      );
+    },
+  );
+
+  it('everything but the place leaves no trace of it anywhere', async () => {
+    const all = { rights: 'keep', description: 'keep', capture: 'keep', place: 'remove', rating: 'keep', other: 'keep' } as const;
+    const [output] = await render(master, join(dir, 'all'), [preset({ size: { px: 300 }, metadata: all })]);
+    if (output?.status !== 'done') throw new Error(JSON.stringify(output));
+    expect(groupsOf(output.path)).toEqual({ rights: true, description: true, capture: true, place: false, rating: true, other: true });
+    expect(JSON.stringify(outsideTags(output.path))).not.toContain('Emberquay');
+    expect(outsideTags(output.path)).toMatchObject({ 'ExifIFD:OffsetTimeOriginal': '+02:00', 'ICC_Profile:ProfileDescription': 'sRGB' });
+    expect((await sharp(output.path).metadata()).orientation ?? 1).toBe(1);
+  });
+
+  it('nothing at all means nothing at all', async () => {
+    const none = {
+      rights: 'remove',
+      description: 'remove',
+      capture: 'remove',
+      place: 'remove',
+      rating: 'remove',
+      other: 'remove',
+    } as const;
+    const [output] = await render(master, join(dir, 'none'), [preset({ size: { px: 300, ppi: null }, metadata: none })]);
+    if (output?.status !== 'done') throw new Error(JSON.stringify(output));
+    expect(Object.keys(outsideTags(output.path)).filter((tag) => /^(?:IFD0|ExifIFD|IPTC|XMP|GPS)/.test(tag))).toEqual([]);
+    expect(metadataPlan(Preset.shape.metadata.parse(none), await readFacts(master), StudioDetails.parse({ creator: 'X' })).set).toEqual({});
+  });
+});
