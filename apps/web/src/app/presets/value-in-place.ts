@@ -3,7 +3,7 @@ import {
   ChangeDetectionStrategy,
   Component,
   computed,
-  type ElementRef,
+  ElementRef,
   inject,
   Injector,
   input,
@@ -14,7 +14,6 @@ import {
 import { FormsModule } from '@angular/forms';
 import type { NamePart, Preset } from '@rundle/core';
 import { NzInputModule } from 'ng-zorro-antd/input';
-import { NzInputNumberModule } from 'ng-zorro-antd/input-number';
 import { NzSelectModule } from 'ng-zorro-antd/select';
 import { editorOf } from './editors';
 import { NamePartsEditor } from './name-parts-editor';
@@ -24,23 +23,26 @@ import { valueAt } from './paths';
 @Component({
   selector: 'rd-value',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, NzInputModule, NzInputNumberModule, NzSelectModule, NamePartsEditor],
+  imports: [FormsModule, NzInputModule, NzSelectModule, NamePartsEditor],
   template: `
     @if (!open()) {
       <button #opener type="button" (click)="press()">{{ text() }}</button>
     } @else {
       @switch (editor().kind) {
         @case ('number') {
-          <nz-input-number
-            [nzAutoFocus]="true"
-            [nzMin]="numbers().min"
-            [nzMax]="numbers().max"
-            [nzStep]="numbers().step"
-            [ngModel]="shownNumber()"
-            (ngModelChange)="typed.set($event)"
-            (keydown.enter)="commitNumber()"
+          <input
+            #numberField
+            nz-input
+            type="number"
+            class="number"
+            [attr.aria-label]="field()"
+            [min]="numbers().min"
+            [max]="numbers().max"
+            [step]="numbers().step"
+            [value]="shownNumber()"
+            (keydown.enter)="commitNumber(numberField.value)"
             (keydown.escape)="close()"
-            (nzBlur)="commitNumber()"
+            (blur)="commitNumber(numberField.value)"
           />
         }
         @case ('choice') {
@@ -97,11 +99,11 @@ import { valueAt } from './paths';
     nz-select {
       min-width: 120px;
     }
-    nz-input-number {
-      width: 104px;
-    }
     input {
       width: 220px;
+    }
+    .number {
+      width: 104px;
     }
   `,
 })
@@ -112,8 +114,7 @@ export class ValueInPlace {
   readonly changed = output<unknown>();
 
   protected readonly open = signal(false);
-  protected readonly typed = signal<number | null>(null);
-  private readonly field$ = viewChild<ElementRef<HTMLInputElement>>('textField');
+  private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   private readonly opener = viewChild<ElementRef<HTMLButtonElement>>('opener');
   private readonly injector = inject(Injector);
 
@@ -140,15 +141,21 @@ export class ValueInPlace {
       this.changed.emit(editor.values[0] === this.value() ? editor.values[1] : editor.values[0]);
       return;
     }
-    this.typed.set(null);
     this.open.set(true);
-    afterNextRender(() => this.field$()?.nativeElement.select(), { injector: this.injector });
+    // Selected, so that typing replaces what stands there.
+    afterNextRender(() => this.focusEditor(), { injector: this.injector });
   }
 
-  protected commitNumber(): void {
+  private focusEditor(): void {
+    const field = this.host.querySelector('input');
+    field?.focus();
+    field?.select();
+  }
+
+  protected commitNumber(typed: string): void {
     if (!this.open()) return;
-    const typed = this.typed();
-    if (typed !== null && typed !== this.shownNumber()) this.changed.emit(typed / (this.numbers().scale ?? 1));
+    const value = Number(typed);
+    if (typed !== '' && value !== this.shownNumber()) this.changed.emit(value / (this.numbers().scale ?? 1));
     this.close();
   }
 
