@@ -1,0 +1,80 @@
+import { describe, expect, it } from 'vitest';
+import type { MasterFacts } from '../facts/facts';
+import { sniffFormat } from '../facts/sniff';
+import { masterFindings } from './master-findings';
+
+const sound: MasterFacts = {
+  ...{
+    format: 'jpeg',
+    width: 6000,
+    height: 4000,
+    orientation: 1,
+    bytes: 5e6,
+    bits: 8,
+    channels: 3,
+    colourModel: 'rgb',
+    alpha: false,
+    pages: 1,
+  },
+  ...{
+    profile: 'sRGB',
+    sRgb: true,
+    captured: null,
+    rating: null,
+    keywords: [],
+    title: null,
+    caption: null,
+    gps: false,
+    camera: null,
+    lens: null,
+  },
+  rights: { creator: 'Orla Vessby', copyright: null, credit: null, terms: null, email: null, website: null, webStatement: null },
+  proxy: null,
+};
+const codes = (more: Partial<MasterFacts>) => masterFindings({ ...sound, ...more }).map(({ code }) => code);
+
+describe('findings', () => {
+  it('say nothing of a sound master', () => {
+    expect(codes({})).toEqual([]);
+  });
+
+  it.each<[string, Partial<MasterFacts>]>([
+    ['no-profile', { profile: null, sRgb: false }],
+    ['not-srgb', { profile: 'ROMM RGB', sRgb: false }],
+    ['cmyk', { colourModel: 'cmyk' }],
+    ['deep', { bits: 16 }],
+    ['alpha', { alpha: true }],
+    ['several-pages', { pages: 3 }],
+    ['rights-missing', { rights: { ...sound.rights, creator: null } }],
+    ['place-present', { gps: true }],
+    ['turned-by-tag', { orientation: 6 }],
+  ])('tell of %s, and of nothing else', (code, more) => {
+    expect(codes(more)).toEqual([code]);
+  });
+
+  it('take a copyright notice for rights', () => {
+    expect(codes({ rights: { ...sound.rights, creator: null, copyright: '© somebody' } })).toEqual([]);
+  });
+});
+
+describe('first bytes', () => {
+  const bytes = (text: string) => Uint8Array.from(text, (letter) => letter.charCodeAt(0));
+  // ITU-T T.81, ISO/IEC 15948, TIFF 6.0, RFC 9649 (WebP), AV1 Image File Format 1.1
+  it.each([
+    ['jpeg', '\xff\xd8\xff\xe0\x00\x10JFIF\x00\x01'],
+    ['png', '\x89PNG\r\n\x1a\n\x00\x00\x00\rIHDR'],
+    ['tiff', 'II*\x00\x08\x00\x00\x00'],
+    ['tiff', 'MM\x00*\x00\x00\x00\x08'],
+    ['webp', 'RIFF\x24\x00\x00\x00WEBPVP8 '],
+    ['avif', '\x00\x00\x00\x20ftypavif\x00\x00'],
+  ])('tell %s', (format, start) => {
+    expect(sniffFormat(bytes(start))).toBe(format);
+  });
+
+  it.each(['', 'GIF89a', '%PDF-1.7', '<svg xmlns="', '\x00\x00\x00\x20ftypheic', 'RIFF\x24\x00\x00\x00WAVEfmt ', '\xff\xd8'])(
+    'refuse %j',
+    (start) => {
+      expect(sniffFormat(bytes(start))).toBeNull();
+    },
+  );
+});
