@@ -112,9 +112,27 @@ describe('the six groups', () => {
       rating: 'remove',
       other: 'remove',
     } as const;
-    const [output] = await render(master, join(dir, 'none'), [preset({ size: { px: 300, ppi: null }, metadata: none })]);
+    const [output] = await render(master, join(dir, 'none'), [preset({ size: { px: 300 }, metadata: none })]);
     if (output?.status !== 'done') throw new Error(JSON.stringify(output));
-    expect(Object.keys(outsideTags(output.path)).filter((tag) => /^(?:IFD0|ExifIFD|IPTC|XMP|GPS)/.test(tag))).toEqual([]);
+    const left = Object.keys(outsideTags(output.path)).filter((tag) => /^(?:IFD0|ExifIFD|IPTC|XMP|GPS)/.test(tag));
+    expect(left.filter((tag) => !/Resolution|YCbCrPositioning/.test(tag))).toEqual([]); // the resolution was asked for
     expect(metadataPlan(Preset.shape.metadata.parse(none), await readFacts(master), StudioDetails.parse({ creator: 'X' })).set).toEqual({});
+  });
+
+  it('the resolution tag is the master’s when the preset names none, and missing where the master has none', async () => {
+    await exifTool().write(master, { 'IFD0:XResolution#': 240, 'IFD0:YResolution#': 240 } as object, {
+      writeArgs: ['-overwrite_original'],
+    });
+    const plain = join(dir, 'plain.png');
+    await testPicture(400, 300).png().toFile(plain);
+    const metadata = { rights: 'remove', description: 'remove' } as const;
+    for (const [path, ppi] of [
+      [master, 240],
+      [plain, undefined],
+    ] as const) {
+      const [output] = await render(path, join(dir, `ppi ${ppi}`), [preset({ size: { px: 300, ppi: null }, metadata })]);
+      if (output?.status !== 'done') throw new Error(JSON.stringify(output));
+      expect(outsideTags(output.path)['IFD0:XResolution']).toBe(ppi);
+    }
   });
 });
