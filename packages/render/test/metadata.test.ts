@@ -29,7 +29,7 @@ beforeAll(async () => {
     },
     ...{ 'XMP-photoshop:City': 'Emberquay', 'XMP-exif:GPSLatitude': 40, 'EXIF:Software': 'A fine editor', 'EXIF:Orientation#': 1 },
   };
-  await exifTool().write(master, tags as object, { writeArgs: ['-overwrite_original'] });
+  await exifTool().write(master, tags, { writeArgs: ['-overwrite_original'] });
 });
 afterAll(endExifTool);
 
