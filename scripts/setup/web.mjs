@@ -12,6 +12,7 @@ export function buildWeb() {
     'apps/web/src',
     'apps/web/public',
     'apps/web/angular.json',
+    'apps/web/tsconfig.app.json',
     'apps/web/tsconfig.json',
     'packages/core/src',
     'package-lock.json',
