@@ -1,37 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { MasterFacts } from '../facts/facts';
+import { soundFacts as facts } from '../facts/sound-facts';
 import { Preset } from '../preset/schema';
 import { joinPath, planRun, type PlanMaster, type PlannedOutput, type PlanRequest } from './plan';
 
-const facts: MasterFacts = {
-  ...{
-    format: 'jpeg',
-    width: 6000,
-    height: 4000,
-    orientation: 1,
-    bytes: 5e6,
-    bits: 8,
-    channels: 3,
-    colourModel: 'rgb',
-    alpha: false,
-    pages: 1,
-  },
-  ...{
-    profile: 'sRGB',
-    sRgb: true,
-    captured: null,
-    rating: 3,
-    keywords: [],
-    title: null,
-    caption: null,
-    gps: false,
-    camera: null,
-    lens: null,
-  },
-  rights: { creator: null, copyright: null, credit: null, terms: null, email: null, website: null, webStatement: null },
-  proxy: null,
-};
 const master = (fileName: string, more: Partial<PlanMaster> = {}): PlanMaster => ({
   ...{ id: fileName, fileName, read: { ok: true, facts }, rating: 3, tags: [] },
   ...more,

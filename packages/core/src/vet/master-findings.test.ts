@@ -1,36 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import type { MasterFacts } from '../facts/facts';
+import { soundFacts as sound } from '../facts/sound-facts';
 import { sniffFormat } from '../facts/sniff';
 import { masterFindings } from './master-findings';
 
-const sound: MasterFacts = {
-  ...{
-    format: 'jpeg',
-    width: 6000,
-    height: 4000,
-    orientation: 1,
-    bytes: 5e6,
-    bits: 8,
-    channels: 3,
-    colourModel: 'rgb',
-    alpha: false,
-    pages: 1,
-  },
-  ...{
-    profile: 'sRGB',
-    sRgb: true,
-    captured: null,
-    rating: null,
-    keywords: [],
-    title: null,
-    caption: null,
-    gps: false,
-    camera: null,
-    lens: null,
-  },
-  rights: { creator: 'Orla Vessby', copyright: null, credit: null, terms: null, email: null, website: null, webStatement: null },
-  proxy: null,
-};
 const codes = (more: Partial<MasterFacts>) => masterFindings({ ...sound, ...more }).map(({ code }) => code);
 
 describe('findings', () => {
