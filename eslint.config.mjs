@@ -14,7 +14,7 @@ const LAYERS = [
 ];
 
 export default defineConfig(
-  { ignores: ['**/node_modules', 'dist', 'data*', 'demo/masters', '**/*.tmp.mts', '**/.angular'] },
+  { ignores: ['**/node_modules', 'dist', 'data*', 'demo/masters', '**/*.tmp.mts', '**/.angular', 'packages/core/kernels', 'packages/core/src/kernels/binary.ts'] },
   {
     files: ['**/*.ts'],
     extends: [...tseslint.configs.strictTypeChecked],

@@ -1,7 +1,8 @@
 // @ts-check
 // npm run bench: sets up what is compared with, runs the comparisons, writes docs/bench.md.
 import { spawnSync } from 'node:child_process';
-import { bundlePrograms, ROOT } from './setup/bundle.mjs';
+import { bundlePrograms } from './setup/bundle.mjs';
+import { ROOT } from './setup/stale.mjs';
 import { installDebianPackages } from './setup/debian.mjs';
 import { makeDemo } from './setup/demo.mjs';
 import { installPackages } from './setup/packages.mjs';

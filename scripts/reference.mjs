@@ -3,7 +3,7 @@
 import { spawnSync } from 'node:child_process';
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { ROOT } from './setup/bundle.mjs';
+import { ROOT } from './setup/stale.mjs';
 
 const print = "import { presetJsonSchema } from '@rundle/core'; console.log(JSON.stringify(presetJsonSchema(), null, 2));";
 const { stdout, status } = spawnSync(process.execPath, ['--import', 'tsx', '--input-type=module', '-e', print], {

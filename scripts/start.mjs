@@ -3,7 +3,8 @@
 import { createServer } from 'node:net';
 import { join, resolve } from 'node:path';
 import { installDebianPackages } from './setup/debian.mjs';
-import { bundlePrograms, ROOT } from './setup/bundle.mjs';
+import { bundlePrograms } from './setup/bundle.mjs';
+import { ROOT } from './setup/stale.mjs';
 import { makeDemo } from './setup/demo.mjs';
 import { lockDataFolder } from './setup/lock.mjs';
 import { installPackages } from './setup/packages.mjs';

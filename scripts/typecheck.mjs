@@ -2,7 +2,8 @@
 // Checks the types of every part of the project, two at a time.
 import { spawn } from 'node:child_process';
 import { join } from 'node:path';
-import { ROOT } from './setup/bundle.mjs';
+import { compileKernels } from './setup/kernels.mjs';
+import { ROOT } from './setup/stale.mjs';
 
 const parts = [
   '.',
@@ -17,6 +18,7 @@ const parts = [
   'bench',
   'scripts',
 ];
+await compileKernels();
 let failed = false;
 const queue = parts[Symbol.iterator]();
 

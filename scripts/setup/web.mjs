@@ -2,7 +2,7 @@
 import { spawnSync } from 'node:child_process';
 import { utimesSync } from 'node:fs';
 import { join } from 'node:path';
-import { isStale, ROOT } from './bundle.mjs';
+import { isStale, ROOT } from './stale.mjs';
 import { say, stop } from './say.mjs';
 
 /** Builds the web application into `dist/web`, unless nothing has changed since the last time. */

@@ -3,6 +3,7 @@ import { RenderPool } from '@rundle/render';
 import { Jobs, listen, openDatabase, readConfig, Storage } from '@rundle/store';
 import { Logger as GraphileLogger, makeWorkerUtils, run, type TaskList } from 'graphile-worker';
 import { pino } from 'pino';
+import { checkWatermark } from './check-watermark';
 import { startHeartbeat } from './heartbeat';
 import { readMaster } from './read-master';
 import { renderMasterJob } from './render-master';
@@ -24,6 +25,7 @@ const interrupted: { id: string; attempts: number }[] = [];
 
 const taskList: TaskList = {
   'read-master': (payload) => readMaster(Jobs['read-master'].parse(payload), database, storage, pool),
+  'check-watermark': (payload) => checkWatermark(Jobs['check-watermark'].parse(payload), database, pool),
   'render-master': async (payload, { job: { id, attempts } }) => {
     const job = Jobs['render-master'].parse(payload);
     const stop = new AbortController();

@@ -1,6 +1,7 @@
 import { Preset, StudioDetails } from '@rundle/core';
 import type { MasterJob, OutputResult, RenderPool } from '@rundle/render';
 import { type Database, type JobOf, notify, type OutputRow, type Storage } from '@rundle/store';
+import { drawable } from './check-watermark';
 import { finishRun } from './finish-run';
 
 /**
@@ -35,11 +36,11 @@ export async function renderMasterJob(
   const job: MasterJob = {
     ...{ master: storage.master(master.sha256), facts: master.facts, target: storage.outputs(set) },
     studio: StudioDetails.parse((await database.studio.findByPk(1))?.details ?? {}),
-    outputs: await Promise.all(rows.map(async (row) => ({ id: row.id, planned: row, preset: await presetOf(database, row) }))),
+    outputs: await Promise.all(rows.map((row) => taskOf(database, row))),
   };
   if (rows.length)
     await pool.render(
-      { ...job, outputs: job.outputs.map(({ id, planned, preset }) => ({ id, preset, planned: plain(planned) })) },
+      job,
       (id) => write(id, { state: 'running' }),
       (result) => write(result.id, changeOf(result, rows)),
       signal,
@@ -54,6 +55,13 @@ type Planned = MasterJob['outputs'][number]['planned'];
 /** A plain object: rows of the database cannot be passed to a thread. */
 const plain = ({ folder, fileName, width, height, replaces }: Planned): Planned => ({ folder, fileName, width, height, replaces });
 
+async function taskOf(database: Database, row: OutputRow): Promise<MasterJob['outputs'][number]> {
+  const preset = await presetOf(database, row);
+  // A watermark that was taken away while the run waited is still there for it.
+  const mark = preset.mark && (await database.watermarks.findByPk(preset.mark.watermark));
+  return { id: row.id, preset, planned: plain(row), watermark: mark && drawable(mark) };
+}
+
 async function presetOf({ presetVersions }: Database, { presetId, presetVersion }: OutputRow): Promise<Preset> {
   const version = await presetVersions.findOne({ where: { presetId, version: presetVersion } });
   return Preset.parse(version?.body);
@@ -62,9 +70,10 @@ async function presetOf({ presetVersions }: Database, { presetId, presetVersion 
 function changeOf(result: OutputResult, rows: readonly OutputRow[]) {
   const finishedAt = new Date();
   if (result.status === 'failed') return { state: 'failed' as const, error: result.error, finishedAt };
-  const { width, height, bytes, quality } = result;
+  const { width, height, bytes, quality, measures } = result;
   const planned = rows.find(({ id }) => id === result.id)?.warnings ?? [];
-  return { state: 'done' as const, width, height, bytes, quality, warnings: [...planned, ...result.warnings], error: null, finishedAt };
+  const warnings = [...planned, ...result.warnings];
+  return { state: 'done' as const, width, height, bytes, quality, measures, warnings, error: null, finishedAt };
 }
 
 /** Work that a cancelled run had handed out but not begun. A worker that only shuts down leaves it to the next. */

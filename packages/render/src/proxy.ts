@@ -1,4 +1,5 @@
 import {
+  iccProfileOf,
   type MasterFacts,
   type Proxy,
   PROXY_EDGE,
@@ -8,12 +9,15 @@ import {
   problemOf,
   ProblemError,
   toEightBits,
+  widened,
 } from '@rundle/core';
 import { mkdir } from 'node:fs/promises';
 import { basename, dirname } from 'node:path';
 import sharp from 'sharp';
-import { toSrgb } from './colour/to-srgb';
-import { decode, embeddedProfile } from './read/decode';
+import { convertColour } from './colour/convert';
+import { sourceColour } from './colour/source';
+import { decodeSmall, embeddedProfile } from './read/decode';
+import { pixelFile } from './write/pixel-file';
 import { placeFile } from './write/place';
 
 const { colour } = Preset.parse({ kind: 'rundle.preset', version: 1, title: 'Proxy' });
@@ -26,10 +30,14 @@ const { colour } = Preset.parse({ kind: 'rundle.preset', version: 1, title: 'Pro
  */
 export async function makeProxy(path: string, facts: MasterFacts, to: string): Promise<Proxy> {
   const { output } = outputGeometry({ ...Preset.shape.size.parse({}), px: PROXY_EDGE }, facts);
-  const { raster } = await toSrgb(await decode(path, facts, output, 'linear'), await embeddedProfile(path), colour);
-  const pixels = raster.pixels instanceof Uint16Array ? toEightBits(raster.pixels, false) : raster.pixels;
-  const raw = { width: raster.width, height: raster.height, channels: 3 as const };
-  const data = await sharp(pixels, { raw }).withIccProfile('srgb').jpeg({ quality: PROXY_QUALITY }).toBuffer();
+  const small = await decodeSmall(path, facts, output);
+  const { colour: source } = sourceColour(small.channels, facts.colourModel === 'lab' ? null : await embeddedProfile(path), facts, 'srgb');
+  const { raster } = await convertColour(widened(small), source, colour);
+  const picture = { ...raster, pixels: toEightBits(raster.pixels, false) };
+  const data = await sharp(pixelFile(picture, iccProfileOf('srgb')), { ignoreIcc: true })
+    .keepIccProfile()
+    .jpeg({ quality: PROXY_QUALITY })
+    .toBuffer();
   await mkdir(dirname(to), { recursive: true });
   await placeFile(to, data, true, async () => {}).catch((error: unknown) => {
     throw new ProblemError({ ...problemOf(error), file: basename(path) });

@@ -1,27 +1,39 @@
 import { join } from 'node:path';
+import { utimes } from 'node:fs/promises';
 import {
   type Finding,
+  framed,
+  type Geometry,
+  hexToColour,
   type MasterFacts,
+  type Measures,
   metadataPlan,
+  detailAnchor,
   outputGeometry,
-  type PixelSize,
   type PlannedFile,
   type Preset,
   type Problem,
   problemOf,
-  ProblemError,
+  type Raster,
+  type SpaceName,
   type StudioDetails,
   toEightBits,
   unsharpMask,
+  type Watermark,
+  withAlpha,
+  withoutBackdrop,
 } from '@rundle/core';
-import { toSrgb } from './colour/to-srgb';
 import { verifyOutput } from './check/verify';
-import { embedMetadata } from './metadata/embed';
-import { decode, embeddedProfile, type Raster, rescale } from './read/decode';
-import { crop } from './size/crop';
-import { encodeUnderCeiling } from './write/ceiling';
+import { convertColour } from './colour/convert';
+import { drawMark, inSpace } from './mark/draw';
+import { type Description, describingBytes, embedMetadata } from './metadata/embed';
+import { withDescribingSegments } from './metadata/jpeg-segments';
+import { crop } from './size/sized';
+import { largestFirst, MasterSource } from './source';
 import type { FinishedImage } from './write/encode';
+import { fileTime } from './write/file-time';
 import { placeFile } from './write/place';
+import { encodeOutput } from './write/quality';
 
 /** One output of a job: what was planned, and the preset that makes it. */
 export interface OutputTask {
@@ -29,6 +41,8 @@ export interface OutputTask {
   id: string;
   planned: Pick<PlannedFile, 'folder' | 'fileName' | 'width' | 'height' | 'replaces'>;
   preset: Preset;
+  /** The watermark that the preset names; null: none. */
+  watermark: Watermark | null;
 }
 
 /** Everything that comes out of one master, so that it is decoded once. */
@@ -42,12 +56,23 @@ export interface MasterJob {
 }
 
 export type OutputResult =
-  | { id: string; status: 'done'; path: string; width: number; height: number; bytes: number; quality: number; warnings: Finding[] }
+  | {
+      id: string;
+      status: 'done';
+      path: string;
+      width: number;
+      height: number;
+      bytes: number;
+      /** Null for file types without loss. */
+      quality: number | null;
+      measures: Measures;
+      warnings: Finding[];
+    }
   | { id: string; status: 'failed'; error: Problem };
 
 /**
- * Renders all outputs of one master. A failure of one output does not stop the others; a master that cannot be decoded
- * fails all of them with the same reason. The master is only ever read.
+ * Renders all outputs of one master, the largest first. A failure of one output does not stop the others; a master that
+ * cannot be decoded fails all of them with the same reason. The master is only ever read.
  * @param onStart called before an output is begun
  * @param onResult called as each output ends
  * @param signal ends the work between two outputs; what has not begun then gets no result
@@ -58,78 +83,99 @@ export async function renderMaster(
   onResult: (result: OutputResult) => void,
   signal?: AbortSignal,
 ): Promise<void> {
-  const source = new Source(job);
-  for (const task of job.outputs) {
+  const source = new MasterSource(job.master, job.facts, job.outputs.length === 1 && !job.outputs[0]?.preset.file.ceiling);
+  const descriptions = new Map<string, Promise<Uint8Array>>();
+  for (const task of largestFirst(job.outputs, job.facts)) {
     if (signal?.aborted) return;
     onStart(task.id);
     try {
-      onResult(await renderOutput(job, task, source));
+      onResult(await renderOutput(job, task, source, descriptions));
     } catch (error) {
       onResult({ id: task.id, status: 'failed', error: problemOf(error, 'render-failed') });
     }
   }
 }
 
-async function renderOutput(job: MasterJob, { id, planned, preset }: OutputTask, source: Source): Promise<OutputResult> {
+async function renderOutput(
+  job: MasterJob,
+  task: OutputTask,
+  source: MasterSource,
+  descriptions: Map<string, Promise<Uint8Array>>,
+): Promise<OutputResult> {
+  const { id, planned, preset } = task;
   const geometry = outputGeometry(preset.size, job.facts);
-  const { raster, warnings } = await source.converted(preset.colour);
-  const finish = async (scaled: PixelSize): Promise<FinishedImage> => {
-    const sized = await rescale(raster, scaled, preset.size.kernel);
-    return sharpened(geometry.crop && scaled === geometry.scaled ? crop(sized, geometry.crop) : sized, sized === raster, preset);
+  const findings = new Map<string, Finding>();
+  let space: SpaceName | null = null;
+  const finish = async (wanted: Geometry): Promise<FinishedImage> => {
+    const finished = await climb(task, wanted, source);
+    for (const finding of finished.findings) findings.set(finding.code, finding);
+    space = finished.space;
+    return finished;
   };
-  const encoded = await encodeUnderCeiling(finish, geometry, preset);
+  // Which space it will be is only known when the picture is, but hardly ever changes what is said of it.
+  const about = (): Description => ({
+    ...{ master: job.master, rung: preset.metadata, ppi: preset.size.ppi, space },
+    plan: metadataPlan(preset.metadata, job.facts, job.studio, { whole: geometry.crop === null }),
+  });
+  const describe = (): Promise<Uint8Array> => {
+    const description = about();
+    const key = JSON.stringify(description);
+    const known = descriptions.get(key) ?? describingBytes(description);
+    descriptions.set(key, known);
+    return known;
+  };
+  const encoded = await encodeOutput(finish, geometry, preset, async () => (await describe()).length);
+  const { ceiling, type } = preset.file;
   const path = join(job.target, planned.folder, planned.fileName);
-  const metadata = metadataPlan(preset.metadata, job.facts, job.studio);
-  const { ceiling } = preset.file;
-  const most = ceiling && ceiling.then !== 'exceed' ? ceiling.bytes : null;
+  const described = type === 'jpeg' ? await describe() : null;
+  const data = described ? withDescribingSegments(encoded.file.data, described) : encoded.file.data;
   let bytes = 0;
-  await placeFile(path, encoded.file.data, planned.replaces, async (aside) => {
-    await embedMetadata(aside, job.master, metadata, preset.size.ppi);
-    bytes = await verifyOutput(aside, planned.fileName, preset, encoded.file, most);
+  await placeFile(path, data, planned.replaces, async (aside) => {
+    if (!described) await embedMetadata(aside, type, about());
+    const promised = {
+      name: planned.fileName,
+      file: preset.file,
+      picture: encoded.image.picture,
+      profile: encoded.image.profile,
+      described,
+    };
+    bytes = await verifyOutput(aside, { ...promised, most: ceiling && ceiling.then !== 'exceed' ? ceiling.bytes : null });
+    const time = await fileTime(preset.metadata.fileTime, job.master, job.facts.captured);
+    if (time) await utimes(aside, time, time);
   });
   const { width, height } = encoded.file;
-  return { id, status: 'done', path, width, height, bytes, quality: encoded.quality, warnings: [...warnings, ...encoded.warnings] };
+  const { gamut, halo } = encoded.image;
+  const warnings = [...findings.values(), ...encoded.warnings];
+  return { id, status: 'done', path, width, height, bytes, quality: encoded.quality, measures: { gamut, halo }, warnings };
 }
 
-/** Sharpens and rounds to 8 bits. `shared` pixels serve other outputs too and are copied first. */
-function sharpened(raster: Raster, shared: boolean, preset: Preset): FinishedImage {
-  const { width, height } = raster;
-  const pixels = shared ? raster.pixels.slice() : raster.pixels;
-  if (preset.sharpen) unsharpMask({ width, height, pixels }, preset.sharpen);
-  return { width, height, pixels: pixels instanceof Uint16Array ? toEightBits(pixels, preset.colour.dither) : pixels };
+interface Climbed extends FinishedImage {
+  space: SpaceName | null;
+  findings: Finding[];
 }
 
-/** The decoded master, decoded once at the largest scale that any output of the job wants, converted once per colour rung. */
-class Source {
-  private decoding: Promise<Raster> | undefined;
-  private readonly conversions = new Map<string, ReturnType<typeof toSrgb>>();
-
-  constructor(private readonly job: MasterJob) {}
-
-  converted(colour: Preset['colour']): ReturnType<typeof toSrgb> {
-    const key = `${colour.intent} ${colour.blackPoint}`;
-    const known = this.conversions.get(key) ?? this.convert(colour);
-    this.conversions.set(key, known);
-    return known;
-  }
-
-  private async convert(colour: Preset['colour']): ReturnType<typeof toSrgb> {
-    this.decoding ??= this.decodeLargest();
-    return toSrgb(await this.decoding, await embeddedProfile(this.job.master), colour);
-  }
-
-  private decodeLargest(): Promise<Raster> {
-    const { facts, master, outputs } = this.job;
-    const wanted = outputs.map(({ preset }) => ({ preset, ...outputGeometry(preset.size, facts).scaled }));
-    const largest = wanted.reduce((a, b) => (scaleOf(b, facts) > scaleOf(a, facts) ? b : a));
-    if (!largest) throw new ProblemError({ code: 'nothing-to-do', message: 'The job has no outputs.' });
-    // A stretched output may be wide but low: the base keeps the master's shape and covers both edges of every output.
-    const scale = scaleOf(largest, facts);
-    const covers = (edge: 'width' | 'height') => largest[edge] >= Math.floor(facts[edge] * scale);
-    const base =
-      covers('width') && covers('height') ? largest : { width: Math.ceil(facts.width * scale), height: Math.ceil(facts.height * scale) };
-    return decode(master, facts, { width: base.width, height: base.height }, largest.preset.size.kernel);
-  }
+/** The rungs of a preset, one after the other: size, colour, sharpness, mark and border, bits. */
+async function climb({ preset, watermark }: OutputTask, { scaled, crop: cut, toDetail }: Geometry, source: MasterSource): Promise<Climbed> {
+  const sized = await source.sized(scaled, preset);
+  const frame = cut && toDetail ? detailAnchor(sized.picture, cut) : cut;
+  const cropped = (raster: Raster<Uint16Array>) => (frame ? crop(raster, frame) : raster);
+  const alpha = sized.alpha && cropped(sized.alpha).pixels;
+  const framedPicture = cropped(sized.picture);
+  const opaque = alpha ? withoutBackdrop(framedPicture, alpha, preset.colour.backdrop) : framedPicture;
+  const converted = await convertColour(opaque, sized.source.colour, preset.colour);
+  // Pixels that other sizes may be scaled from must stay as they are.
+  const shared = converted.raster.pixels === sized.picture.pixels && !source.servesOne;
+  const picture = shared ? { ...converted.raster, pixels: converted.raster.pixels.slice() } : converted.raster;
+  const halo = preset.sharpen && preset.sharpen.amount > 0 ? unsharpMask(picture, preset.sharpen) : null;
+  if (preset.mark && watermark) await drawMark(picture, preset.mark, watermark, converted.space);
+  const whole = alpha ? withAlpha(picture, alpha) : picture;
+  const { border } = preset;
+  const colour = (hex: string) => inSpace(Uint16Array.from(hexToColour(hex)), converted.space) as unknown as ReturnType<typeof hexToColour>;
+  const bordered = border ? framed(whole, border.px, colour(border.colour)) : whole;
+  const bits = preset.file.bits === 8 ? { ...bordered, pixels: toEightBits(bordered.pixels, preset.colour.dither) } : bordered;
+  return {
+    ...{ picture: bits, halo, gamut: converted.gamut, space: converted.name },
+    profile: preset.colour.embed ? converted.profile : null,
+    findings: [...sized.source.findings, ...converted.findings],
+  };
 }
-
-const scaleOf = (size: PixelSize, master: PixelSize): number => Math.max(size.width / master.width, size.height / master.height);

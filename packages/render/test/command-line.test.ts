@@ -73,7 +73,7 @@ describe('rundle', () => {
     expect(status).toBe(0);
     expect(events[0]).toMatchObject({ output: join(masters, 'b 9-2.jpg') });
     expect(readFileSync(join(masters, 'b 9.jpg'))).toEqual(before);
-    expect(readdirSync(masters).filter((name) => name.startsWith('.'))).toEqual([]);
+    expect(readdirSync(masters).filter((name) => name.startsWith('.'))).toEqual(['.rundle-record.jsonl']);
   });
 
   it('refuses a wrong call or preset with exit code 2 and writes nothing', () => {

@@ -2,7 +2,7 @@ import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { execFileSync } from 'node:child_process';
-import { Preset, StudioDetails, type PresetInput } from '@rundle/core';
+import { FILE_TYPES, Preset, StudioDetails, type PresetInput, type Watermark } from '@rundle/core';
 import sharp, { type Sharp } from 'sharp';
 import { readFacts } from '../src/read/facts';
 import { type OutputResult, renderMaster } from '../src/render-master';
@@ -27,20 +27,34 @@ export function testPicture(width: number, height: number): Sharp {
 }
 
 /** Renders one master by presets in this thread and returns what came of each. */
-export async function render(master: string, target: string, presets: Preset[], studio = StudioDetails.parse({})): Promise<OutputResult[]> {
+export async function render(
+  master: string,
+  target: string,
+  presets: Preset[],
+  studio = StudioDetails.parse({}),
+  watermark: Watermark | null = null,
+): Promise<OutputResult[]> {
   const facts = await readFacts(master);
   const results: OutputResult[] = [];
   const outputs = presets.map((value, index) => ({
     id: String(index),
     preset: value,
-    planned: { folder: value.folder, fileName: `out-${index}.jpg`, width: 0, height: 0, replaces: false },
+    watermark,
+    planned: {
+      folder: value.folder,
+      fileName: `out-${index}.${FILE_TYPES[value.file.type].extension}`,
+      width: 0,
+      height: 0,
+      replaces: false,
+    },
   }));
   await renderMaster(
     { master, facts, target, studio, outputs },
     () => {},
     (result) => results.push(result),
   );
-  return results;
+  // Results come as they are made, the largest first.
+  return results.sort((a, b) => Number(a.id) - Number(b.id));
 }
 
 /** What Debian's exiftool, a reader from outside the project, says of a file: keys are `Group:Tag`. */

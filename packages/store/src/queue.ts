@@ -4,6 +4,7 @@ import * as z from 'zod';
 /** What workers do, and what each job says. */
 export const Jobs = {
   'read-master': z.object({ masterId: z.uuid() }),
+  'check-watermark': z.object({ watermarkId: z.uuid() }),
   'render-master': z.object({ runId: z.uuid(), masterId: z.uuid() }),
 } as const;
 export type JobName = keyof typeof Jobs;
@@ -13,7 +14,7 @@ export type JobOf<N extends JobName> = z.infer<(typeof Jobs)[N]>;
 export const MOST_ATTEMPTS = 3;
 
 /** Urgent first: pictures show up on the contact sheet before a long run goes on. */
-const PRIORITY: Record<JobName, number> = { 'read-master': 0, 'render-master': 10 };
+const PRIORITY: Record<JobName, number> = { 'read-master': 0, 'check-watermark': 0, 'render-master': 10 };
 
 /** Puts jobs into the queue, in the same transaction as the rows they speak of. */
 export async function addJobs<N extends JobName>(

@@ -1,5 +1,5 @@
-import { type Master, masterFindings, type Output, Preset, type Run, type StoredPreset } from '@rundle/core';
-import type { MasterRow, OutputRow, PresetRow, PresetVersionRow, RunRow } from './database/models';
+import { type Master, masterFindings, type Output, Preset, type Run, type StoredPreset, type StoredWatermark } from '@rundle/core';
+import type { MasterRow, OutputRow, PresetRow, PresetVersionRow, RunRow, WatermarkRow } from './database/models';
 
 /*
  * From rows to what the HTTP interface says.
@@ -12,16 +12,20 @@ export function masterView(row: MasterRow): Master {
 
 export function outputView(row: OutputRow): Output {
   const { id, runId, masterId, presetId, presetVersion, state, folder, fileName } = row;
-  const { width, height, expectedBytes, bytes, quality, warnings, error } = row;
+  const { width, height, expectedBytes, bytes, quality, measures, warnings, error } = row;
   return {
     ...{ id, runId, masterId, presetId, presetVersion, state, folder, fileName },
-    ...{ width, height, expectedBytes, bytes, quality, warnings, error },
+    ...{ width, height, expectedBytes, bytes, quality, measures, warnings, error },
   };
 }
 
 export function runView({ id, setId, state, startedAt, finishedAt, presetIds }: RunRow): Run {
   return { id, setId, state, startedAt: startedAt.toISOString(), finishedAt: finishedAt?.toISOString() ?? null, presetIds };
 }
+
+export const watermarkView = ({ id, title, kind, text, colour, state, problem }: WatermarkRow): StoredWatermark => ({
+  ...{ id, title, kind, text, colour, state, problem },
+});
 
 /** Presets are read through the schema, so that fields of later releases get their defaults. */
 export function presetView({ id, version, updatedAt }: PresetRow, { body }: PresetVersionRow): StoredPreset {

@@ -9,6 +9,7 @@ import { addRunCalls } from '../runs/calls';
 import type { Services } from '../services';
 import { addSetCalls } from '../sets/calls';
 import { addStudioCalls } from '../studio/calls';
+import { addWatermarkCalls } from '../watermarks/calls';
 import { Api } from './api';
 import { guardOrigin } from './guard';
 import { HttpProblem, notFound, problemDetails } from './problem';
@@ -27,7 +28,7 @@ export function buildApp(services: Services): Express {
     }),
   );
   app.use(guardOrigin);
-  app.use(express.json({ limit: '1mb' }));
+  app.use(express.json({ limit: '2mb' }));
   const api = new Api();
   addSetCalls(api, services);
   addPresetCalls(api, services);
@@ -35,6 +36,7 @@ export function buildApp(services: Services): Express {
   addHandOverCalls(api, services);
   addEventCalls(api, services);
   addStudioCalls(api, services);
+  addWatermarkCalls(api, services);
   app.use(api.router);
   const description = api.document();
   app.get('/api/openapi.json', (_request, response) => void response.json(description));

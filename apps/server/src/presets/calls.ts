@@ -1,10 +1,10 @@
-import { Id, Preset, StoredPreset, unsupported } from '@rundle/core';
+import { Id, Preset, StoredPreset } from '@rundle/core';
 import { type Database, type PresetRow, presetView } from '@rundle/store';
 import type { Transaction } from 'sequelize';
 import * as z from 'zod';
 import type { Api } from '../http/api';
 import type { Services } from '../services';
-import { HttpProblem, notFound } from '../http/problem';
+import { notFound } from '../http/problem';
 
 const PresetParams = z.object({ presetId: Id });
 
@@ -14,7 +14,6 @@ export function addPresetCalls(api: Api, { database }: Services): void {
   api.add(
     { method: 'post', path: '/api/presets', summary: 'Makes a preset', body: Preset, answer: StoredPreset, status: 201 },
     async ({ body }) => {
-      refuseUnsupported(body);
       return createPreset(database, body);
     },
   );
@@ -30,7 +29,6 @@ export function addPresetCalls(api: Api, { database }: Services): void {
       summary: 'Changes a preset: makes its next version; outputs keep the version that made them',
     },
     async ({ params, body }) => {
-      refuseUnsupported(body);
       return database.sequelize.transaction(async (transaction) => {
         const row = await findPreset(database, params.presetId, transaction);
         await row.update({ version: row.version + 1, updatedAt: new Date() }, { transaction });
@@ -46,11 +44,6 @@ export function addPresetCalls(api: Api, { database }: Services): void {
       await (await findPreset(database, params.presetId)).update({ deletedAt: new Date() });
     },
   );
-}
-
-function refuseUnsupported(preset: Preset): void {
-  const problems = unsupported(preset);
-  if (problems.length) throw new HttpProblem(422, 'unsupported', problems[0]?.message ?? '', problems);
 }
 
 /** @throws HttpProblem 404 */

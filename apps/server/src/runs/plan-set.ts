@@ -1,15 +1,19 @@
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
-import { planRun, type PlanMaster, type PlannedOutput, type StoredPreset } from '@rundle/core';
-import type { MasterRow, SetRow } from '@rundle/store';
+import { planRun, type PlanMaster, type PlannedOutput, type Preset, type Problem, type StoredPreset, StudioDetails } from '@rundle/core';
+import type { Database, MasterRow, SetRow, WatermarkRow } from '@rundle/store';
 import type { Services } from '../services';
 import { HttpProblem } from '../http/problem';
 import { listPresets } from '../presets/calls';
+import { watermarkOf } from '../watermarks/calls';
+import { MadeBefore, recipeOf } from './recipes';
 
 export interface SetPlan {
   masters: MasterRow[];
   presets: StoredPreset[];
   outputs: PlannedOutput[];
+  /** The recipe of an output of this plan. */
+  recipe: (masterId: string, presetId: string) => string;
 }
 
 /**
@@ -24,15 +28,31 @@ export async function planSet({ database, storage }: Services, set: SetRow, pres
   if (presets.length < new Set(presetIds).size)
     throw new HttpProblem(404, 'not-found', 'One of the chosen presets has been deleted. Choose again.');
   const target = storage.outputs(set);
+  const studio = StudioDetails.parse((await database.studio.findByPk(1))?.details ?? {});
+  const marks = new Map(await Promise.all(presets.map(async ({ id, preset }) => [id, await markOf(database, preset)] as const)));
+  const before = await MadeBefore.of(database, set.id, target);
+  const recipe = (masterId: string, presetId: string): string => {
+    const mark = marks.get(presetId);
+    const master = masters.find(({ id }) => id === masterId);
+    const { preset } = presets.find(({ id }) => id === presetId)!;
+    return recipeOf(master?.sha256 ?? '', preset, studio, mark && 'kind' in mark ? mark : null);
+  };
   const outputs = planRun({
     setTitle: set.title,
     masters: masters.map(planMaster),
-    presets,
+    presets: presets.map(({ id, preset }) => {
+      const mark = marks.get(id);
+      return { id, preset, problem: mark && 'code' in mark ? mark : null };
+    }),
+    unchanged: (path, masterId, presetId) => before.holds(path, recipe(masterId, presetId)),
     // Masters lie in the store, never in the output tree, so that only outputs can stand here.
     occupied: (path) => (existsSync(join(target, path)) ? 'file' : 'free'),
   });
-  return { masters, presets, outputs };
+  return { masters, presets, outputs, recipe };
 }
+
+const markOf = async (database: Database, { mark }: Preset): Promise<WatermarkRow | Problem | null> =>
+  mark && (await watermarkOf(database, mark.watermark));
 
 function planMaster({ id, fileName, facts, problem }: MasterRow): PlanMaster {
   const read: PlanMaster['read'] = facts

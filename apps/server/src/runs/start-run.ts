@@ -1,11 +1,11 @@
-import type { PlannedOutput, StoredPreset } from '@rundle/core';
+import type { PlannedOutput } from '@rundle/core';
 import { addJobs, notify, type OutputRow, type RunRow } from '@rundle/store';
 import type { CreationAttributes } from 'sequelize';
 import { UniqueConstraintError } from 'sequelize';
 import type { Services } from '../services';
 import { HttpProblem } from '../http/problem';
 import { findSet } from '../sets/find';
-import { planSet } from './plan-set';
+import { planSet, type SetPlan } from './plan-set';
 
 /**
  * Starts a run: writes its outputs down and queues one job per master, all or nothing.
@@ -29,7 +29,7 @@ export async function startRun(
         { transaction },
       );
       const rows = await outputs.bulkCreate(
-        plan.outputs.map((output, position) => outputRow(run.id, position, output, plan.presets)),
+        plan.outputs.map((output, position) => outputRow(run.id, position, output, plan)),
         { transaction },
       );
       await addJobs(
@@ -48,22 +48,18 @@ export async function startRun(
   }
 }
 
-function outputRow(
-  runId: string,
-  position: number,
-  output: PlannedOutput,
-  presets: readonly StoredPreset[],
-): CreationAttributes<OutputRow> {
+function outputRow(runId: string, position: number, output: PlannedOutput, { presets, recipe }: SetPlan): CreationAttributes<OutputRow> {
   const { masterId, presetId, status } = output;
   const presetVersion = presets.find(({ id }) => id === presetId)?.version ?? 1;
   const row = {
     ...{ runId, masterId, presetId, presetVersion, position, state: status, folder: '', fileName: '', width: 0, height: 0 },
     ...{ expectedBytes: 0, replaces: false, bytes: null, quality: null, warnings: [], error: null, finishedAt: null },
+    ...{ recipe: null, measures: null },
   };
   switch (output.status) {
     case 'planned': {
       const { folder, fileName, width, height, expectedBytes, replaces, warnings } = output;
-      return { ...row, folder, fileName, width, height, expectedBytes, replaces, warnings };
+      return { ...row, folder, fileName, width, height, expectedBytes, replaces, warnings, recipe: recipe(masterId, presetId) };
     }
     case 'skipped':
       return { ...row, folder: output.folder, fileName: output.fileName, warnings: [output.reason], finishedAt: new Date() };

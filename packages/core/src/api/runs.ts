@@ -2,6 +2,8 @@ import * as z from 'zod';
 import { PlannedOutput } from '../plan/plan';
 import { Problem } from '../problem';
 import { Finding } from '../vet/finding';
+import { GamutLoss } from '../colour/gamut';
+import { Halo } from '../sharpen/halo';
 import { Id, Time } from './sets';
 
 /** Which presets to plan or to run over a set, in this order. */
@@ -15,6 +17,13 @@ export type PlanView = z.infer<typeof PlanView>;
 
 export const OutputState = z.enum(['planned', 'running', 'done', 'failed', 'skipped', 'cancelled']);
 export type OutputState = z.infer<typeof OutputState>;
+
+/** What was measured while an output was made. */
+export const Measures = z.object({
+  gamut: GamutLoss.nullable().meta({ description: 'Null where nothing was converted' }),
+  halo: Halo.nullable().meta({ description: 'Null where nothing was sharpened' }),
+});
+export type Measures = z.infer<typeof Measures>;
 
 /** One file of a run: where it stands now, and what came out. */
 export const Output = z
@@ -31,7 +40,8 @@ export const Output = z
     height: z.int(),
     expectedBytes: z.int(),
     bytes: z.int().nullable(),
-    quality: z.int().nullable(),
+    quality: z.int().nullable().meta({ description: 'Null for file types without loss' }),
+    measures: Measures.nullable(),
     warnings: z.array(Finding),
     error: Problem.nullable(),
   })

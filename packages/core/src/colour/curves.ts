@@ -54,3 +54,23 @@ export function parametricCurve(kind: number, p: readonly number[]): Curve {
       throw new RangeError(`The profile has a curve of unknown type ${kind}.`);
   }
 }
+
+const tables = new WeakMap<Curve, Uint16Array>();
+
+/**
+ * The inverse of a rising curve as a table of 65,536: from the square root of light to encoded values of 16 bits. Even
+ * steps of light itself would be too far apart in the dark, where a power curve is steep.
+ */
+export function encodeTable(curve: Curve): Uint16Array {
+  const known = tables.get(curve);
+  if (known) return known;
+  const table = new Uint16Array(65_536);
+  let encoded = 0;
+  for (let root = 0; root < 65_536; root++) {
+    const light = (root / 65_535) ** 2;
+    while (encoded < 65_535 && curve((encoded + 0.5) / 65_535) < light) encoded++;
+    table[root] = encoded;
+  }
+  tables.set(curve, table);
+  return table;
+}

@@ -1,3 +1,5 @@
+import { workspace } from '../kernels/kernels';
+
 /**
  * Rounds 16 bits per channel to 8, with a noise of one step's width before the rounding, so that a slow gradient keeps
  * its mean instead of falling into bands (rectangular dither: the expected value of the output is the input).
@@ -6,24 +8,31 @@
  * @param dither false: plain rounding, halves up
  */
 export function toEightBits(pixels: Uint16Array, dither: boolean): Uint8Array {
+  const memory = workspace();
+  const offsets = memory.put(dither ? noiseTable() : new Float32Array(NOISE).fill(0.5));
+  const from = memory.reserve(2 * PIECE);
+  const to = memory.reserve(PIECE);
   const out = new Uint8Array(pixels.length);
-  const noise = dither ? noiseTable() : null;
-  for (let at = 0; at < pixels.length; at++) {
-    // Two strides that share no factor with the table's length keep rows from repeating the same noise.
-    const offset = noise ? noise[(at + (at >>> 16) * 7919) & NOISE_MASK]! : 0.5;
-    out[at] = Math.min(255, pixels[at]! / 257 + offset);
+  for (let start = 0, piece = 0; start < pixels.length; start += PIECE, piece++) {
+    const length = Math.min(PIECE, pixels.length - start);
+    memory.fill(from, pixels.subarray(start, start + length));
+    // A stride that shares no factor with the table's length keeps neighbouring pieces from repeating the same noise.
+    memory.loops.wordsToBytes(from, length, offsets + 4 * ((piece * 7919) % (NOISE - PIECE)), to);
+    out.set(memory.bytes(to, length), start);
   }
   return out;
 }
 
-const NOISE_MASK = 0xffff;
+/** Values that are rounded in one go. */
+const PIECE = 4096;
+const NOISE = 65_536;
 let noise: Float32Array | undefined;
 
 /** 65,536 numbers from 0 up to 1, by the xorshift generator of Marsaglia (2003) with shifts 13, 17, 5. */
 function noiseTable(): Float32Array {
   if (noise) return noise;
   let state = 0x2545f491;
-  noise = Float32Array.from({ length: NOISE_MASK + 1 }, () => {
+  noise = Float32Array.from({ length: NOISE }, () => {
     state ^= state << 13;
     state ^= state >>> 17;
     state ^= state << 5;

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { parseIccProfile } from './icc-profile';
-import { isSrgb, SRGB } from './matrix-transform';
+import { sameSpace, SPACES } from './spaces';
 
 /** Writes a matrix profile by ICC.1: header, tag table, `desc`, three `XYZ ` and one shared `para` curve of type 3. */
 function profileOf(primaries: readonly (readonly number[])[], curve: readonly number[], space = 'RGB '): Uint8Array {
@@ -38,23 +38,23 @@ const SRGB_CURVE = [2.4, 1 / 1.055, 0.055 / 1.055, 1 / 12.92, 0.04045];
 
 describe('an ICC profile', () => {
   it('gives its name, its matrix and its curves', () => {
-    const { space, description, matrix } = parseIccProfile(profileOf(SRGB.toXyz, SRGB_CURVE));
+    const { space, description, matrix } = parseIccProfile(profileOf(SPACES.srgb.toXyz, SRGB_CURVE));
     expect({ space, description }).toEqual({ space: 'RGB', description: 'Harbour' });
     expect(matrix!.toXyz[1][1]).toBeCloseTo(0.7169, 3);
-    expect(isSrgb(matrix!)).toBe(true);
+    expect(sameSpace(matrix!, SPACES.srgb)).toBe(true);
   });
 
   it('is not taken for sRGB when only its curve differs', () => {
-    const { matrix } = parseIccProfile(profileOf(SRGB.toXyz, [1.8, 1, 0, 1, 0]));
-    expect(isSrgb(matrix!)).toBe(false);
+    const { matrix } = parseIccProfile(profileOf(SPACES.srgb.toXyz, [1.8, 1, 0, 1, 0]));
+    expect(sameSpace(matrix!, SPACES.srgb)).toBe(false);
   });
 
   it('without RGB has no matrix', () => {
-    expect(parseIccProfile(profileOf(SRGB.toXyz, SRGB_CURVE, 'CMYK')).matrix).toBeNull();
+    expect(parseIccProfile(profileOf(SPACES.srgb.toXyz, SRGB_CURVE, 'CMYK')).matrix).toBeNull();
   });
 
   it('that is damaged or cut off is refused', () => {
-    const whole = profileOf(SRGB.toXyz, SRGB_CURVE);
+    const whole = profileOf(SPACES.srgb.toXyz, SRGB_CURVE);
     expect(() => parseIccProfile(whole.subarray(0, 300))).toThrow('cut off');
     expect(() => parseIccProfile(whole.subarray(0, 60))).toThrow('damaged');
     expect(() => parseIccProfile(whole.map((byte, at) => (at === 36 ? 0 : byte)))).toThrow('damaged');

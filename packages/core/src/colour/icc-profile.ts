@@ -1,8 +1,6 @@
 import { type Curve, gammaCurve, parametricCurve, sampledCurve } from './curves';
-
-/** Three rows of three numbers. */
-export type Matrix = readonly [Row, Row, Row];
-export type Row = readonly [number, number, number];
+import type { Row } from './matrix';
+import type { RgbSpace } from './spaces';
 
 /** What the pipeline needs to know of an ICC profile (ICC.1:2022). */
 export interface IccProfile {
@@ -10,7 +8,9 @@ export interface IccProfile {
   space: string;
   description: string;
   /** For three-component matrix profiles: curves, and the matrix from linear RGB to XYZ of D50. Null for table profiles. */
-  matrix: { toXyz: Matrix; curves: readonly [Curve, Curve, Curve] } | null;
+  matrix: RgbSpace | null;
+  /** For grey profiles: the curve from encoded grey to light. Null for all others. */
+  grey: Curve | null;
 }
 
 /**
@@ -34,6 +34,7 @@ export function parseIccProfile(bytes: Uint8Array): IccProfile {
     space,
     description: description ? readDescription(bytes, view, description.offset) : 'unnamed profile',
     matrix: space === 'RGB' && !tags.has('A2B0') ? readMatrix(bytes, view, tags) : null,
+    grey: space === 'GRAY' && !tags.has('A2B0') ? greyCurve(bytes, view, tags) : null,
   };
 }
 
@@ -49,6 +50,11 @@ function readMatrix(bytes: Uint8Array, view: DataView, tags: Tags): IccProfile['
   const [red, green, blue] = curves.map((offset) => readCurve(bytes, view, offset ?? 0));
   if (!red || !green || !blue) return null;
   return { toXyz: [row(0), row(1), row(2)], curves: [red, green, blue] };
+}
+
+function greyCurve(bytes: Uint8Array, view: DataView, tags: Tags): Curve | null {
+  const tag = tags.get('kTRC');
+  return tag ? readCurve(bytes, view, tag.offset) : null;
 }
 
 function readCurve(bytes: Uint8Array, view: DataView, offset: number): Curve {

@@ -31,6 +31,11 @@ export const MasterFacts = z.object({
   pages: z.int(),
   profile: z.string().nullable().meta({ description: 'Description of the embedded ICC profile' }),
   sRgb: z.boolean().meta({ description: 'Whether the embedded profile is sRGB' }),
+  exifSpace: z
+    .enum(['srgb', 'adobe-rgb'])
+    .nullable()
+    .default(null)
+    .meta({ description: 'Colour space that EXIF names (ColorSpace, InteropIndex; DCF 2.0): what counts when no profile is embedded' }),
   captured: z.string().nullable().meta({ description: 'Capture time, local, yyyy-MM-ddTHH:mm:ss, with its offset where known' }),
   rating: z.int().min(0).max(5).nullable(),
   keywords: z.array(z.string()),
@@ -45,7 +50,14 @@ export const MasterFacts = z.object({
 export type MasterFacts = z.infer<typeof MasterFacts>;
 
 /** What `inspect` tells of a file: its facts and what to look at. */
-export const Inspection = MasterFacts.omit({ proxy: true, rights: true, sRgb: true, colourModel: true, alpha: true }).extend({
+export const Inspection = MasterFacts.omit({
+  proxy: true,
+  rights: true,
+  sRgb: true,
+  colourModel: true,
+  alpha: true,
+  exifSpace: true,
+}).extend({
   file: z.string(),
   creator: z.string().nullable(),
   copyright: z.string().nullable(),

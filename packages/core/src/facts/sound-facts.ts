@@ -17,6 +17,7 @@ export const soundFacts: MasterFacts = {
   ...{
     profile: 'sRGB',
     sRgb: true,
+    exifSpace: null,
     captured: null,
     rating: null,
     keywords: [],

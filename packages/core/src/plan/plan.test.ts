@@ -1,16 +1,29 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { soundFacts as facts } from '../facts/sound-facts';
+import { StudioDetails } from '../metadata/studio';
 import { Preset } from '../preset/schema';
 import { joinPath, planRun, type PlanMaster, type PlannedOutput, type PlanRequest } from './plan';
+import { recipeText } from './recipe';
 
 const master = (fileName: string, more: Partial<PlanMaster> = {}): PlanMaster => ({
   ...{ id: fileName, fileName, read: { ok: true, facts }, rating: 3, tags: [] },
   ...more,
 });
 const preset = (more: object = {}) => Preset.parse({ kind: 'rundle.preset', version: 1, title: 'Gallery', ...more });
-const plan = (masters: PlanMaster[], presets: Preset[], occupied: PlanRequest['occupied'] = () => 'free') =>
-  planRun({ setTitle: 'Set', masters, presets: presets.map((value, index) => ({ id: String(index), preset: value })), occupied });
+const plan = (
+  masters: PlanMaster[],
+  presets: Preset[],
+  occupied: PlanRequest['occupied'] = () => 'free',
+  unchanged: PlanRequest['unchanged'] = () => false,
+) =>
+  planRun({
+    setTitle: 'Set',
+    masters,
+    presets: presets.map((value, index) => ({ id: String(index), preset: value, problem: null })),
+    occupied,
+    unchanged,
+  });
 const paths = (outputs: PlannedOutput[]) =>
   outputs.flatMap((output) => (output.status === 'planned' ? [joinPath(output.folder, output.fileName)] : []));
 
@@ -33,6 +46,42 @@ describe('plan', () => {
     expect(by('replace')).toMatchObject({ status: 'planned', fileName: 'a_2048.jpg', replaces: true });
     expect(by('leave')).toMatchObject({ status: 'skipped', reason: { code: 'left' } });
     expect(by('stop')).toMatchObject({ status: 'failed', error: { code: 'exists' } });
+  });
+
+  it('leaves out what was made before and has not changed, whatever the policy', () => {
+    for (const existing of ['keep-both', 'replace', 'leave', 'stop'] as const) {
+      const [output] = plan(
+        [master('a.jpg')],
+        [preset({ existing })],
+        (path) => (path === 'web/a_2048.jpg' ? 'file' : 'free'),
+        () => true,
+      );
+      expect(output).toMatchObject({ status: 'skipped', fileName: 'a_2048.jpg', reason: { code: 'unchanged' } });
+    }
+    const other = plan(
+      [master('a.jpg')],
+      [preset()],
+      (path) => (path.endsWith('a_2048.jpg') ? 'file' : 'free'),
+      (path) => !path.endsWith('a_2048.jpg'),
+    );
+    expect(other[0]).toMatchObject({ status: 'planned', fileName: 'a_2048-2.jpg' });
+  });
+
+  it('knows a recipe by what decides the content only', () => {
+    const recipe = (more: object, studio = {}) =>
+      recipeText({ master: '1', preset: preset(more), studio: StudioDetails.parse(studio), watermark: null });
+    expect(recipe({ title: 'Other', notes: 'x', folder: 'y', existing: 'stop', applies: { minRating: 3 } })).toBe(recipe({}));
+    expect(recipe({ file: { quality: 81 } })).not.toBe(recipe({}));
+    expect(recipe({}, { creator: 'Orla' })).not.toBe(recipe({}));
+    expect(recipe({ metadata: { fill: false } }, { creator: 'Orla' })).toBe(recipe({ metadata: { fill: false } }));
+  });
+
+  it('refuses a side that the file type cannot hold', () => {
+    const wide = { ...facts, width: 30_000, height: 400 };
+    const by = (type: string) =>
+      plan([master('p.jpg', { read: { ok: true, facts: wide } })], [preset({ size: { fit: 'original' }, file: { type } })])[0];
+    expect(by('webp')).toMatchObject({ status: 'failed', error: { code: 'too-long' } });
+    expect(by('jpeg')).toMatchObject({ status: 'planned' });
   });
 
   it('never writes over a master, even when told to replace', () => {

@@ -4,7 +4,7 @@ import { FILE_TYPES } from '../file/types';
 import { outputStem } from '../name/output-name';
 import type { Preset } from '../preset/schema';
 import { Problem } from '../problem';
-import { outputGeometry } from '../size/geometry';
+import { outputGeometry, type PixelSize } from '../size/geometry';
 import { Finding } from '../vet/finding';
 import { expectedBytes } from './weight';
 
@@ -44,9 +44,12 @@ export interface PlanMaster {
 export interface PlanRequest {
   setTitle: string;
   masters: readonly PlanMaster[];
-  presets: readonly { id: string; preset: Preset }[];
+  /** `problem`: why a preset cannot be carried out at all; each of its outputs then fails with it. */
+  presets: readonly { id: string; preset: Preset; problem: Problem | null }[];
   /** What stands at a path below the target now: nothing, some file, or a master, which is never written over. */
   occupied: (path: string) => 'free' | 'file' | 'master';
+  /** Whether the file that stands at a path was made of this master by this preset, and nothing has changed since. */
+  unchanged: (path: string, masterId: string, presetId: string) => boolean;
 }
 
 /**
@@ -58,7 +61,11 @@ export function planRun(request: PlanRequest): PlannedOutput[] {
   return request.masters.flatMap((master, index) =>
     request.presets
       .filter(({ preset }) => appliesTo(preset, master))
-      .map(({ id, preset }) => planOutput(request, master, index, id, preset, claimed)),
+      .map(({ id, preset, problem }) =>
+        problem
+          ? { status: 'failed' as const, masterId: master.id, presetId: id, error: problem }
+          : planOutput(request, master, index, id, preset, claimed),
+      ),
   );
 }
 
@@ -69,7 +76,7 @@ export function appliesTo({ applies }: Preset, master: Pick<PlanMaster, 'rating'
 }
 
 function planOutput(
-  { setTitle, occupied }: PlanRequest,
+  { setTitle, occupied, unchanged }: PlanRequest,
   master: PlanMaster,
   index: number,
   presetId: string,
@@ -85,13 +92,15 @@ function planOutput(
     ...{ fileName: master.fileName, set: setTitle, preset: preset.title, index, ...size },
     ...{ captured: facts.captured, creator: facts.rights.creator },
   });
-  const extension = FILE_TYPES[preset.file.type].extension;
+  const { extension, longest, label } = FILE_TYPES[preset.file.type];
+  if (Math.max(size.width, size.height) > longest) return { status: 'failed', ...about, error: tooLong(size, label, longest) };
   const wanted = `${stem}.${extension}`;
   const isClaimed = (name: string) => claimed.has(claimKey(joinPath(preset.folder, name)));
   const standing = (name: string) => occupied(joinPath(preset.folder, name));
+  const asBefore = (name: string) => standing(name) === 'file' && unchanged(joinPath(preset.folder, name), master.id, presetId);
   const fileName = firstName(stem, extension, (name) => {
     if (isClaimed(name) || standing(name) === 'master') return false;
-    return preset.existing !== 'keep-both' || standing(name) === 'free';
+    return preset.existing !== 'keep-both' || standing(name) === 'free' || asBefore(name);
   });
   const place = { folder: preset.folder, fileName };
   const warnings = [
@@ -101,6 +110,7 @@ function planOutput(
   ];
   claimed.add(claimKey(joinPath(preset.folder, fileName)));
   const isThere = standing(fileName) === 'file';
+  if (asBefore(fileName)) return { status: 'skipped', ...about, ...place, reason: UNCHANGED };
   if (isThere && preset.existing === 'leave') return { status: 'skipped', ...about, ...place, reason: LEFT };
   if (isThere && preset.existing === 'stop') return { status: 'failed', ...about, error: stopped(fileName) };
   return {
@@ -127,6 +137,14 @@ function bordered({ width, height }: { width: number; height: number }, { border
   const edge = 2 * (border?.px ?? 0);
   return { width: width + edge, height: height + edge };
 }
+
+/** Code of the reason why an output of a run is not made again. */
+const UNCHANGED: Finding = { code: 'unchanged', severity: 'note', message: 'Made before, and nothing has changed since.' };
+
+const tooLong = ({ width, height }: PixelSize, label: string, longest: number): Problem => ({
+  ...{ code: 'too-long', field: 'file.type' },
+  message: `${width} x ${height} px: a side of a ${label} file has at most ${longest} px. Choose a smaller size or another type.`,
+});
 
 const LEFT: Finding = { code: 'left', severity: 'note', message: 'A file of that name is there; the preset leaves it.' };
 

@@ -4,7 +4,6 @@ import { parsePreset, parsePresetText } from './parse';
 import { Preset, presetJsonSchema } from './schema';
 import { presetSentences, RUNGS } from './sentences';
 import { starterPresets } from './starters';
-import { unsupported } from './support';
 
 const least = { kind: 'rundle.preset', version: 1, title: 'X' } as const;
 const problemsOf = (json: unknown) => {
@@ -61,12 +60,6 @@ describe('the preset file', () => {
     expect(presetJsonSchema()).toMatchObject({
       $defs: { Preset: { required: ['kind', 'version', 'title'], additionalProperties: false } },
     });
-  });
-
-  it('is refused where the engine cannot do it yet, by field', () => {
-    const linear = Preset.parse({ ...least, size: { light: 'linear' } });
-    expect(unsupported(linear)).toMatchObject([{ code: 'unsupported', field: 'size.light' }]);
-    for (const preset of starterPresets()) expect(unsupported(preset)).toEqual([]);
   });
 
   it('reads as a sentence on every rung', () => {

@@ -76,6 +76,9 @@ export const ColourRung = z.strictObject({
     .meta({ description: 'What a master without a profile is taken for' }),
   embed: flag().default(true).meta({ description: 'Embed the profile in the output' }),
   dither: flag().default(true).meta({ description: 'Dither where bits per channel go down' }),
+  backdrop: hexColour()
+    .default('#ffffff')
+    .meta({ description: 'What transparent parts are laid over where the file type has no transparency' }),
 });
 export type ColourRung = z.infer<typeof ColourRung>;
 
@@ -161,6 +164,9 @@ export const MetadataRung = z.strictObject({
   rating: keepOrRemove().default('remove').meta({ description: 'Rating and labels' }),
   other: keepOrRemove().default('remove').meta({ description: 'Everything else' }),
   fill: flag().default(true).meta({ description: 'Fill missing rights fields from the studio’s details' }),
+  fileTime: oneOf(['now', 'capture', 'master'])
+    .default('now')
+    .meta({ description: 'The file’s own time: when it was made, when the picture was taken, or the master file’s' }),
 });
 export type MetadataRung = z.infer<typeof MetadataRung>;
 

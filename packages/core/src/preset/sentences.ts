@@ -11,13 +11,16 @@ export type Piece = { kind: 'text'; text: string } | { kind: 'value'; field: str
 const text = (words: string): Piece => ({ kind: 'text', text: words });
 const value = (field: string, words: string | number): Piece => ({ kind: 'value', field, text: String(words) });
 
-/** What a preset does, rung by rung, as sentences: "Long edge **1920 px**, never enlarged." */
-export function presetSentences(preset: Preset): Record<Rung, Piece[]> {
+/**
+ * What a preset does, rung by rung, as sentences: "Long edge **1920 px**, never enlarged."
+ * @param watermarkTitle what the watermark that the preset names is called; without, its id or file stands there
+ */
+export function presetSentences(preset: Preset, watermarkTitle?: string): Record<Rung, Piece[]> {
   return {
     size: sizeSentence(preset),
     colour: colourSentence(preset),
     sharpen: sharpenSentence(preset),
-    mark: markSentence(preset),
+    mark: markSentence(preset, watermarkTitle),
     file: fileSentence(preset),
     metadata: metadataSentence(preset),
     name: nameSentence(preset),
@@ -28,13 +31,13 @@ export function presetSentences(preset: Preset): Record<Rung, Piece[]> {
 /** The whole preset in one line: "Long edge 2048 px, sRGB, JPEG 80". */
 export function presetInShort(preset: Preset): string {
   const { file, colour } = preset;
-  const space = colour.space === 'keep' ? 'colours as they are' : SPACES[colour.space];
+  const space = colour.space === 'keep' ? 'colours as they are' : SPACE_NAMES[colour.space];
   const quality = file.type === 'png' || file.type === 'tiff' ? `${file.bits} bits` : `quality ${file.quality}`;
   const ceiling = file.ceiling ? `, at most ${kilobytes(file.ceiling.bytes)}` : '';
   return `${sizeInShort(preset)}, ${space}, ${TYPES[file.type]} ${quality}${ceiling}`;
 }
 
-export const SPACES = { srgb: 'sRGB', 'display-p3': 'Display P3', 'adobe-rgb': 'Adobe RGB (1998)', keep: 'the master’s own' } as const;
+export const SPACE_NAMES = { srgb: 'sRGB', 'display-p3': 'Display P3', 'adobe-rgb': 'Adobe RGB (1998)', keep: 'the master’s own' } as const;
 export const TYPES = { jpeg: 'JPEG', webp: 'WebP', avif: 'AVIF', png: 'PNG', tiff: 'TIFF' } as const;
 
 export const FITS: Record<Preset['size']['fit'], string> = {
@@ -93,11 +96,15 @@ function sizeSentence({ size }: Preset): Piece[] {
     value('size.enlarge', size.enlarge ? 'enlarged where needed' : 'never enlarged'),
     text('. Resampled with '),
     value('size.kernel', KERNELS[size.kernel]),
+    text(', averaging '),
+    value('size.light', LIGHTS[size.light]),
     text('; tagged '),
     value('size.ppi', size.ppi === null ? 'as the master' : `${size.ppi} ppi`),
     text('.'),
   ];
 }
+
+export const LIGHTS: Record<Preset['size']['light'], string> = { encoded: 'encoded values', linear: 'linear light' };
 
 export const KERNELS: Record<Preset['size']['kernel'], string> = {
   lanczos3: 'Lanczos 3',
@@ -109,23 +116,33 @@ export const KERNELS: Record<Preset['size']['kernel'], string> = {
 };
 
 function colourSentence({ colour }: Preset): Piece[] {
-  if (colour.space === 'keep') return [text('Colours stay in '), value('colour.space', SPACES.keep), text(' space.')];
-  return [
-    text('Converted to '),
-    value('colour.space', SPACES[colour.space]),
-    text(', '),
-    value('colour.intent', INTENTS[colour.intent]),
-    text(colour.intent === 'relative' ? ' ' : ', '),
-    value('colour.blackPoint', colour.blackPoint ? 'with black-point compensation' : 'without black-point compensation'),
-    text('. Pictures without a profile are taken for '),
-    value('colour.untagged', SPACES[colour.untagged]),
+  const untagged = [text(' Pictures without a profile are taken for '), value('colour.untagged', SPACE_NAMES[colour.untagged])];
+  const rest = [
     text('. The profile is '),
     value('colour.embed', colour.embed ? 'embedded' : 'left out'),
     text('; '),
     value('colour.dither', colour.dither ? 'dithered' : 'not dithered'),
-    text(' on the way to 8 bits.'),
+    text(' on the way to 8 bits. Where a file has no transparency, clear parts lie over '),
+    value('colour.backdrop', colourName(colour.backdrop)),
+    text('.'),
+  ];
+  if (colour.space === 'keep')
+    return [text('Colours stay in '), value('colour.space', SPACE_NAMES.keep), text(' space.'), ...untagged, ...rest];
+  return [
+    text('Converted to '),
+    value('colour.space', SPACE_NAMES[colour.space]),
+    text(', '),
+    value('colour.intent', INTENTS[colour.intent]),
+    text(colour.intent === 'relative' ? ' ' : ', '),
+    value('colour.blackPoint', colour.blackPoint ? 'with black-point compensation' : 'without black-point compensation'),
+    text('.'),
+    ...untagged,
+    ...rest,
   ];
 }
+
+const COLOUR_NAMES: Record<string, string> = { '#ffffff': 'white', '#808080': 'mid grey', '#000000': 'black' };
+const colourName = (hex: string): string => COLOUR_NAMES[hex.toLowerCase()] ?? hex;
 
 export const INTENTS: Record<Preset['colour']['intent'], string> = {
   relative: 'relative colorimetric',
@@ -148,21 +165,62 @@ function sharpenSentence({ sharpen }: Preset): Piece[] {
   ];
 }
 
-function markSentence({ mark, border }: Preset): Piece[] {
+export const PLACES: Record<NonNullable<Preset['mark']>['place'], string> = {
+  'top-left': 'at the top left',
+  top: 'at the top',
+  'top-right': 'at the top right',
+  left: 'at the left',
+  centre: 'in the centre',
+  right: 'at the right',
+  'bottom-left': 'at the bottom left',
+  bottom: 'at the bottom',
+  'bottom-right': 'at the bottom right',
+};
+
+function markSentence({ mark, border }: Preset, title: string | undefined): Piece[] {
+  const percent = (share: number) => `${Math.round(share * 1000) / 10} %`;
+  const watermark = mark
+    ? [
+        text('Watermark '),
+        value('mark.watermark', title ?? mark.watermark),
+        text(' '),
+        value('mark.place', PLACES[mark.place]),
+        text(', '),
+        value('mark.size', percent(mark.size)),
+        text(' of the short edge large and '),
+        value('mark.margin', percent(mark.margin)),
+        text(' from the edges, opacity '),
+        value('mark.opacity', percent(mark.opacity)),
+        text('. '),
+      ]
+    : [value('mark', 'No watermark'), text('. ')];
   return [
-    text(mark ? `Watermark ${mark.watermark} at ${mark.place}. ` : 'No watermark. '),
+    ...watermark,
     value('border', border ? `A border of ${border.px} px` : 'No border'),
-    ...(border ? [text(' in '), value('border.colour', border.colour)] : []),
+    ...(border ? [text(' in '), value('border.colour', colourName(border.colour))] : []),
     text('.'),
   ];
 }
 
 function fileSentence({ file }: Preset): Piece[] {
-  const jpeg = file.type === 'jpeg';
+  const type = value('file.type', TYPES[file.type]);
+  if (file.type === 'png') return [type, text(' of '), value('file.bits', file.bits), text(' bits per channel.')];
+  if (file.type === 'tiff')
+    return [
+      type,
+      text(' of '),
+      value('file.bits', file.bits),
+      text(' bits per channel, '),
+      value('file.compression', COMPRESSIONS[file.compression]),
+      text('.'),
+    ];
+  const quality =
+    file.match === null
+      ? [text(' of '), value('file.match', 'a fixed quality'), text(', '), value('file.quality', file.quality)]
+      : [text(' of '), value('file.match', `the lowest quality that is ${file.match} like the unencoded picture`), text(' (MS-SSIM)')];
   return [
-    value('file.type', TYPES[file.type]),
-    text(' of quality '),
-    value('file.quality', file.quality),
+    type,
+    ...quality,
     text(', '),
     value('file.ceiling', file.ceiling ? `at most ${kilobytes(file.ceiling.bytes)}` : 'whatever it weighs'),
     ...(file.ceiling
@@ -173,17 +231,17 @@ function fileSentence({ file }: Preset): Piece[] {
           value('file.ceiling.then', THEN[file.ceiling.then]),
         ]
       : []),
-    ...(jpeg
-      ? [
-          text('. '),
-          value('file.progressive', file.progressive ? 'Progressive' : 'Baseline'),
-          text(', chroma '),
-          value('file.chroma', file.chroma),
-        ]
-      : []),
+    ...(file.type === 'jpeg' ? [text('. '), value('file.progressive', file.progressive ? 'Progressive' : 'Baseline')] : []),
+    ...(file.type === 'webp' ? [] : [text(file.type === 'jpeg' ? ', chroma ' : '. Chroma '), value('file.chroma', file.chroma)]),
     text('.'),
   ];
 }
+
+export const COMPRESSIONS: Record<Preset['file']['compression'], string> = {
+  none: 'not compressed',
+  lzw: 'LZW compression',
+  zip: 'ZIP compression',
+};
 
 export const THEN = { shrink: 'it shrinks further', exceed: 'it goes over and says so', fail: 'it fails and says so' } as const;
 
@@ -208,10 +266,19 @@ function metadataSentence({ metadata }: Preset): Piece[] {
     ...(kept.length ? [text('Kept: '), ...kept, text('. ')] : []),
     ...(removed.length ? [text('Removed: '), ...removed, text('. ')] : []),
     ...(metadata.rights === 'keep'
-      ? [text('Missing rights are '), value('metadata.fill', metadata.fill ? 'filled in from the studio' : 'left missing'), text('.')]
+      ? [text('Missing rights are '), value('metadata.fill', metadata.fill ? 'filled in from the studio' : 'left missing'), text('. ')]
       : []),
+    text('The file’s own time is '),
+    value('metadata.fileTime', FILE_TIMES[metadata.fileTime]),
+    text('.'),
   ];
 }
+
+export const FILE_TIMES: Record<Preset['metadata']['fileTime'], string> = {
+  now: 'when it was made',
+  capture: 'when the picture was taken',
+  master: 'that of the master',
+};
 
 /** What a name part is called in sentences and lists. */
 export function partLabel(part: NamePart): string {

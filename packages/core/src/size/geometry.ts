@@ -11,6 +11,8 @@ export interface Geometry {
   scaled: PixelSize;
   crop: (PixelSize & { left: number; top: number }) | null;
   output: PixelSize;
+  /** Whether the crop shall go where most detail is; `crop` then is only its size, in the middle. */
+  toDetail: boolean;
   /** Whether the master was too small for what was asked, and enlarging is off. */
   short: boolean;
 }
@@ -88,7 +90,8 @@ function coverBox(size: SizeRung, master: PixelSize): Geometry {
   const spare = { x: scaled.width - output.width, y: scaled.height - output.height };
   const left = size.anchor === 'left' ? 0 : size.anchor === 'right' ? spare.x : Math.floor(spare.x / 2);
   const top = size.anchor === 'top' ? 0 : size.anchor === 'bottom' ? spare.y : Math.floor(spare.y / 2);
-  return { scaled, crop: spare.x || spare.y ? { left, top, ...output } : null, output, short };
+  const crop = spare.x || spare.y ? { left, top, ...output } : null;
+  return { scaled, crop, output, short, toDetail: crop !== null && size.anchor === 'detail' };
 }
 
 function stretchToBox(size: SizeRung, master: PixelSize): Geometry {
@@ -113,7 +116,20 @@ function toMegapixels(size: SizeRung, master: PixelSize): Geometry {
   return alongEdge({ ...size, enlarge: true }, master, { edge: long, px: roundPixels(master[long] * Math.sqrt(wanted / pixels)) });
 }
 
-const plain = (output: PixelSize, short: boolean): Geometry => ({ scaled: output, crop: null, output, short });
+const plain = (output: PixelSize, short: boolean): Geometry => ({ scaled: output, crop: null, output, toDetail: false, short });
+
+/** The same output, smaller: everything but the border shrinks by one share, 0-1. */
+export function shrunkGeometry({ scaled, crop, output, ...rest }: Geometry, share: number): Geometry {
+  const by = ({ width, height }: PixelSize): PixelSize => ({ width: roundPixels(width * share), height: roundPixels(height * share) });
+  const size = by(output);
+  const whole = crop ? { width: Math.max(size.width, by(scaled).width), height: Math.max(size.height, by(scaled).height) } : size;
+  const at = (offset: number, room: number) => Math.min(room, Math.round(offset * share));
+  const cut = crop && {
+    ...size,
+    ...{ left: at(crop.left, whole.width - size.width), top: at(crop.top, whole.height - size.height) },
+  };
+  return { ...rest, scaled: whole, crop: cut, output: size };
+}
 
 /** The box in px, turned to the orientation of the master when the preset says so; an open side is infinite. */
 function boxFor(size: SizeRung, master: PixelSize): PixelSize {

@@ -1,30 +1,67 @@
-import { stat } from 'node:fs/promises';
-import { basename } from 'node:path';
-import { type PixelSize, type Preset, ProblemError } from '@rundle/core';
+import { readFile } from 'node:fs/promises';
+import { type Preset, ProblemError, type Raster } from '@rundle/core';
 import sharp from 'sharp';
+import { describingSegments } from '../metadata/jpeg-segments';
+
+/** What a finished file was promised to be. */
+export interface Promised {
+  /** What it will be called, for the message. */
+  name: string;
+  file: Preset['file'];
+  picture: Raster;
+  profile: Uint8Array | null;
+  /** The most it may weigh, in bytes; null: whatever. */
+  most: number | null;
+  /** For JPEG: the bytes that describe it, which have been read and checked already. */
+  described: Uint8Array | null;
+}
 
 /**
- * Opens a finished file again and holds it against what was promised.
+ * Opens a finished file again, decodes it to its end and holds it against what was promised.
  * @param path the file, still aside
- * @param name what it will be called, for the message
  * @returns its weight in bytes
  * @throws ProblemError `check-failed` that names the first difference
  */
-export async function verifyOutput(path: string, name: string, preset: Preset, size: PixelSize, most: number | null): Promise<number> {
-  const { size: bytes } = await stat(path);
-  const { format, width, height, icc, orientation } = await sharp(path).metadata();
-  const differences: [boolean, string][] = [
-    [format !== preset.file.type, `its type is ${format}, not ${preset.file.type}`],
-    [width !== size.width || height !== size.height, `it has ${width} x ${height} px, not ${size.width} x ${size.height}`],
-    [(icc !== undefined) !== preset.colour.embed, preset.colour.embed ? 'the profile is missing' : 'it carries a profile'],
-    [(orientation ?? 1) !== 1, 'its orientation tag is not 1'],
-    [most !== null && bytes > most, `it weighs ${bytes} bytes, more than ${most}`],
-  ];
-  const found = differences.find(([differs]) => differs);
+export async function verifyOutput(path: string, promised: Promised): Promise<number> {
+  const bytes = await readFile(path);
+  const found = await firstDifference(bytes, promised);
   if (found)
     throw new ProblemError({
-      ...{ code: 'check-failed', file: basename(name) },
-      message: `${name} did not pass the check after writing: ${found[1]}. Nothing was kept; please run again.`,
+      ...{ code: 'check-failed', file: promised.name },
+      message: `${promised.name} did not pass the check after writing: ${found}. Nothing was kept; please run again.`,
     });
-  return bytes;
+  return bytes.length;
+}
+
+async function firstDifference(bytes: Buffer, { file, picture, profile, most, described }: Promised): Promise<string | null> {
+  const read = await sharp(bytes).metadata();
+  const { width, height } = picture;
+  const bits = read.depth === 'ushort' ? 16 : 8;
+  const type = read.format === 'heif' && read.compression === 'av1' ? 'avif' : read.format;
+  const sameProfile = profile === null ? read.icc === undefined : read.icc !== undefined && Buffer.compare(read.icc, profile) === 0;
+  const differences: [boolean, string][] = [
+    [type !== file.type, `its type is ${type}, not ${file.type}`],
+    [read.width !== width || read.height !== height, `it has ${read.width} x ${read.height} px, not ${width} x ${height}`],
+    [bits !== file.bits, `it has ${bits} bits per channel, not ${file.bits}`],
+    [!sameProfile, profile ? 'the profile is missing or another' : 'it carries a profile'],
+    [(read.orientation ?? 1) !== 1, 'its orientation tag is not 1'],
+    [most !== null && bytes.length > most, `it weighs ${bytes.length} bytes, more than ${most}`],
+    [described !== null && Buffer.compare(describingSegments(bytes), described) !== 0, 'its metadata are not those that were written'],
+    [
+      file.type === 'jpeg' && (read.isProgressive ?? false) !== file.progressive,
+      'it is progressive where it should not be, or the other way round',
+    ],
+  ];
+  return differences.find(([differs]) => differs)?.[1] ?? (await decodes(bytes, file.type, width));
+}
+
+/** Reads the picture to its end. For JPEG every coefficient is read, but only every eighth pixel is worked out. */
+async function decodes(bytes: Buffer, type: Preset['file']['type'], width: number): Promise<string | null> {
+  const image = sharp(bytes, { ignoreIcc: true, failOn: 'warning', limitInputPixels: false });
+  try {
+    await (type === 'jpeg' ? image.resize(Math.max(1, width >> 3)) : image).raw().toBuffer();
+    return null;
+  } catch (error) {
+    return `it cannot be decoded to its end (${error instanceof Error ? error.message : String(error)})`;
+  }
 }

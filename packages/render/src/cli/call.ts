@@ -1,6 +1,8 @@
 import { readFile } from 'node:fs/promises';
+import { dirname } from 'node:path';
 import { parseArgs } from 'node:util';
-import { parsePresetText, type Preset, type Problem, problemOf, unsupported } from '@rundle/core';
+import { parsePresetText, type Preset, type Problem, problemOf, type Watermark } from '@rundle/core';
+import { readWatermark } from '../mark/read';
 
 export const USAGE = `Usage:
   rundle render  --preset FILE [--preset FILE ...] --out DIR [--set NAME] [--recursive] [--json] PATH...
@@ -9,11 +11,18 @@ export const USAGE = `Usage:
 
 PATH is a file or a folder. Masters are only read. Exit code: 0 all done, 2 wrong call or preset, 3 some failed.`;
 
+/** A preset with the watermark that it names. */
+export interface ReadyPreset {
+  file: string;
+  preset: Preset;
+  watermark: Watermark | null;
+}
+
 /** A call of the command line, checked. */
 export type Call =
   | {
       command: 'render' | 'plan';
-      presets: { file: string; preset: Preset }[];
+      presets: ReadyPreset[];
       out: string;
       set: string | null;
       recursive: boolean;
@@ -57,7 +66,7 @@ export async function parseCall(args: string[]): Promise<ParsedCall> {
   return { ok: true, call: { command, presets, out, set, recursive, json, paths } };
 }
 
-type ReadPreset = { ok: true; value: { file: string; preset: Preset } } | { ok: false; problems: Problem[] };
+type ReadPreset = { ok: true; value: ReadyPreset } | { ok: false; problems: Problem[] };
 
 async function readPreset(file: string): Promise<ReadPreset> {
   const text = await readFile(file, 'utf8').catch(() => null);
@@ -67,7 +76,11 @@ async function readPreset(file: string): Promise<ReadPreset> {
       problems: [{ code: 'preset-missing', file, message: 'The preset cannot be read. Check the path behind --preset.' }],
     };
   const parsed = parsePresetText(text);
-  const problems = parsed.ok ? unsupported(parsed.value) : parsed.problems;
-  if (!parsed.ok || problems.length) return { ok: false, problems: problems.map((problem) => ({ ...problem, file })) };
-  return { ok: true, value: { file, preset: parsed.value } };
+  if (!parsed.ok) return { ok: false, problems: parsed.problems.map((problem) => ({ ...problem, file })) };
+  const { mark } = parsed.value;
+  try {
+    return { ok: true, value: { file, preset: parsed.value, watermark: mark && (await readWatermark(mark.watermark, dirname(file))) } };
+  } catch (error) {
+    return { ok: false, problems: [{ ...problemOf(error, 'watermark-unreadable'), file }] };
+  }
 }

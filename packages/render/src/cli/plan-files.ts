@@ -1,7 +1,18 @@
 import { existsSync, realpathSync } from 'node:fs';
 import { basename, dirname, join, resolve } from 'node:path';
-import { planRun, type PlanMaster, type PlannedOutput, type Preset, type Problem, problemOf } from '@rundle/core';
+import {
+  planRun,
+  type PlanMaster,
+  type PlannedOutput,
+  type Problem,
+  problemOf,
+  recipeText,
+  StudioDetails,
+  type Watermark,
+} from '@rundle/core';
 import type { RenderPool } from '../pool/pool';
+import type { ReadyPreset } from './call';
+import type { TargetRecord } from './record';
 
 export interface FilePlan {
   masters: PlanMaster[];
@@ -16,16 +27,18 @@ export async function planFiles(
   pool: RenderPool,
   files: readonly string[],
   unread: readonly Problem[],
-  presets: readonly Preset[],
+  presets: readonly ReadyPreset[],
   out: string,
   set: string | null,
+  record: TargetRecord,
 ): Promise<FilePlan> {
-  const masters = [...(await Promise.all(files.map((file) => readMaster(pool, file)))), ...unread.map(missingMaster)];
+  const masters = [...(await Promise.all(files.map((file) => readMaster(pool, file, record)))), ...unread.map(missingMaster)];
   const originals = new Set(files.map((file) => realOf(file)));
   const outputs = planRun({
     setTitle: set ?? basename(dirname(files[0] ?? resolve(out))),
     masters,
-    presets: presets.map((preset, index) => ({ id: String(index), preset })),
+    presets: presets.map(({ preset }, index) => ({ id: String(index), preset, problem: null })),
+    unchanged: (path, masterId, presetId) => record.holds(path, recipeOf(record, masterId, presets[Number(presetId)]!)),
     occupied: (path) => {
       const target = join(resolve(out), path);
       if (!existsSync(target)) return 'free';
@@ -35,10 +48,22 @@ export async function planFiles(
   return { masters, outputs };
 }
 
-async function readMaster(pool: RenderPool, file: string): Promise<PlanMaster> {
+/** The command line knows no studio. */
+export const NO_STUDIO = StudioDetails.parse({});
+
+/** What decides the content of an output of the command line. */
+export const recipeOf = (record: TargetRecord, master: string, { preset, watermark }: ReadyPreset): string =>
+  recipeText({ master: record.identity(master), preset, studio: NO_STUDIO, watermark: watermark && watermarkText(watermark) });
+
+const watermarkText = (mark: Watermark): string =>
+  mark.kind === 'text' ? `${mark.colour} ${mark.text}` : Buffer.from(mark.data).toString('base64');
+
+async function readMaster(pool: RenderPool, file: string, record: TargetRecord): Promise<PlanMaster> {
   const about = { id: file, fileName: basename(file) };
   try {
-    const facts = await pool.facts(file, null);
+    const known = record.factsOf(file);
+    const facts = known ?? (await pool.facts(file, null));
+    if (!known) record.keepFacts(file, facts);
     return { ...about, read: { ok: true, facts }, rating: facts.rating ?? 0, tags: facts.keywords };
   } catch (error) {
     return { ...about, read: { ok: false, problem: problemOf(error, 'unreadable') }, rating: 5, tags: [] };

@@ -1,10 +1,11 @@
 import { join, resolve } from 'node:path';
-import { joinPath, type PlannedOutput, type Preset, problemOf, StudioDetails } from '@rundle/core';
+import { joinPath, type PlannedOutput, type Problem, problemOf } from '@rundle/core';
 import type { RenderPool } from '../pool/pool';
 import type { MasterJob, OutputResult } from '../render-master';
-import type { Call } from './call';
+import type { Call, ReadyPreset } from './call';
 import { collectFiles } from './collect';
-import { type FilePlan, planFiles } from './plan-files';
+import { type FilePlan, NO_STUDIO, planFiles, recipeOf } from './plan-files';
+import { TargetRecord } from './record';
 import { type OutputEvent, Report } from './report';
 
 type RenderCall = Extract<Call, { command: 'render' | 'plan' }>;
@@ -13,27 +14,24 @@ type RenderCall = Extract<Call, { command: 'render' | 'plan' }>;
 export async function planOrRender(call: RenderCall, pool: RenderPool, signal: AbortSignal): Promise<number> {
   const { files, leftAside, problems } = await collectFiles(call.paths, call.recursive);
   for (const file of leftAside) Report.problem({ code: 'left-aside', file, message: 'Left aside: this is no picture.' });
-  const presets = call.presets.map(({ preset }) => preset);
-  const plan = await planFiles(pool, files, problems, presets, call.out, call.set);
+  const { presets } = call;
+  const refused = (await Promise.all(presets.map((preset) => watermarkProblem(preset, pool)))).filter((problem) => problem !== null);
+  for (const problem of refused) Report.problem(problem);
+  if (refused.length) return 2;
+  const record = new TargetRecord(resolve(call.out), call.command === 'render');
+  const plan = await planFiles(pool, files, problems, presets, call.out, call.set, record);
   const report = new Report(call.json);
-  const told = new Teller(call, presets, report);
+  const told = new Teller(call, report, record);
   const open = plan.outputs.filter((output) => call.command === 'plan' || output.status !== 'planned');
   for (const output of open) told.plan(output);
-  if (call.command === 'render') await renderAll(call, plan, presets, pool, told, signal);
+  if (call.command === 'render') await renderAll(call, plan, pool, told, signal);
   const facts = plan.masters.flatMap(({ read }) => (read.ok ? [read.facts] : []));
   report.summary(facts.reduce((sum, { bytes }) => sum + bytes, 0));
   return signal.aborted ? 3 : report.exitCode();
 }
 
-async function renderAll(
-  call: RenderCall,
-  plan: FilePlan,
-  presets: Preset[],
-  pool: RenderPool,
-  told: Teller,
-  signal: AbortSignal,
-): Promise<void> {
-  const jobs = plan.masters.flatMap((master) => jobOf(master, plan, presets, call.out) ?? []);
+async function renderAll(call: RenderCall, plan: FilePlan, pool: RenderPool, told: Teller, signal: AbortSignal): Promise<void> {
+  const jobs = plan.masters.flatMap((master) => jobOf(master, plan, call.presets, call.out) ?? []);
   const queue = jobs[Symbol.iterator]();
   const work = async () => {
     for (const job of queue) {
@@ -53,23 +51,37 @@ async function renderAll(
   await Promise.all(Array.from({ length: pool.size }, work));
 }
 
-function jobOf(master: FilePlan['masters'][number], plan: FilePlan, presets: Preset[], out: string): MasterJob | null {
+function jobOf(master: FilePlan['masters'][number], plan: FilePlan, presets: readonly ReadyPreset[], out: string): MasterJob | null {
   const planned = plan.outputs.filter((output) => output.status === 'planned' && output.masterId === master.id);
   if (!master.read.ok || planned.length === 0) return null;
   return {
-    ...{ master: master.id, facts: master.read.facts, target: resolve(out), studio: StudioDetails.parse({}) },
-    outputs: planned.flatMap((output) =>
-      output.status === 'planned' ? [{ id: output.presetId, planned: output, preset: presets[Number(output.presetId)]! }] : [],
-    ),
+    ...{ master: master.id, facts: master.read.facts, target: resolve(out), studio: NO_STUDIO },
+    outputs: planned.flatMap((output) => (output.status === 'planned' ? [taskOf(output, presets[Number(output.presetId)]!)] : [])),
   };
 }
 
-/** Turns plans and results into events. */
+const taskOf = (
+  planned: Extract<PlannedOutput, { status: 'planned' }>,
+  { preset, watermark }: ReadyPreset,
+): MasterJob['outputs'][number] => ({
+  ...{ id: planned.presetId, planned, preset, watermark },
+});
+
+/** A watermark that cannot be drawn makes its preset a wrong one. */
+async function watermarkProblem({ file, watermark }: ReadyPreset, pool: RenderPool): Promise<Problem | null> {
+  if (!watermark) return null;
+  return pool.checkWatermark(watermark).then(
+    () => null,
+    (error: unknown) => ({ ...problemOf(error), file }),
+  );
+}
+
+/** Turns plans and results into events, and writes down what was made. */
 class Teller {
   constructor(
     private readonly call: RenderCall,
-    private readonly presets: readonly Preset[],
     private readonly report: Report,
+    private readonly record: TargetRecord,
   ) {}
 
   plan(output: PlannedOutput): void {
@@ -84,16 +96,32 @@ class Teller {
   result(job: MasterJob, result: OutputResult): void {
     const about = this.about(job.master, result.id);
     if (result.status === 'failed') return this.report.output({ ...about, status: 'failed', error: result.error });
-    const { path: output, width, height, bytes, quality } = result;
-    const planned = job.outputs.find(({ id }) => id === result.id)?.planned;
+    const { path: output, width, height, bytes, quality, measures } = result;
+    const task = job.outputs.find(({ id }) => id === result.id);
+    const planned = task?.planned;
+    if (task)
+      this.record.keepOutput(
+        joinPath(task.planned.folder, task.planned.fileName),
+        recipeOf(this.record, job.master, this.call.presets[Number(result.id)]!),
+      );
     const warnings = [
       ...(planned && 'warnings' in planned ? (planned.warnings as OutputEvent['warnings'] & object) : []),
       ...result.warnings,
     ];
-    this.report.output({ ...about, status: 'done', output, width, height, bytes, quality, warnings });
+    this.report.output({
+      ...about,
+      status: 'done',
+      output,
+      width,
+      height,
+      bytes,
+      ...(quality === null ? {} : { quality }),
+      measures,
+      warnings,
+    });
   }
 
   private about(master: string, presetId: string): Pick<OutputEvent, 'event' | 'master' | 'preset'> {
-    return { event: 'output', master, preset: this.presets[Number(presetId)]?.title ?? presetId };
+    return { event: 'output', master, preset: this.call.presets[Number(presetId)]?.preset.title ?? presetId };
   }
 }

@@ -1,4 +1,4 @@
-import { kilobytes, type Finding, type Problem } from '@rundle/core';
+import { type Finding, kilobytes, type Measures, type Problem } from '@rundle/core';
 
 /** One line of `--json`: what became of one output. */
 export interface OutputEvent {
@@ -10,7 +10,10 @@ export interface OutputEvent {
   width?: number;
   height?: number;
   bytes?: number;
+  /** Only of file types with loss. */
   quality?: number;
+  /** What was measured: clipped colours and overshoot. */
+  measures?: Measures;
   warnings?: Pick<Finding, 'code' | 'message'>[];
   error?: Pick<Problem, 'code' | 'message'>;
 }

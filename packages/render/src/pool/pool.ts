@@ -1,4 +1,4 @@
-import { type MasterFacts, type Problem, ProblemError } from '@rundle/core';
+import { type MasterFacts, type Problem, ProblemError, type Watermark } from '@rundle/core';
 import { MessageChannel, type MessagePort } from 'node:worker_threads';
 import { Piscina } from 'piscina';
 import type { MasterJob, OutputResult } from '../render-master';
@@ -18,8 +18,9 @@ export class RenderPool {
     thread: URL,
     readonly size: number,
   ) {
+    // Threads start when they are needed and then stay.
     // Waiting with Atomics would stop a thread's event loop, and with it its ExifTool process and its messages.
-    this.threads = new Piscina({ filename: thread.href, minThreads: size, maxThreads: size, atomics: 'disabled' });
+    this.threads = new Piscina({ filename: thread.href, minThreads: 0, maxThreads: size, idleTimeout: Infinity, atomics: 'disabled' });
   }
 
   /**
@@ -28,6 +29,14 @@ export class RenderPool {
    */
   async facts(path: string, proxyTo: string | null): Promise<MasterFacts> {
     return (await this.ask({ kind: 'facts', path, proxyTo }))!.facts;
+  }
+
+  /**
+   * Checks a watermark by drawing it once.
+   * @throws ProblemError when it cannot be read or is refused
+   */
+  async checkWatermark(watermark: Watermark): Promise<void> {
+    await this.ask({ kind: 'watermark', watermark });
   }
 
   /** Renders all outputs of one master; results come one by one. See `renderMaster`. */

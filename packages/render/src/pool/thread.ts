@@ -1,5 +1,6 @@
 import sharp from 'sharp';
 import { problemOf, type Problem } from '@rundle/core';
+import { checkWatermark } from '../mark/draw';
 import { makeProxy } from '../proxy';
 import { readFacts } from '../read/facts';
 import { renderMaster } from '../render-master';
@@ -12,9 +13,21 @@ sharp.cache(false);
 /** Runs one task; errors come back as data, since an error object loses its fields between threads. */
 export default async function run(task: Task): Promise<{ ok: true; value: FactsAnswer | null } | { ok: false; problem: Problem }> {
   try {
-    return { ok: true, value: task.kind === 'facts' ? await readAll(task) : await render(task) };
+    return { ok: true, value: await work(task) };
   } catch (error) {
     return { ok: false, problem: problemOf(error) };
+  }
+}
+
+async function work(task: Task): Promise<FactsAnswer | null> {
+  switch (task.kind) {
+    case 'facts':
+      return readAll(task);
+    case 'render':
+      return render(task);
+    case 'watermark':
+      await checkWatermark(task.watermark);
+      return null;
   }
 }
 

@@ -1,6 +1,6 @@
 import { open, stat } from 'node:fs/promises';
 import { basename } from 'node:path';
-import { isSrgb, type MasterFacts, parseIccProfile, ProblemError, SNIFF_BYTES, sniffFormat } from '@rundle/core';
+import { type MasterFacts, parseIccProfile, ProblemError, sameSpace, SNIFF_BYTES, sniffFormat, SPACES } from '@rundle/core';
 import sharp, { type Metadata } from 'sharp';
 import { MOST_PIXELS, readProblem } from './limits';
 import { readTags } from './tags';
@@ -65,7 +65,7 @@ function profileOf({ icc }: Metadata): { profile: string | null; sRgb: boolean }
   if (!icc) return { profile: null, sRgb: false };
   try {
     const { description, matrix } = parseIccProfile(icc);
-    return { profile: description, sRgb: matrix !== null && isSrgb(matrix) };
+    return { profile: description, sRgb: matrix !== null && sameSpace(matrix, SPACES.srgb) };
   } catch {
     return { profile: null, sRgb: false };
   }

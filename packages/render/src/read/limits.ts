@@ -1,7 +1,21 @@
-import { NO_PICTURE, type Problem } from '@rundle/core';
+import { type MasterFacts, NO_PICTURE, type Problem, ProblemError } from '@rundle/core';
 
 /** The most pixels a master may have; larger ones are refused with this number in the message. */
 export const MOST_PIXELS = 150_000_000;
+
+/** The most memory that the decoded pixels of one master may take, in bytes. */
+const MOST_BYTES = 1_000_000_000;
+
+/** @throws ProblemError when decoding a master would take more memory than {@link MOST_BYTES} */
+export function refuseTooMuchMemory({ width, height, channels, bits }: MasterFacts, file: string): void {
+  const bytes = width * height * channels * (bits > 8 ? 2 : 1);
+  if (bytes <= MOST_BYTES) return;
+  const needed = `Decoded, the picture would take ${(bytes / 1e9).toFixed(1)} GB of memory`;
+  throw new ProblemError({
+    ...{ code: 'too-large', file },
+    message: `${needed}; the limit of this program is ${MOST_BYTES / 1e9} GB. Bring in a smaller version, or one of 8 bits.`,
+  });
+}
 
 /** Turns what the decoder says into what a photographer can act on. */
 export function readProblem(thrown: unknown, file: string): Problem {

@@ -1,7 +1,10 @@
 import type { MasterFacts } from '@rundle/core';
 import { exifTool } from './exiftool';
 
-type TagFacts = Pick<MasterFacts, 'captured' | 'rating' | 'keywords' | 'title' | 'caption' | 'rights' | 'gps' | 'camera' | 'lens'>;
+type TagFacts = Pick<
+  MasterFacts,
+  'captured' | 'rating' | 'keywords' | 'title' | 'caption' | 'rights' | 'gps' | 'camera' | 'lens' | 'exifSpace'
+>;
 
 /** Where each fact stands, best source first: XMP, then IPTC-IIM, then EXIF (Metadata Working Group 2.0, section 5). */
 const SOURCES = {
@@ -21,6 +24,8 @@ const SOURCES = {
   latitude: ['GPS:GPSLatitude', 'XMP-exif:GPSLatitude'],
   make: ['IFD0:Make'],
   model: ['IFD0:Model'],
+  colourSpace: ['ExifIFD:ColorSpace'],
+  interoperability: ['InteropIFD:InteropIndex'],
   lens: ['ExifIFD:LensModel', 'XMP-aux:Lens'],
 } as const;
 
@@ -60,6 +65,7 @@ export async function readTags(path: string): Promise<TagFacts> {
     gps: raw('latitude') !== undefined,
     camera: cameraName(text('make'), text('model')),
     lens: text('lens'),
+    exifSpace: exifSpace(Number(raw('colourSpace')), text('interoperability')),
   };
 }
 
@@ -75,6 +81,15 @@ function captureTime(time: string | null, offset: string | null): string | null 
 function starsOf(value: unknown): number | null {
   const stars = Number(value);
   return value !== undefined && Number.isInteger(stars) && stars >= 0 && stars <= 5 ? stars : null;
+}
+
+/**
+ * The colour space that EXIF names. EXIF 2.32, 4.6.5: 1 is sRGB, 65,535 uncalibrated; DCF 2.0, 5.2: R03 then stands for its
+ * optional space, which is Adobe RGB (1998). 2 for the same is written by some cameras (common practice, no source).
+ */
+function exifSpace(colourSpace: number, interoperability: string | null): MasterFacts['exifSpace'] {
+  if (colourSpace === 1) return 'srgb';
+  return colourSpace === 2 || (colourSpace === 65_535 && interoperability?.startsWith('R03')) ? 'adobe-rgb' : null;
 }
 
 function cameraName(make: string | null, model: string | null): string | null {

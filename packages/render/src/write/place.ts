@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { link, mkdir, rename, rm, writeFile } from 'node:fs/promises';
-import { basename, dirname, join } from 'node:path';
+import { basename, dirname, extname, join } from 'node:path';
 import { ProblemError } from '@rundle/core';
 
 /**
@@ -12,7 +12,7 @@ import { ProblemError } from '@rundle/core';
  * @throws ProblemError `exists` when a file has appeared at `path` meanwhile; `not-written` when the disk refuses
  */
 export async function placeFile(path: string, data: Buffer, replaces: boolean, finish: (aside: string) => Promise<void>): Promise<void> {
-  const aside = join(dirname(path), `.${randomUUID()}.part.jpg`);
+  const aside = join(dirname(path), `.rundle-${randomUUID()}${extname(path)}`);
   try {
     await mkdir(dirname(path), { recursive: true });
     await writeFile(aside, data, { flag: 'wx' });

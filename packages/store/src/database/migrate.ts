@@ -2,8 +2,12 @@ import { runMigrations } from 'graphile-worker';
 import { SequelizeStorage, Umzug } from 'umzug';
 import type { Database } from './connection';
 import { firstTables } from './migrations/0001-first-tables';
+import { watermarksAndRecipes } from './migrations/0002-watermarks-and-recipes';
 
-const MIGRATIONS = [{ name: '0001-first-tables', sql: firstTables }];
+const MIGRATIONS = [
+  { name: '0001-first-tables', sql: firstTables },
+  { name: '0002-watermarks-and-recipes', sql: watermarksAndRecipes },
+];
 
 /** Any number: programs that start at once take turns by it. */
 const LOCK = 48_201;

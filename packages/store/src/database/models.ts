@@ -1,4 +1,4 @@
-import type { Finding, MasterFacts, OutputState, Preset, Problem, StudioDetails } from '@rundle/core';
+import type { Finding, MasterFacts, Measures, OutputState, Preset, Problem, StudioDetails } from '@rundle/core';
 import type { Model } from 'sequelize';
 import {
   type CreationOptional,
@@ -73,6 +73,23 @@ export interface OutputRow extends Model<InferAttributes<OutputRow>, InferCreati
   warnings: Finding[];
   error: Problem | null;
   finishedAt: Date | null;
+  /** What it is made of, hashed; null for outputs of earlier releases. */
+  recipe: string | null;
+  measures: Measures | null;
+}
+
+/** A watermark; never changed once it is there, since outputs were made with it. */
+export interface WatermarkRow extends Model<InferAttributes<WatermarkRow>, InferCreationAttributes<WatermarkRow>> {
+  id: CreationOptional<string>;
+  title: string;
+  kind: 'text' | 'png' | 'svg';
+  text: string | null;
+  colour: string | null;
+  data: Buffer | null;
+  state: 'checking' | 'ready' | 'refused';
+  problem: Problem | null;
+  createdAt: CreationOptional<Date>;
+  deletedAt: Date | null;
 }
 
 export interface StudioRow extends Model<InferAttributes<StudioRow>, InferCreationAttributes<StudioRow>> {
@@ -88,6 +105,7 @@ export interface Models {
   runs: ModelStatic<RunRow>;
   outputs: ModelStatic<OutputRow>;
   studio: ModelStatic<StudioRow>;
+  watermarks: ModelStatic<WatermarkRow>;
 }
 
 // Functions, since Sequelize writes the column's name into the object it is given.
@@ -143,8 +161,17 @@ export function defineModels(sequelize: Sequelize): Models {
         ...{ id: id(), runId: uuid(), masterId: uuid(), presetId: uuid(), presetVersion: whole(), position: whole(), state: text() },
         ...{ folder: text(), fileName: text(), width: whole(), height: whole(), expectedBytes: whole(), replaces: DataTypes.BOOLEAN },
         ...{ bytes: DataTypes.INTEGER, quality: DataTypes.INTEGER, warnings: json, error: json, finishedAt: time },
+        ...{ recipe: DataTypes.TEXT, measures: json },
       },
       options('outputs'),
+    ),
+    watermarks: sequelize.define<WatermarkRow>(
+      'watermark',
+      {
+        ...{ id: id(), title: text(), kind: text(), text: DataTypes.TEXT, colour: DataTypes.TEXT, data: DataTypes.BLOB, state: text() },
+        ...{ problem: json, createdAt: { type: time, defaultValue: DataTypes.NOW }, deletedAt: time },
+      },
+      options('watermarks'),
     ),
     studio: sequelize.define<StudioRow>('studio', { id: { ...whole(), primaryKey: true }, details: json }, options('studio')),
   };

@@ -2,6 +2,7 @@ import { HttpClient, type HttpEvent } from '@angular/common/http';
 import { inject, Injectable } from '@angular/core';
 import type {
   HandOverView,
+  NewWatermark,
   PlanView,
   Preset,
   Run,
@@ -10,6 +11,7 @@ import type {
   SetEvent,
   SetSummary,
   StoredPreset,
+  StoredWatermark,
   StudioDetails,
   UploadResult,
 } from '@rundle/core';
@@ -85,6 +87,18 @@ export class Api {
 
   handOver(setId: string): Observable<HandOverView> {
     return this.http.get<HandOverView>(`/api/sets/${setId}/outputs`);
+  }
+
+  watermarks(): Observable<StoredWatermark[]> {
+    return this.http.get<StoredWatermark[]>('/api/watermarks');
+  }
+
+  addWatermark(watermark: NewWatermark): Observable<StoredWatermark> {
+    return this.http.post<StoredWatermark>('/api/watermarks', watermark);
+  }
+
+  removeWatermark(id: string): Observable<void> {
+    return this.http.delete<void>(`/api/watermarks/${id}`);
   }
 
   studio(): Observable<StudioDetails> {

@@ -17,7 +17,7 @@ const output = (n: number, more: Partial<Output> = {}): Output => ({
     folder: 'web',
     fileName: `${n}.jpg`,
   },
-  ...{ width: 900, height: 600, expectedBytes: 1000, bytes: null, quality: null, warnings: [], error: null, ...more },
+  ...{ width: 900, height: 600, expectedBytes: 1000, bytes: null, quality: null, measures: null, warnings: [], error: null, ...more },
 });
 const planned = (n: number): PlannedOutput => ({
   ...{ status: 'planned', masterId: `m${n}`, presetId: 'p1', folder: 'web', fileName: `${n}.jpg`, width: 900, height: 600 },

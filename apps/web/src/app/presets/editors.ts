@@ -1,5 +1,15 @@
-import { FITS, KERNELS, type Preset, SPACES, THEN, unsupported } from '@rundle/core';
-import { valueAt, withValue } from './paths';
+import {
+  COMPRESSIONS,
+  FILE_TIMES,
+  FITS,
+  KERNELS,
+  LIGHTS,
+  PLACES,
+  type Preset,
+  SPACE_NAMES,
+  type StoredWatermark,
+  THEN,
+} from '@rundle/core';
 
 export interface Option {
   value: unknown;
@@ -23,6 +33,12 @@ const flip = (): Editor => ({ kind: 'flip', values: [true, false] });
 const group = (): Editor => ({ kind: 'flip', values: ['keep', 'remove'] });
 const fixed = (...options: Option[]): Editor => ({ kind: 'choice', options });
 
+const PLAIN_COLOURS: Option[] = [
+  { value: '#ffffff', label: 'white' },
+  { value: '#808080', label: 'mid grey' },
+  { value: '#000000', label: 'black' },
+];
+
 const LENGTH = number(1, 65_500, 1);
 
 const EDITORS: Record<string, Editor> = {
@@ -37,8 +53,9 @@ const EDITORS: Record<string, Editor> = {
   'size.anchor': choice({ centre: 'centre', top: 'top', bottom: 'bottom', left: 'left', right: 'right', detail: 'detail' }),
   'size.enlarge': flip(),
   'size.kernel': choice(KERNELS),
+  'size.light': choice(LIGHTS),
   'size.ppi': fixed(...[72, 96, 240, 300].map((ppi) => ({ value: ppi, label: `${ppi} ppi` }))),
-  'colour.space': choice(SPACES),
+  'colour.space': choice(SPACE_NAMES),
   'colour.intent': choice({
     relative: 'relative colorimetric',
     perceptual: 'perceptual',
@@ -46,9 +63,10 @@ const EDITORS: Record<string, Editor> = {
     absolute: 'absolute colorimetric',
   }),
   'colour.blackPoint': flip(),
-  'colour.untagged': choice({ srgb: SPACES.srgb, 'display-p3': SPACES['display-p3'], 'adobe-rgb': SPACES['adobe-rgb'] }),
+  'colour.untagged': choice({ srgb: SPACE_NAMES.srgb, 'display-p3': SPACE_NAMES['display-p3'], 'adobe-rgb': SPACE_NAMES['adobe-rgb'] }),
   'colour.embed': flip(),
   'colour.dither': flip(),
+  'colour.backdrop': fixed(...PLAIN_COLOURS),
   sharpen: fixed(
     { value: null, label: 'Not sharpened' },
     { value: { amount: 0.4, radius: 0.7, threshold: 0.01 }, label: 'Gently: amount 0.4' },
@@ -63,13 +81,19 @@ const EDITORS: Record<string, Editor> = {
     ...[10, 40, 99].map((px) => ({ value: { px, colour: '#ffffff' }, label: `${px} px, white` })),
     ...[10, 40, 99].map((px) => ({ value: { px, colour: '#000000' }, label: `${px} px, black` })),
   ),
-  'border.colour': fixed(
-    { value: '#ffffff', label: 'white' },
-    { value: '#808080', label: 'mid grey' },
-    { value: '#000000', label: 'black' },
-  ),
+  'border.colour': fixed(...PLAIN_COLOURS),
+  'mark.place': choice(PLACES),
+  'mark.size': number(1, 100, 1, '%', 100),
+  'mark.margin': number(0, 50, 1, '%', 100),
+  'mark.opacity': number(0, 100, 5, '%', 100),
   'file.type': choice({ jpeg: 'JPEG', webp: 'WebP', avif: 'AVIF', png: 'PNG', tiff: 'TIFF' }),
   'file.quality': number(1, 100, 1),
+  'file.match': fixed(
+    { value: null, label: 'a fixed quality' },
+    ...[0.95, 0.97, 0.98, 0.985, 0.99, 0.995].map((value) => ({ value, label: `the lowest that is ${value} like the unencoded picture` })),
+  ),
+  'file.bits': fixed({ value: 8, label: '8' }, { value: 16, label: '16' }),
+  'file.compression': choice(COMPRESSIONS),
   'file.ceiling': fixed(
     { value: null, label: 'whatever it weighs' },
     ...[100, 200, 300, 500, 600, 1000].map((kb) => ({ value: { bytes: kb * 1000, floor: 60, then: 'shrink' }, label: `at most ${kb} KB` })),
@@ -85,6 +109,7 @@ const EDITORS: Record<string, Editor> = {
   'metadata.rating': group(),
   'metadata.other': group(),
   'metadata.fill': flip(),
+  'metadata.fileTime': choice(FILE_TIMES),
   'name.parts': { kind: 'name-parts' },
   'name.case': choice({ keep: 'case as it comes', lower: 'all lower case', upper: 'all upper case' }),
   'name.webSafe': flip(),
@@ -98,15 +123,21 @@ const EDITORS: Record<string, Editor> = {
 };
 
 /**
- * The editor of a field, offering only what the engine can do, and the present value whatever it is.
+ * The editor of a field; for a choice the present value stands in the list whatever it is.
  * @param field path such as `size.px`
+ * @param watermarks the studio's watermarks, of which those that have been checked are offered
  */
-export function editorOf(field: string, preset: Preset): Editor {
-  const editor = EDITORS[field] ?? { kind: 'text', longest: 200 };
-  if (editor.kind !== 'choice') return editor;
-  const now = JSON.stringify(valueAt(preset, field));
-  const possible = editor.options.filter(
-    ({ value }) => JSON.stringify(value) === now || !unsupported(withValue(preset, field, value)).length,
-  );
-  return { kind: 'choice', options: possible };
+export function editorOf(field: string, watermarks: readonly StoredWatermark[] = []): Editor {
+  const ready = watermarks.filter(({ state }) => state === 'ready');
+  if (field === 'mark')
+    return fixed(
+      { value: null, label: ready.length ? 'No watermark' : 'No watermark (add one under Studio)' },
+      ...ready.map(({ id, title }) => ({ value: { ...NEW_MARK, watermark: id }, label: title })),
+    );
+  if (field === 'mark.watermark')
+    return fixed({ value: null, label: 'No watermark' }, ...ready.map(({ id, title }) => ({ value: id, label: title })));
+  return EDITORS[field] ?? { kind: 'text', longest: 200 };
 }
+
+/** A new mark stands where most put it: small, at the bottom right. */
+const NEW_MARK: Omit<NonNullable<Preset['mark']>, 'watermark'> = { place: 'bottom-right', margin: 0.03, size: 0.18, opacity: 0.6 };

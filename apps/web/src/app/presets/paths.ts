@@ -1,4 +1,4 @@
-import type { Preset } from '@rundle/core';
+import { FILE_TYPES, type Preset } from '@rundle/core';
 
 /** The value at a path such as `size.px`; undefined when a step is missing. */
 export function valueAt(preset: Preset, path: string): unknown {
@@ -7,13 +7,22 @@ export function valueAt(preset: Preset, path: string): unknown {
 
 /** A copy of the preset with another value at a path; what the new value needs beside it gets a sensible start. */
 export function withValue(preset: Preset, path: string, value: unknown): Preset {
+  // A mark without a watermark is none.
+  if (path === 'mark.watermark' && value === null) return { ...preset, mark: null };
   const changed = put(preset, path.split('.'), value) as Preset;
+  if (path === 'file.type') return { ...changed, file: suited(changed.file) };
   return path.startsWith('size.') ? { ...changed, size: completed(changed.size) } : changed;
 }
 
 function put(target: unknown, [key = '', ...rest]: string[], value: unknown): unknown {
   const record = isRecord(target) ? target : {};
   return { ...record, [key]: rest.length ? put(record[key], rest, value) : value };
+}
+
+/** What only some file types have goes back to its start for the others. */
+function suited(file: Preset['file']): Preset['file'] {
+  const lossy = FILE_TYPES[file.type].lossy;
+  return { ...file, bits: lossy ? 8 : file.bits, ceiling: lossy ? file.ceiling : null, match: lossy ? file.match : null };
 }
 
 /** Every way to fit needs lengths of its own. */

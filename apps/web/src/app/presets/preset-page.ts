@@ -1,9 +1,12 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
-import { parsePreset, presetSentences, type Problem, type Rung, RUNGS, unsupported } from '@rundle/core';
+import { parsePreset, presetSentences, type Problem, type Rung, RUNGS, type StoredWatermark } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzPopconfirmModule } from 'ng-zorro-antd/popconfirm';
 import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
+import { Api } from '../api/api';
+import { sentenceOf } from '../api/problem-of';
+import { callFailed } from '../shell/problems';
 import { Remarks } from '../look/remarks';
 import { Examples } from './examples';
 import { withValue } from './paths';
@@ -40,24 +43,33 @@ export class PresetPage {
   /** What was wrong with the last value, and on which rung. */
   protected readonly wrong = signal<{ rung: string; problem: Problem } | null>(null);
 
+  protected readonly watermarks = signal<readonly StoredWatermark[]>([]);
+
   protected readonly rungs = computed(() => {
     const draft = this.draft();
     if (!draft) return [];
-    const sentences = presetSentences(draft);
+    const sentences = presetSentences(draft, this.watermarks().find(({ id }) => id === draft.mark?.watermark)?.title);
     return RUNGS.map((rung) => ({ rung, name: NAMES[rung], pieces: sentences[rung] }));
   });
 
   constructor() {
     this.store.dispatch(presetsActions.wanted());
+    inject(Api)
+      .watermarks()
+      .subscribe({
+        next: (watermarks) => this.watermarks.set(watermarks),
+        error: (error: unknown) =>
+          this.store.dispatch(callFailed({ what: 'The watermarks could not be loaded', sentence: sentenceOf(error) })),
+      });
   }
 
   protected change(rung: string, field: string, value: unknown): void {
     const draft = this.draft();
     if (!draft) return;
     const parsed = parsePreset(withValue(draft, field, value));
-    const problem = parsed.ok ? unsupported(parsed.value)[0] : parsed.problems[0];
+    const problem = parsed.ok ? null : parsed.problems[0];
     this.wrong.set(problem ? { rung, problem } : null);
-    if (parsed.ok && !problem) this.draft.set(parsed.value);
+    if (parsed.ok) this.draft.set(parsed.value);
   }
 
   protected textChanged(rung: string, field: string, event: Event): void {

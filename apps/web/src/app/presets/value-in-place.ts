@@ -12,7 +12,7 @@ import {
   viewChild,
 } from '@angular/core';
 import { FormsModule } from '@angular/forms';
-import type { NamePart, Preset } from '@rundle/core';
+import type { NamePart, Preset, StoredWatermark } from '@rundle/core';
 import { NzInputModule } from 'ng-zorro-antd/input';
 import { NzSelectModule } from 'ng-zorro-antd/select';
 import { editorOf } from './editors';
@@ -111,6 +111,7 @@ export class ValueInPlace {
   readonly preset = input.required<Preset>();
   readonly field = input.required<string>();
   readonly text = input.required<string>();
+  readonly watermarks = input<readonly StoredWatermark[]>([]);
   readonly changed = output<unknown>();
 
   protected readonly open = signal(false);
@@ -118,7 +119,7 @@ export class ValueInPlace {
   private readonly opener = viewChild<ElementRef<HTMLButtonElement>>('opener');
   private readonly injector = inject(Injector);
 
-  protected readonly editor = computed(() => editorOf(this.field(), this.preset()));
+  protected readonly editor = computed(() => editorOf(this.field(), this.watermarks()));
   protected readonly options = computed(() => {
     const editor = this.editor();
     return editor.kind === 'choice' ? editor.options : [];

@@ -6,6 +6,7 @@ import { NzInputModule } from 'ng-zorro-antd/input';
 import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
 import { callFailed } from '../shell/problems';
+import { Watermarks } from './watermarks';
 
 const FIELDS = [
   { key: 'creator', label: 'Creator', hint: 'The photographer' },
@@ -21,7 +22,7 @@ const FIELDS = [
 @Component({
   selector: 'rd-studio-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ReactiveFormsModule, NzButtonModule, NzInputModule],
+  imports: [ReactiveFormsModule, NzButtonModule, NzInputModule, Watermarks],
   template: `
     <div class="page">
       <h1>Studio</h1>
@@ -44,6 +45,7 @@ const FIELDS = [
           }
         </div>
       </form>
+      <rd-watermarks />
     </div>
   `,
   styles: `

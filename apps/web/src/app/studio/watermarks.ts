@@ -1,0 +1,200 @@
+import { ChangeDetectionStrategy, Component, DestroyRef, inject, signal } from '@angular/core';
+import { Store } from '@ngrx/store';
+import type { NewWatermark, StoredWatermark } from '@rundle/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
+import { NzInputModule } from 'ng-zorro-antd/input';
+import { NzPopconfirmModule } from 'ng-zorro-antd/popconfirm';
+import { Api } from '../api/api';
+import { sentenceOf } from '../api/problem-of';
+import { callFailed } from '../shell/problems';
+
+/** The heaviest logo that is taken, in bytes. */
+const HEAVIEST = 1_000_000;
+/** How often the list is asked for while a new watermark is being checked, in ms. */
+const ASK_AGAIN = 700;
+
+/** Watermarks of the studio: lines of text and logos, which presets may then name. */
+@Component({
+  selector: 'rd-watermarks',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [NzButtonModule, NzInputModule, NzPopconfirmModule],
+  template: `
+    <h2>Watermarks</h2>
+    <p class="soft lead">A preset names one of these on its Mark rung, with its place, size and opacity.</p>
+    <ul>
+      @for (mark of list(); track mark.id) {
+        <li>
+          <span class="sample" [style.color]="mark.colour">{{ mark.text ?? mark.kind.toUpperCase() }}</span>
+          <span class="title">{{ mark.title }}</span>
+          @if (mark.state === 'checking') {
+            <span class="soft" role="status">being checked …</span>
+          } @else if (mark.state === 'refused') {
+            <span class="refused" role="alert">{{ mark.problem?.message }}</span>
+          }
+          <button
+            nz-button
+            nzType="text"
+            nz-popconfirm
+            nzPopconfirmTitle="Take this watermark away? Pictures that carry it stay as they are."
+            nzOkText="Take away"
+            nzCancelText="Keep"
+            [attr.aria-label]="'Take ' + mark.title + ' away'"
+            (nzOnConfirm)="remove(mark)"
+          >
+            Take away
+          </button>
+        </li>
+      } @empty {
+        <li class="soft">None yet.</li>
+      }
+    </ul>
+    <div class="add">
+      <input
+        #words
+        nz-input
+        maxlength="120"
+        placeholder="A line of text"
+        aria-label="Text of a new watermark"
+        (keydown.enter)="addText(words, colour.value)"
+      />
+      <label class="colour">Colour <input #colour type="color" value="#ffffff" aria-label="Colour of the text" /></label>
+      <button nz-button (click)="addText(words, colour.value)">Add text</button>
+      <button nz-button (click)="file.click()">Add a logo …</button>
+      <input #file type="file" accept=".png,.svg" hidden (change)="addLogo(file)" />
+    </div>
+    @if (refused()) {
+      <p class="refused" role="alert">{{ refused() }}</p>
+    }
+  `,
+  styles: `
+    :host {
+      display: block;
+      max-width: 700px;
+      margin-top: 44px;
+    }
+    .lead {
+      margin: 2px 0 14px;
+    }
+    ul {
+      padding: 0;
+      margin: 0 0 16px;
+      list-style: none;
+    }
+    li {
+      display: flex;
+      gap: 14px;
+      align-items: center;
+      min-height: 44px;
+      border-bottom: 1px solid var(--line);
+    }
+    .sample {
+      display: inline-block;
+      min-width: 120px;
+      max-width: 260px;
+      padding: 3px 12px;
+      overflow: hidden;
+      font-weight: 600;
+      color: #fff;
+      text-align: center;
+      text-overflow: ellipsis;
+      white-space: nowrap;
+      background: #55606a;
+      border-radius: 3px;
+    }
+    .title {
+      flex: 1;
+      min-width: 0;
+      overflow: hidden;
+      text-overflow: ellipsis;
+      white-space: nowrap;
+    }
+    .refused {
+      flex: 2;
+      color: var(--failed);
+    }
+    .add {
+      display: flex;
+      gap: 10px;
+      align-items: center;
+    }
+    .add input[nz-input] {
+      width: 260px;
+    }
+    .colour {
+      display: flex;
+      gap: 6px;
+      align-items: center;
+      margin-right: 6px;
+    }
+    input[type='color'] {
+      width: 34px;
+      height: 30px;
+      padding: 2px;
+      background: none;
+      border: 1px solid var(--line);
+      border-radius: 4px;
+    }
+  `,
+})
+export class Watermarks {
+  private readonly api = inject(Api);
+  private readonly store = inject(Store);
+  private readonly gone = inject(DestroyRef);
+  protected readonly list = signal<readonly StoredWatermark[]>([]);
+  /** Why the last logo was not even sent. */
+  protected readonly refused = signal<string | null>(null);
+
+  constructor() {
+    this.load();
+  }
+
+  protected addText(field: HTMLInputElement, colour: string): void {
+    const text = field.value.trim();
+    if (!text) return field.focus();
+    this.add({ kind: 'text', title: text, text, colour });
+    field.value = '';
+  }
+
+  protected addLogo(field: HTMLInputElement): void {
+    const file = field.files?.[0];
+    field.value = '';
+    if (!file) return;
+    const kind = file.name.toLowerCase().endsWith('.svg') ? 'svg' : 'png';
+    if (file.size > HEAVIEST) return this.refused.set(`${file.name} is heavier than 1 MB. Export it smaller.`);
+    this.refused.set(null);
+    const reader = new FileReader();
+    reader.onload = () => this.add({ kind, title: file.name.slice(0, 120), data: String(reader.result).replace(/^[^,]*,/, '') });
+    reader.readAsDataURL(file);
+  }
+
+  protected remove({ id }: StoredWatermark): void {
+    this.api.removeWatermark(id).subscribe({
+      next: () => this.load(),
+      error: (error: unknown) => this.tell('The watermark was not taken away', error),
+    });
+  }
+
+  private add(watermark: NewWatermark): void {
+    this.api.addWatermark(watermark).subscribe({
+      next: () => this.load(),
+      error: (error: unknown) => this.tell('The watermark was not added', error),
+    });
+  }
+
+  /** Loads the list, and again as long as a worker is checking one of them. */
+  private load(): void {
+    this.api.watermarks().subscribe({
+      next: (list) => {
+        this.list.set(list);
+        if (!list.some(({ state }) => state === 'checking')) return;
+        const timer = setTimeout(() => this.load(), ASK_AGAIN);
+        this.gone.onDestroy(() => clearTimeout(timer));
+      },
+      error: (error: unknown) => this.tell('The watermarks could not be loaded', error),
+    });
+  }
+
+  private tell(what: string, error: unknown): void {
+    this.store.dispatch(callFailed({ what, sentence: sentenceOf(error) }));
+  }
+}

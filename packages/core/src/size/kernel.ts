@@ -1,0 +1,86 @@
+import type { SizeRung } from '../preset/schema';
+
+export type Kernel = SizeRung['kernel'];
+
+/** A resampling kernel: its weight at a distance from its centre, and the distance beyond which it is 0. In source px. */
+interface Shape {
+  radius: number;
+  at: (distance: number) => number;
+}
+
+const sinc = (x: number): number => (x === 0 ? 1 : Math.sin(Math.PI * x) / (Math.PI * x));
+
+/** Lanczos' windowed sinc: sinc(x) sinc(x / a) for |x| < a (Duchon 1979; Turkowski 1990, "Filters for common resampling tasks"). */
+const lanczos = (a: number): Shape => ({ radius: a, at: (x) => (Math.abs(x) < a ? sinc(x) * sinc(x / a) : 0) });
+
+/** The two-parameter cubics of Mitchell and Netravali (1988), "Reconstruction filters in computer graphics", equation 8. */
+const cubic = (b: number, c: number): Shape => ({
+  radius: 2,
+  at: (distance) => {
+    const x = Math.abs(distance);
+    if (x < 1) return ((12 - 9 * b - 6 * c) * x ** 3 + (-18 + 12 * b + 6 * c) * x ** 2 + (6 - 2 * b)) / 6;
+    if (x < 2) return ((-b - 6 * c) * x ** 3 + (6 * b + 30 * c) * x ** 2 + (-12 * b - 48 * c) * x + (8 * b + 24 * c)) / 6;
+    return 0;
+  },
+});
+
+const SHAPES: Record<Exclude<Kernel, 'nearest'>, Shape> = {
+  lanczos3: lanczos(3),
+  lanczos2: lanczos(2),
+  cubic: cubic(0, 0.5), // Catmull-Rom
+  mitchell: cubic(1 / 3, 1 / 3),
+  linear: { radius: 1, at: (x) => Math.max(0, 1 - Math.abs(x)) },
+};
+
+/** What one edge of a picture is resampled by: for output sample i, `taps` source samples from `starts[i]` on. */
+export interface EdgeWeights {
+  taps: number;
+  starts: Int32Array;
+  /** `taps` weights per output sample, summing to 1. */
+  weights: Float32Array;
+}
+
+/**
+ * The weights that resample `from` samples to `to`. Going down, the kernel is widened by the ratio, so that every source
+ * sample counts; its part beyond the edge is left out and the rest made to sum to 1. Mirrored edges get mirrored weights.
+ * @param from length of the source in px, at least 1
+ * @param to length of the output in px, at least 1
+ */
+export function edgeWeights(kernel: Kernel, from: number, to: number): EdgeWeights {
+  const key = `${kernel} ${from} ${to}`;
+  const known = recent.get(key) ?? makeWeights(kernel, from, to);
+  recent.delete(key);
+  recent.set(key, known);
+  const oldest = recent.keys().next().value;
+  if (recent.size > RECENT && oldest) recent.delete(oldest);
+  return known;
+}
+
+/** Pictures of a set have few sizes between them, so that the last weights made are often wanted again. */
+const RECENT = 16;
+const recent = new Map<string, EdgeWeights>();
+
+function makeWeights(kernel: Kernel, from: number, to: number): EdgeWeights {
+  const ratio = from / to;
+  if (from === to) return { taps: 1, starts: Int32Array.from({ length: to }, (_, i) => i), weights: new Float32Array(to).fill(1) };
+  if (kernel === 'nearest') {
+    const starts = Int32Array.from({ length: to }, (_, i) => Math.min(from - 1, Math.floor((i + 0.5) * ratio)));
+    return { taps: 1, starts, weights: new Float32Array(to).fill(1) };
+  }
+  const { radius, at } = SHAPES[kernel];
+  const widened = Math.max(1, ratio);
+  const reach = radius * widened;
+  const taps = Math.min(from, Math.ceil(2 * reach));
+  const starts = new Int32Array(to);
+  const weights = new Float32Array(to * taps);
+  const row = new Float64Array(taps);
+  for (let i = 0; i < to; i++) {
+    const centre = (i + 0.5) * ratio - 0.5;
+    const start = Math.min(from - taps, Math.max(0, Math.floor(centre - reach) + 1));
+    let sum = 0;
+    for (let k = 0; k < taps; k++) sum += row[k] = at((start + k - centre) / widened);
+    starts[i] = start;
+    for (let k = 0; k < taps; k++) weights[i * taps + k] = row[k]! / sum;
+  }
+  return { taps, starts, weights };
+}

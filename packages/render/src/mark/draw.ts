@@ -1,0 +1,96 @@
+import {
+  blendMark,
+  convertMatrix,
+  type PixelSize,
+  placeMark,
+  type Preset,
+  ProblemError,
+  type Raster,
+  type RgbSpace,
+  sameSpace,
+  SPACES,
+  type Watermark,
+} from '@rundle/core';
+import sharp from 'sharp';
+import { textAsSvg } from './letters';
+import { refuseUnsafeSvg } from './safe-svg';
+
+/** The longest side a watermark of pixels may have. */
+const LONGEST = 8192;
+/** An SVG is drawn so many times as large as it will be, then scaled down, so that its edges are even. */
+const OVERSAMPLING = 2;
+
+/** A watermark that has been checked: a picture and its shape. */
+interface Drawable {
+  data: Buffer;
+  shape: PixelSize;
+  vector: boolean;
+}
+
+/**
+ * Draws a watermark onto a finished picture, in place: as large and where the preset says, in the picture's own space.
+ * @param picture RGB of 16 bits, sharpened, without its border
+ * @param space of the picture's numbers
+ * @throws ProblemError when the watermark cannot be read or is refused
+ */
+export async function drawMark(
+  picture: Raster<Uint16Array>,
+  mark: NonNullable<Preset['mark']>,
+  watermark: Watermark,
+  space: RgbSpace,
+): Promise<void> {
+  const { data, shape, vector } = await drawable(watermark);
+  const placement = placeMark(picture, shape, mark);
+  const { width, height } = placement;
+  // SVG has 96 px to the inch as long as nobody says otherwise (CSS Values 3, 5.2); its density sets how large it is drawn.
+  const density = vector ? Math.min(2400, Math.max(1, (72 * OVERSAMPLING * width) / shape.width)) : undefined;
+  const opened = sharp(data, density ? { density } : {});
+  const rgba = await opened.resize(width, height, { fit: 'fill' }).ensureAlpha().toColourspace('srgb').raw().toBuffer();
+  const colours = new Uint16Array(width * height * 3);
+  const coverage = new Uint16Array(width * height);
+  for (let at = 0; at < coverage.length; at++) {
+    for (let c = 0; c < 3; c++) colours[at * 3 + c] = rgba[at * 4 + c]! * 257;
+    coverage[at] = rgba[at * 4 + 3]! * 257;
+  }
+  blendMark(picture, inSpace(colours, space), coverage, placement, mark.opacity);
+}
+
+/** Colours of a preset or a logo are sRGB; in another space the same colours have other numbers. */
+export const inSpace = (colours: Uint16Array, space: RgbSpace): Uint16Array =>
+  sameSpace(SPACES.srgb, space) ? colours : convertMatrix(colours, SPACES.srgb, space).pixels;
+
+async function drawable(watermark: Watermark): Promise<Drawable> {
+  if (watermark.kind === 'text') {
+    const { svg, shape } = await textAsSvg(watermark.text, watermark.colour);
+    return { data: Buffer.from(svg), shape, vector: true };
+  }
+  const data = Buffer.from(watermark.data);
+  if (watermark.kind === 'svg') refuseUnsafeSvg(data.toString('utf8'));
+  const { width, height, format } = await sharp(data, { limitInputPixels: LONGEST ** 2 })
+    .metadata()
+    .catch((): never => {
+      throw unreadable();
+    });
+  if (format !== watermark.kind) throw unreadable();
+  if (Math.max(width, height) > LONGEST)
+    throw new ProblemError({
+      code: 'watermark-large',
+      message: `The watermark has ${width} x ${height} px; its longer side may have ${LONGEST}.`,
+    });
+  return { data, shape: { width, height }, vector: watermark.kind === 'svg' };
+}
+
+/**
+ * Checks a watermark whole, by drawing it once.
+ * @throws ProblemError when it cannot be read or is refused
+ */
+export async function checkWatermark(watermark: Watermark): Promise<void> {
+  const picture: Raster<Uint16Array> = { width: 64, height: 64, channels: 3, pixels: new Uint16Array(64 * 64 * 3) };
+  const mark = { watermark: 'any', place: 'centre', margin: 0, size: 1, opacity: 1 } as const;
+  await drawMark(picture, mark, watermark, SPACES.srgb).catch((error: unknown) => {
+    throw error instanceof ProblemError ? error : unreadable();
+  });
+}
+
+const unreadable = () =>
+  new ProblemError({ code: 'watermark-unreadable', message: 'The watermark is no PNG or SVG that can be read. Export it again.' });

@@ -1,0 +1,67 @@
+import { type Geometry, type Kernel, type LinearLight, type PixelSize, type Raster, resample } from '@rundle/core';
+
+/** A smaller output is scaled from one already made that is at least so much larger: near enough to a full decode. */
+const ENOUGH_LARGER = 1.25;
+
+interface Made {
+  kernel: Kernel;
+  light: boolean;
+  raster: Raster<Uint16Array>;
+}
+
+/** How a master is decoded. */
+export interface Decoding {
+  /** All of it. */
+  whole: () => Promise<Raster>;
+  /** Its columns scaled to a height already, where that is faster and no less right than it has to be; null: never. */
+  atHeight: ((height: number, kernel: Kernel) => Promise<Raster>) | null;
+}
+
+/** One master in every size that its outputs want. Sizes come fastest when the largest is asked for first. */
+export class Sizes {
+  private readonly made: Made[] = [];
+  private full: Promise<Raster> | undefined;
+
+  /**
+   * @param master its size in px
+   * @param light the master's linear light, where it is known
+   */
+  constructor(
+    private readonly master: PixelSize,
+    private readonly decoding: Decoding,
+    private readonly light: LinearLight | null,
+  ) {}
+
+  /**
+   * The master at a size, 16 bits per channel. The pixels are shared: whoever changes them takes a copy.
+   * @param linear whether light is averaged instead of encoded values
+   */
+  async at(size: PixelSize, kernel: Kernel, linear: boolean): Promise<Raster<Uint16Array>> {
+    const alike = this.made.filter((made) => made.kernel === kernel && made.light === linear);
+    const same = alike.find(({ raster }) => raster.width === size.width && raster.height === size.height);
+    if (same) return same.raster;
+    const large = (edge: 'width' | 'height') => (made: Made) => made.raster[edge] >= size[edge] * ENOUGH_LARGER;
+    const base = alike.filter(large('width')).filter(large('height')).at(-1)?.raster ?? (await this.decoded(size, kernel, linear));
+    const raster = resample(base, size, kernel, linear ? this.light : null);
+    this.made.push({ kernel, light: linear, raster });
+    return raster;
+  }
+
+  private decoded({ height }: PixelSize, kernel: Kernel, linear: boolean): Promise<Raster> {
+    const { atHeight, whole } = this.decoding;
+    if (atHeight && !this.full && !linear && kernel !== 'nearest' && height < this.master.height) return atHeight(height, kernel);
+    this.full ??= whole();
+    return this.full;
+  }
+}
+
+/** Cuts a rectangle out of decoded pixels; the result is a copy. */
+export function crop(raster: Raster<Uint16Array>, { left, top, width, height }: NonNullable<Geometry['crop']>): Raster<Uint16Array> {
+  const { channels } = raster;
+  const pixels = new Uint16Array(width * height * channels);
+  for (let row = 0; row < height; row++) {
+    const start = ((top + row) * raster.width + left) * channels;
+    pixels.set(raster.pixels.subarray(start, start + width * channels), row * width * channels);
+  }
+  return { width, height, channels, pixels };
+}

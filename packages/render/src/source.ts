@@ -1,0 +1,87 @@
+import { FILE_TYPES, type Finding, type MasterFacts, outputGeometry, type PixelSize, type Preset, type Raster } from '@rundle/core';
+import { linearLight, type Source, sourceColour } from './colour/source';
+import { decode, decodeAlpha, decodeAtHeight, embeddedProfile } from './read/decode';
+import { type Decoding, Sizes } from './size/sized';
+
+/** Pixels from which a picture of 8 bits is worth the faster way to decode it. */
+const LARGE = 8_000_000;
+
+/** A master at a size, in its own colours; the pixels are shared. */
+export interface SizedMaster {
+  picture: Raster<Uint16Array>;
+  /** Its transparency as large, where the output can hold one. */
+  alpha: Raster<Uint16Array> | null;
+  source: Source;
+}
+
+/** One master on its way into many outputs: decoded once for all of them, as long as they want the same of its numbers. */
+export class MasterSource {
+  private readonly pictures = new Map<string, Promise<Sizes>>();
+  private readonly sources = new Map<string, Promise<Source>>();
+  private transparency: Sizes | undefined;
+  private profile: Promise<Uint8Array | null> | undefined;
+
+  /** @param servesOne whether only one picture is ever made of it, which then may be worked on in place */
+  constructor(
+    private readonly path: string,
+    private readonly facts: MasterFacts,
+    readonly servesOne: boolean,
+  ) {}
+
+  /** @throws ProblemError when the master cannot be decoded to its end */
+  async sized(size: PixelSize, preset: Preset): Promise<SizedMaster> {
+    const { kernel, light } = preset.size;
+    const { backdrop, untagged } = preset.colour;
+    const channels = { cmyk: 4, grey: 1, rgb: 3, lab: 3 } as const;
+    const source = await remember(this.sources, untagged, async () => {
+      this.profile ??= embeddedProfile(this.path);
+      // Lab has been made sRGB by the decoder; its profile, if any, is not that of the pixels any more.
+      const lab = this.facts.colourModel === 'lab';
+      return sourceColour(channels[this.facts.colourModel], lab ? null : await this.profile, this.facts, lab ? 'srgb' : untagged);
+    });
+    const known = linearLight(source.colour);
+    // The picture over one backdrop is another picture than over another; opaque masters are the same over all.
+    const key = `${untagged} ${this.facts.alpha ? backdrop : ''}`;
+    const sizes = await remember(this.pictures, key, () => Promise.resolve(new Sizes(this.facts, this.decoding(backdrop), known)));
+    const linear = light === 'linear' && known !== null;
+    const findings: Finding[] = light === 'linear' && !known ? [...source.findings, NO_LINEAR_LIGHT] : source.findings;
+    return { picture: await sizes.at(size, kernel, linear), alpha: await this.alpha(size, preset), source: { ...source, findings } };
+  }
+
+  private async alpha(size: PixelSize, { file, size: { kernel } }: Preset): Promise<SizedMaster['alpha']> {
+    if (!this.facts.alpha || !FILE_TYPES[file.type].transparency) return null;
+    this.transparency ??= new Sizes(this.facts, { whole: () => decodeAlpha(this.path, this.facts), atHeight: null }, null);
+    return this.transparency.at(size, kernel, false);
+  }
+
+  private decoding(backdrop: string): Decoding {
+    const { path, facts } = this;
+    const { bits, colourModel, alpha, width, height } = facts;
+    const fast = bits === 8 && colourModel === 'rgb' && !alpha && width * height >= LARGE;
+    return {
+      whole: () => decode(path, facts, backdrop),
+      atHeight: fast ? (to, kernel) => decodeAtHeight(path, facts, to, kernel) : null,
+    };
+  }
+}
+
+function remember<T>(known: Map<string, Promise<T>>, key: string, make: () => Promise<T>): Promise<T> {
+  const value = known.get(key) ?? make();
+  known.set(key, value);
+  return value;
+}
+
+/** Outputs with the largest first, so that smaller ones can be scaled from it. */
+export function largestFirst<T extends { preset: Preset }>(outputs: readonly T[], facts: MasterFacts): T[] {
+  const pixels = ({ preset }: T) => {
+    const { width, height } = outputGeometry(preset.size, facts).scaled;
+    return width * height;
+  };
+  return outputs.toSorted((a, b) => pixels(b) - pixels(a));
+}
+
+const NO_LINEAR_LIGHT: Finding = {
+  code: 'light-encoded',
+  severity: 'note',
+  message: 'The master’s profile does not tell what light its numbers are, so they were averaged as they are.',
+};

@@ -1,0 +1,139 @@
+import {
+  type Ceiling,
+  FILE_TYPES,
+  type Finding,
+  type Geometry,
+  kilobytes,
+  lumaOf,
+  msSsim,
+  type PixelSize,
+  type Preset,
+  ProblemError,
+  type Raster,
+  searchCeiling,
+  searchMatch,
+  shrunkGeometry,
+} from '@rundle/core';
+import sharp from 'sharp';
+import { type EncodedFile, Encoder, type FinishedImage } from './encode';
+
+export interface EncodedOutput {
+  file: EncodedFile;
+  image: FinishedImage;
+  quality: number | null;
+  warnings: Finding[];
+}
+
+/** What boxes and padding around metadata add in types other than JPEG, in bytes. */
+const CONTAINER_ROOM = 400;
+/** An output is never shrunk below this share of the size that was asked for. */
+const LEAST_SHARE = 0.2;
+
+/**
+ * Encodes one output at its quality, at the lowest that looks like the unencoded picture, or under its ceiling: the highest
+ * quality that fits; when even the floor is too heavy, by the preset's choice smaller in pixels, above the ceiling, or not
+ * at all. One finished picture is kept in memory while qualities are tried.
+ * @param finish makes the finished pixels of a geometry: the whole way again, so that a shrunk output is sharpened for its size
+ * @param metadataBytes tells what EXIF, IPTC and XMP will add to the file
+ * @throws ProblemError `over-ceiling` when the preset says fail, or nothing was small enough
+ */
+export async function encodeOutput(
+  finish: (geometry: Geometry) => Promise<FinishedImage>,
+  geometry: Geometry,
+  preset: Preset,
+  metadataBytes: () => Promise<number>,
+): Promise<EncodedOutput> {
+  const { ceiling, type } = preset.file;
+  const image = await finish(geometry);
+  const encoder = new Encoder(image, preset.file);
+  if (!FILE_TYPES[type].lossy) return { file: await encoder.encode(100), image, quality: null, warnings: [] };
+  const wanted = await wantedQuality(encoder, preset.file);
+  if (!ceiling) return { file: wanted.file ?? (await encoder.encode(wanted.quality)), image, ...wanted.told };
+  const added = (await metadataBytes()) + (type === 'jpeg' ? 0 : CONTAINER_ROOM);
+  const limit = { ...ceiling, bytes: Math.max(500, ceiling.bytes - added) };
+  const found = await searchCeiling((quality) => encoder.encode(quality), limit, wanted.quality);
+  if (found.fits) return { ...found, image, warnings: wanted.told.warnings };
+  const told = found.file.bytes + added;
+  if (ceiling.then === 'exceed') return { ...found, image, warnings: [exceeded(told, ceiling)] };
+  if (ceiling.then === 'fail') throw overCeiling(told, ceiling);
+  return shrink(finish, geometry, preset, limit, found.file.bytes);
+}
+
+interface Wanted {
+  quality: number;
+  /** The file at that quality, where it has been made already. */
+  file: EncodedFile | null;
+  told: { quality: number; warnings: Finding[] };
+}
+
+/** The quality before any ceiling: the preset's own, or the lowest that matches. */
+async function wantedQuality(encoder: Encoder, { quality, match }: Preset['file']): Promise<Wanted> {
+  if (match === null) return { quality, file: null, told: { quality, warnings: [] } };
+  const { picture } = encoder.image;
+  const before = lumaOf(rgbOf(picture));
+  const found = await searchMatch(async (at) => {
+    const file = await encoder.encode(at);
+    const { data, info } = await sharp(file.data, { ignoreIcc: true, limitInputPixels: false })
+      .removeAlpha()
+      .toColourspace('srgb')
+      .raw()
+      .toBuffer({ resolveWithObject: true });
+    return { ...file, score: msSsim(before, lumaOf({ width: info.width, height: info.height, pixels: data })) };
+  }, match);
+  const warnings = found.reached ? [] : [missed(match, found.file.score)];
+  return { quality: found.quality, file: found.file, told: { quality: found.quality, warnings } };
+}
+
+/** The three colour channels of a finished picture of 8 bits. */
+function rgbOf({ width, height, channels, pixels }: Raster): { width: number; height: number; pixels: Uint8Array } {
+  if (channels === 3) return { width, height, pixels: pixels as Uint8Array };
+  const rgb = new Uint8Array(width * height * 3);
+  for (let at = 0; at < width * height; at++) rgb.set(pixels.subarray(at * channels, at * channels + 3), at * 3);
+  return { width, height, pixels: rgb };
+}
+
+/** Takes the long edge down in steps that follow from how far the last one was over, until a quality fits. */
+async function shrink(
+  finish: (geometry: Geometry) => Promise<FinishedImage>,
+  geometry: Geometry,
+  preset: Preset,
+  limit: Ceiling,
+  bytes: number,
+): Promise<EncodedOutput> {
+  let share = 1;
+  let over = bytes / limit.bytes;
+  while (share > LEAST_SHARE) {
+    share *= Math.min(0.95, over ** -0.55);
+    const image = await finish(shrunkGeometry(geometry, share));
+    const encoder = new Encoder(image, preset.file);
+    const found = await searchCeiling((quality) => encoder.encode(quality), limit, preset.file.quality);
+    if (found.fits) return { ...found, image, warnings: [shrunk(found.file)] };
+    over = found.file.bytes / limit.bytes;
+  }
+  throw overCeiling(over * limit.bytes, limit);
+}
+
+const missed = (match: number, score: number): Finding => ({
+  code: 'match-missed',
+  severity: 'look',
+  message: `Even quality 100 is only ${score.toFixed(4)} like the unencoded picture (MS-SSIM); the preset asks for ${match}.`,
+});
+
+const shrunk = ({ width, height }: PixelSize): Finding => ({
+  code: 'shrunk',
+  severity: 'look',
+  message: `Even the lowest quality was too heavy, so the picture was made smaller: ${width} x ${height} px.`,
+});
+
+const exceeded = (bytes: number, { bytes: ceiling, floor }: Ceiling): Finding => ({
+  code: 'over-ceiling',
+  severity: 'look',
+  message: `${kilobytes(bytes)} at quality ${floor}, over the ceiling of ${kilobytes(ceiling)}; the preset lets it go over.`,
+});
+
+const overCeiling = (bytes: number, { bytes: ceiling, floor }: Ceiling): ProblemError =>
+  new ProblemError({
+    code: 'over-ceiling',
+    field: 'file.ceiling',
+    message: `${kilobytes(bytes)} at quality ${floor} is over the ceiling of ${kilobytes(ceiling)}. Lower the floor, the size, or raise the ceiling.`,
+  });
