@@ -1,7 +1,7 @@
 // @ts-check
 import { spawn } from 'node:child_process';
 import { join } from 'node:path';
-import { ROOT } from './bundle.mjs';
+import { ROOT } from './stale.mjs';
 import { say, stop } from './say.mjs';
 
 /**

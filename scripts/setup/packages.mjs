@@ -3,7 +3,7 @@ import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { ROOT } from './bundle.mjs';
+import { ROOT } from './stale.mjs';
 
 const STAMP = join(ROOT, 'node_modules/.rundle-installed');
 

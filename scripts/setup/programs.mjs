@@ -3,7 +3,7 @@ import { fork } from 'node:child_process';
 import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
-import { ROOT } from './bundle.mjs';
+import { ROOT } from './stale.mjs';
 import { say, stop } from './say.mjs';
 
 /** A program that ends this often within a minute has a fault that starting again does not mend. */

@@ -110,7 +110,7 @@ const ASK_AGAIN = 700;
     }
     .refused {
       flex: 2;
-      color: var(--failed);
+      color: var(--brick);
     }
     .add {
       display: flex;
