@@ -12,6 +12,7 @@ const NEEDED = {
   'libvips-tools': () => existsSync('/usr/bin/vipsthumbnail'),
   'libimage-exiftool-perl': () => existsSync('/usr/bin/exiftool'),
   imagemagick: () => existsSync('/usr/bin/convert-im6.q16'),
+  'mate-backgrounds': () => existsSync('/usr/share/backgrounds/mate/nature'),
   'liblcms2-utils': () => existsSync('/usr/bin/transicc'),
 };
 

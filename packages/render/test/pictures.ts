@@ -57,6 +57,15 @@ export async function render(
   return results.sort((a, b) => Number(a.id) - Number(b.id));
 }
 
+/** The same, all of which have to be done. */
+export const doneOf = async (...call: Parameters<typeof render>) => {
+  const results = await render(...call);
+  return results.map((result) => {
+    if (result.status !== 'done') throw new Error(JSON.stringify(result));
+    return result;
+  });
+};
+
 /** What Debian's exiftool, a reader from outside the project, says of a file: keys are `Group:Tag`. */
 export function outsideTags(path: string): Record<string, unknown> {
   const [tags] = JSON.parse(execFileSync('/usr/bin/exiftool', ['-json', '-G1', '-a', path], { encoding: 'utf8' })) as Record<

@@ -3,6 +3,12 @@ import { type Geometry, type Kernel, type LinearLight, type PixelSize, type Rast
 /** A smaller output is scaled from one already made that is at least so much larger: near enough to a full decode. */
 const ENOUGH_LARGER = 1.25;
 
+/**
+ * How far libvips scales columns down at most; the rest is ours. From 4 on it would average blocks first, which is neither the
+ * kernel that was asked for nor the same for a mirrored picture.
+ */
+const MOST_AT_ONCE = 3.5;
+
 interface Made {
   kernel: Kernel;
   light: boolean;
@@ -49,7 +55,8 @@ export class Sizes {
 
   private decoded({ height }: PixelSize, kernel: Kernel, linear: boolean): Promise<Raster> {
     const { atHeight, whole } = this.decoding;
-    if (atHeight && !this.full && !linear && kernel !== 'nearest' && height < this.master.height) return atHeight(height, kernel);
+    const least = Math.max(height, Math.ceil(this.master.height / MOST_AT_ONCE));
+    if (atHeight && !this.full && !linear && kernel !== 'nearest' && least < this.master.height) return atHeight(least, kernel);
     this.full ??= whole();
     return this.full;
   }

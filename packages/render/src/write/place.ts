@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
-import { link, mkdir, rename, rm, writeFile } from 'node:fs/promises';
+import { constants } from 'node:fs';
+import { access, link, mkdir, rename, rm, writeFile } from 'node:fs/promises';
 import { basename, dirname, extname, join } from 'node:path';
 import { ProblemError } from '@rundle/core';
 
@@ -20,10 +21,24 @@ export async function placeFile(path: string, data: Buffer, replaces: boolean, f
     if (replaces) await rename(aside, path);
     else await link(aside, path);
   } catch (error) {
-    throw placeError(error, path);
+    throw placeError(await trueReason(error, path), path);
   } finally {
-    await rm(aside, { force: true });
+    // Where a folder could not even be made there is nothing to take away, and no second error to tell.
+    await rm(aside, { force: true }).catch(() => {});
   }
+}
+
+/** Node tells a folder that cannot be made on a read-only disk as one that is missing; trying its nearest parent tells the truth. */
+async function trueReason(error: unknown, path: string): Promise<unknown> {
+  if (!(error instanceof Error && 'code' in error && error.code === 'ENOENT')) return error;
+  for (let folder = dirname(path); folder !== dirname(folder); folder = dirname(folder))
+    try {
+      await access(folder, constants.W_OK);
+      return error;
+    } catch (reason) {
+      if (!(reason instanceof Error && 'code' in reason && reason.code === 'ENOENT')) return reason;
+    }
+  return error;
 }
 
 const REASONS: Record<string, string> = {
