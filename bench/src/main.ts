@@ -1,77 +1,194 @@
-import { execFileSync, spawnSync } from 'node:child_process';
-import { copyFileSync, mkdirSync, mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
-import { availableParallelism, cpus, tmpdir } from 'node:os';
+import { copyFileSync, mkdirSync, readdirSync, rmSync } from 'node:fs';
+import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
+import sharp from 'sharp';
+import { each, median, memoryOf, presetFile, ROOT, rundle, work } from './measure';
+import { type Growth, type Row, writeReport } from './report';
 
 /*
- * This engine against vipsthumbnail (Debian's libvips-tools) on the same 24-megapixel JPEGs, whole processes from start to
- * end, in turns, so that a machine whose speed drifts is the same for both. Only the ratio is worth quoting.
+ * What the engine does in a second, against general-purpose tools of Debian, in turns, so that a machine whose speed drifts is
+ * the same for all. Only ratios are worth quoting.
  */
 
-const ROOT = fileURLToPath(new URL('../..', import.meta.url));
-const PICTURES = ['LFS_0412', 'LFS_0431', 'LFS_0456', 'LFS_0503', 'LFS_0519', 'LFS_0544', 'LFS_0583', 'LFS_0601'].map(
-  (name) => `${name}.jpg`,
-);
-const COPIES = 2;
 const ROUNDS = 3;
+const MASTERS = join(ROOT, 'demo/masters');
+/** The 24-megapixel JPEGs of the demo set, two of them upright by their tag. */
+const JPEGS = ['LFS_0412', 'LFS_0431', 'LFS_0456', 'LFS_0503', 'LFS_0519', 'LFS_0544', 'LFS_0583', 'LFS_0601'].map((name) => `${name}.jpg`);
 
-const work = mkdtempSync(join(tmpdir(), 'rundle-bench-'));
-const masters = join(work, 'masters');
-mkdirSync(masters);
-for (const name of PICTURES)
-  for (let copy = 1; copy <= COPIES; copy++) copyFileSync(join(ROOT, 'demo/masters', name), join(masters, `${copy}-${name}`));
-const files = readdirSync(masters).map((name) => join(masters, name));
-const preset = join(work, 'bench.preset.json');
-writeFileSync(preset, JSON.stringify({ kind: 'rundle.preset', version: 1, title: 'Bench', size: { px: 2048 }, existing: 'replace' }));
-
-/** Seconds that a call takes from start to end. */
-function seconds(call: () => void): number {
-  const begun = performance.now();
-  call();
-  return (performance.now() - begun) / 1000;
+/** Copies of files under names of their own. */
+function copies(folder: string, names: readonly string[], from: string, times: number): string[] {
+  mkdirSync(join(work, folder));
+  return names.flatMap((name) =>
+    Array.from({ length: times }, (_, copy) => {
+      const path = join(work, folder, `${copy + 1}-${name}`);
+      copyFileSync(join(from, name), path);
+      return path;
+    }),
+  );
 }
 
-const rundle = () =>
-  seconds(() =>
-    execFileSync(
-      process.execPath,
-      [join(ROOT, 'dist/rundle.js'), 'render', '--preset', preset, '--out', join(work, 'out'), '--json', masters],
-      { stdio: 'ignore' },
-    ),
-  );
-
-/** Size, profile and quality, with so many processes at a time; no sharpening and no metadata of our kind. */
-const vipsthumbnail = (processes: number) =>
-  seconds(() => {
-    const each = ['vipsthumbnail', '--size', '2048x2048', '--eprofile', 'srgb', '-o', join(work, '%s_v.jpg[Q=80,interlace]')];
-    spawnSync('xargs', ['-0', '-P', String(processes), '-n', '1', ...each], { input: files.join('\0') });
-  });
-
-const median = (values: number[]) => values.toSorted((a, b) => a - b)[Math.floor(values.length / 2)] ?? NaN;
-
-rundle(); // warms the disk's cache for both
-const candidates = [1, availableParallelism(), 2 * availableParallelism()];
-const best = candidates.map((processes) => ({ processes, time: vipsthumbnail(processes) })).sort((a, b) => a.time - b.time)[0]!;
-const rounds = Array.from({ length: ROUNDS }, () => ({ ours: rundle(), theirs: vipsthumbnail(best.processes) }));
-const ratio = median(rounds.map(({ ours, theirs }) => theirs / ours));
-const pace = (times: number[]) => (files.length / median(times)).toFixed(2);
-const row = {
-  what: `${files.length} JPEGs of 24 megapixels to long edge 2048, quality 80, sRGB, sharpened, credited`,
-  ours: `${pace(rounds.map(({ ours }) => ours))} a second`,
-  against: `vipsthumbnail, ${best.processes} processes, size and profile only: ${pace(rounds.map(({ theirs }) => theirs))} a second`,
-  ratio: ratio.toFixed(2),
-  rounds: rounds.map(({ ours, theirs }) => (theirs / ours).toFixed(2)).join(', '),
+const say = (text: string) => process.stderr.write(`${text}\n`);
+const rounds = <T>(measure: () => T, count = ROUNDS): T[] => Array.from({ length: count }, measure);
+const row = (what: string, ours: string, against: string, goal: string, figures: number[], isMet: (figure: number) => boolean): Row => {
+  const figure = median(figures);
+  say(`${what}: ${figure.toFixed(2)} (${goal})`);
+  return { what, ours, against, goal, figures, figure, met: isMet(figure) };
 };
+const pace = (files: readonly string[], times: readonly number[]) => `${(files.length / median(times)).toFixed(2)} a second`;
+
+const large = copies('large', JPEGS, MASTERS, 4);
+const gallery = presetFile('gallery', { size: { px: 2048 } });
+rundle([gallery], large.slice(0, 4)); // warms the disk's cache
+
+function againstVips(): Row {
+  const thumbnail = (processes: number) =>
+    each(
+      processes,
+      ['vipsthumbnail', '--size', '2048x2048', '--eprofile', 'srgb', '-o', join(work, '%s_v.jpg[Q=80,interlace]'), '{}'],
+      large,
+    );
+  const cores = availableParallelism();
+  const best = [1, cores, 2 * cores].map((processes) => ({ processes, time: thumbnail(processes) })).sort((a, b) => a.time - b.time)[0]!;
+  const turns = rounds(() => ({ theirs: thumbnail(best.processes), ours: rundle([gallery], large) }));
+  return row(
+    `${large.length} JPEGs of 24 megapixels to long edge 2048, quality 80, sRGB, sharpened, credited, checked`,
+    pace(
+      large,
+      turns.map(({ ours }) => ours),
+    ),
+    `vipsthumbnail, ${best.processes} processes, size and profile only: ${pace(
+      large,
+      turns.map(({ theirs }) => theirs),
+    )}`,
+    '>= 1.0',
+    turns.map(({ ours, theirs }) => theirs / ours),
+    (ratio) => ratio >= 1,
+  );
+}
+
+function againstImageMagick(): Row {
+  const some = large.slice(0, 16);
+  const steps = [
+    '-auto-orient',
+    '-filter',
+    'Lanczos',
+    '-resize',
+    '2048x2048',
+    '-unsharp',
+    '0x0.8+0.7+0.01',
+    '-quality',
+    '80',
+    '-interlace',
+    'Plane',
+  ];
+  const convert = () => each(availableParallelism(), ['convert-im6.q16', '{}', ...steps, join(work, 'im.jpg')], some);
+  const turns = rounds(() => ({ theirs: convert(), ours: rundle([gallery], some) }), 2);
+  return row(
+    `${some.length} of them with all the same steps`,
+    pace(
+      some,
+      turns.map(({ ours }) => ours),
+    ),
+    `ImageMagick 6, ${availableParallelism()} processes: ${pace(
+      some,
+      turns.map(({ theirs }) => theirs),
+    )}`,
+    '>= 6',
+    turns.map(({ ours, theirs }) => theirs / ours),
+    (ratio) => ratio >= 6,
+  );
+}
+
+function fourSizes(): Row {
+  const four = [2048, 1440, 900, 480].map((px) => presetFile(`edge-${px}`, { size: { px } }));
+  const some = large.slice(0, 16);
+  const turns = rounds(() => rundle(four, some) / rundle(four.slice(0, 1), some));
+  return row(
+    'Four sizes of each master in one run (2048, 1440, 900, 480)',
+    'four',
+    'the largest alone',
+    '<= 1.4',
+    turns,
+    (ratio) => ratio <= 1.4,
+  );
+}
+
+function ceiling(): Row {
+  const under = presetFile('ceiling', { size: { px: 2048 }, file: { ceiling: { bytes: 120_000, floor: 30 } } });
+  const some = large.slice(0, 16);
+  const turns = rounds(() => rundle([under], some) / rundle([gallery], some));
+  return row('A ceiling of 120 KB for each', 'ceiling', 'fixed quality', '<= 1.6', turns, (ratio) => ratio <= 1.6);
+}
+
+function unchanged(base: readonly string[]): Row {
+  const two = [presetFile('one', { size: { px: 1200 } }), presetFile('two', { size: { px: 600 } })];
+  const first = rundle(two, base);
+  const turns = rounds(() => first / rundle(two, base, true));
+  return row(`${base.length} x 2 outputs that are there already`, 'again', 'the first time', '>= 50', turns, (ratio) => ratio >= 50);
+}
+
+async function deepTiffs(): Promise<Row> {
+  const { data, info } = await sharp(join(MASTERS, JPEGS[0]!))
+    .resize(8256, 5504, { fit: 'fill' })
+    .raw()
+    .toBuffer({ resolveWithObject: true });
+  const files: string[] = [];
+  mkdirSync(join(work, 'deep'));
+  for (let at = 1; at <= 6; at++) {
+    const path = join(work, 'deep', `${at}.tif`);
+    await sharp(data, { raw: info as never })
+      .toColourspace('rgb16')
+      .withIccProfile('p3')
+      .tiff({ compression: 'none' })
+      .toFile(path);
+    files.push(path);
+  }
+  const { after, most } = await memoryOf(gallery, files);
+  rmSync(join(work, 'deep'), { recursive: true });
+  const told = `after each picture ${after.map((megabytes) => megabytes.toFixed(0)).join(', ')} MB`;
+  return row(
+    'Memory in all, 45-megapixel TIFFs of 16 bits one after another (GB)',
+    told,
+    '-',
+    '< 1.2',
+    [most / 1000],
+    (gigabytes) => gigabytes < 1.2,
+  );
+}
+
+function growthByCount(): Growth {
+  const names = readdirSync(join(ROOT, 'demo/base'));
+  const all = copies('many', names, join(ROOT, 'demo/base'), 42);
+  const small = presetFile('small', { size: { px: 900 } });
+  const x = [10, 100, 1000];
+  return {
+    what: 'Pictures of 2 megapixels to 900 px, how many',
+    x,
+    secondsEach: x.map((count) => rundle([small], all.slice(0, count)) / count),
+  };
+}
+
+async function growthByPixels(): Promise<Growth> {
+  const x = [6, 24, 45, 100];
+  const secondsEach: number[] = [];
+  for (const megapixels of x) {
+    const width = Math.round(Math.sqrt(megapixels * 1.5e6));
+    const path = join(work, `${megapixels}.jpg`);
+    await sharp(join(MASTERS, JPEGS[0]!))
+      .resize(width, Math.round(width / 1.5), { fit: 'fill' })
+      .withIccProfile('srgb')
+      .jpeg({ quality: 92 })
+      .toFile(path);
+    const eight = Array.from({ length: 8 }, (_, copy) => join(work, `${copy}-${megapixels}.jpg`));
+    for (const copy of eight) copyFileSync(path, copy);
+    secondsEach.push(rundle([gallery], eight) / eight.length);
+    for (const copy of eight) rmSync(copy);
+  }
+  return { what: 'Megapixels of a JPEG to long edge 2048', x, secondsEach };
+}
+
+const base = copies('two-hundred', readdirSync(join(ROOT, 'demo/base')), join(ROOT, 'demo/base'), 9).slice(0, 200);
+const rows = [againstVips(), againstImageMagick(), fourSizes(), ceiling(), unchanged(base), await deepTiffs()];
+const growth = [growthByCount(), await growthByPixels()];
+process.stdout.write(writeReport(rows, growth));
 rmSync(work, { recursive: true });
-const report = `# Bench
-
-Made by \`npm run bench\` on ${cpus().length} cores (${cpus()[0]?.model.trim()}). Ratios are the other program’s time by ours, measured in turns in one run:
-above 1 this engine is faster. Absolute figures hold for this machine only.
-
-| what | ours | against | ratio (median) | each round |
-| --- | --- | --- | --- | --- |
-| ${row.what} | ${row.ours} | ${row.against} | **${row.ratio}** | ${row.rounds} |
-`;
-writeFileSync(join(ROOT, 'docs/bench.md'), report);
-process.stdout.write(report);

@@ -1,6 +1,6 @@
 import { FILE_TYPES, type Finding, type MasterFacts, outputGeometry, type PixelSize, type Preset, type Raster } from '@rundle/core';
 import { linearLight, type Source, sourceColour } from './colour/source';
-import { decode, decodeAlpha, decodeAtHeight, embeddedProfile } from './read/decode';
+import { decode, decodeAlpha, decodeAtHeight, decodeRows, embeddedProfile } from './read/decode';
 import { type Decoding, Sizes } from './size/sized';
 
 /** Pixels from which a picture of 8 bits is worth the faster way to decode it. */
@@ -50,16 +50,18 @@ export class MasterSource {
 
   private async alpha(size: PixelSize, { file, size: { kernel } }: Preset): Promise<SizedMaster['alpha']> {
     if (!this.facts.alpha || !FILE_TYPES[file.type].transparency) return null;
-    this.transparency ??= new Sizes(this.facts, { whole: () => decodeAlpha(this.path, this.facts), atHeight: null }, null);
+    this.transparency ??= new Sizes(this.facts, { whole: () => decodeAlpha(this.path, this.facts), atHeight: null, rows: null }, null);
     return this.transparency.at(size, kernel, false);
   }
 
   private decoding(backdrop: string): Decoding {
     const { path, facts } = this;
-    const { bits, colourModel, alpha, width, height } = facts;
+    const { format, orientation, bits, colourModel, alpha, width, height } = facts;
+    const strips = format === 'tiff' && orientation === 1 && !alpha && width * height >= LARGE;
     const fast = bits === 8 && colourModel === 'rgb' && !alpha && width * height >= LARGE;
     return {
       whole: () => decode(path, facts, backdrop),
+      rows: strips && !fast ? (top, rows) => decodeRows(path, facts, top, rows) : null,
       atHeight: fast ? (to, kernel) => decodeAtHeight(path, facts, to, kernel) : null,
     };
   }

@@ -103,6 +103,32 @@ describe('the six groups', () => {
     expect((await sharp(output.path).metadata()).orientation ?? 1).toBe(1);
   });
 
+  it('thumbnails follow "everything else", unless they say where or show another frame', async () => {
+    const all = { rights: 'keep', description: 'keep', capture: 'keep', place: 'remove', rating: 'keep', other: 'keep' } as const;
+    const small = join(dir, 'small.jpg');
+    await testPicture(160, 107).jpeg().toFile(small);
+    const withThumbnail = async (name: string, thumbnail: string) => {
+      const path = join(dir, name);
+      await testPicture(900, 600).withIccProfile('srgb').jpeg().toFile(path);
+      await exifTool().write(path, { 'EXIF:Artist': 'Orla Vessby' } as object, {
+        writeArgs: ['-overwrite_original', `-ThumbnailImage<=${thumbnail}`],
+      });
+      return path;
+    };
+    const thumbnailOf = async (path: string, size: object) => {
+      const [output] = await render(path, join(dir, `thumbs ${Math.random()}`), [preset({ size, metadata: all })]);
+      if (output?.status !== 'done') throw new Error(JSON.stringify(output));
+      return outsideTags(output.path)['IFD1:ThumbnailLength'];
+    };
+    const plain = await withThumbnail('plain thumbnail.jpg', small);
+    expect(await thumbnailOf(plain, { px: 300 })).toBeGreaterThan(100);
+    expect(await thumbnailOf(plain, { fit: 'cover', width: 200, height: 200 })).toBeUndefined();
+    const telling = join(dir, 'telling.jpg');
+    await testPicture(160, 107).jpeg().toFile(telling);
+    await exifTool().write(telling, { GPSLatitude: 40, GPSLatitudeRef: 'N' } as object, { writeArgs: ['-overwrite_original'] });
+    expect(await thumbnailOf(await withThumbnail('telling thumbnail.jpg', telling), { px: 300 })).toBeUndefined();
+  });
+
   it('nothing at all means nothing at all', async () => {
     const none = {
       rights: 'remove',

@@ -36,6 +36,10 @@ export const MasterFacts = z.object({
     .nullable()
     .default(null)
     .meta({ description: 'Colour space that EXIF names (ColorSpace, InteropIndex; DCF 2.0): what counts when no profile is embedded' }),
+  carries: z
+    .array(z.enum(['rights', 'description', 'capture', 'place', 'rating']))
+    .default(['rights', 'description', 'capture', 'place', 'rating'])
+    .meta({ description: 'Metadata groups of which it has fields besides those named here' }),
   captured: z.string().nullable().meta({ description: 'Capture time, local, yyyy-MM-ddTHH:mm:ss, with its offset where known' }),
   rating: z.int().min(0).max(5).nullable(),
   keywords: z.array(z.string()),
@@ -57,6 +61,7 @@ export const Inspection = MasterFacts.omit({
   colourModel: true,
   alpha: true,
   exifSpace: true,
+  carries: true,
 }).extend({
   file: z.string(),
   creator: z.string().nullable(),

@@ -18,6 +18,7 @@ export const soundFacts: MasterFacts = {
     profile: 'sRGB',
     sRgb: true,
     exifSpace: null,
+    carries: [],
     captured: null,
     rating: null,
     keywords: [],

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { MasterFacts } from '../facts/facts';
+import { soundFacts } from '../facts/sound-facts';
 import { MetadataRung } from '../preset/schema';
 import { StudioDetails } from './studio';
 import { metadataDifferences } from './check';
@@ -7,10 +8,10 @@ import { metadataPlan } from './tags';
 
 const whole = { whole: true };
 const facts = {
-  orientation: 1,
+  ...soundFacts,
   ...{ captured: '2025-12-31T23:59:00', title: 'Fog', caption: null, keywords: ['fog', 'boats'] },
   rights: { creator: 'Orla Vessby', copyright: null, credit: null, terms: null, email: null, website: null, webStatement: null },
-} as MasterFacts;
+} satisfies MasterFacts;
 const studio = StudioDetails.parse({ creator: 'Somebody else', copyrightHolder: 'Studio Lanternfold' });
 
 describe('metadata', () => {

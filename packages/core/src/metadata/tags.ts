@@ -55,19 +55,19 @@ export function metadataPlan(rung: MetadataRung, facts: MasterFacts, studio: Stu
   }
   const notes = rung.other === 'keep' && rung.capture === 'keep';
   return {
-    ...{ set, ...copied(rung) },
+    ...{ set, ...copied(rung, facts.carries) },
     makerNotes: !notes ? 'drop' : rung.place === 'keep' ? 'keep' : 'placeless',
     // A thumbnail lies as the camera held it; in an upright file it would lie on its side.
     thumbnail: rung.other === 'keep' && whole && facts.orientation === 1,
   };
 }
 
-function copied(rung: MetadataRung): Pick<MetadataPlan, 'copy' | 'leave'> {
+function copied(rung: MetadataRung, carries: MasterFacts['carries']): Pick<MetadataPlan, 'copy' | 'leave'> {
   const groups = METADATA_GROUPS.filter((group): group is Exclude<MetadataGroup, 'other'> => group !== 'other');
   const removed = groups.filter((group) => rung[group] === 'remove').flatMap(fieldsOf);
   const written = Object.values(SAME_FIELD).flat();
   // Lists of fields do not overlap, so that nothing has to be left aside.
-  if (rung.other === 'remove') return { copy: groups.filter((group) => rung[group] === 'keep').flatMap(copiedFields), leave: [] };
+  if (rung.other === 'remove') return { copy: carries.filter((group) => rung[group] === 'keep').flatMap(copiedFields), leave: [] };
   // Everything else can only be told by leaving out what is known.
   return {
     copy: ['EXIF:all', 'IPTC:all', 'XMP:all', ...(rung.place === 'keep' ? ['GPS:all'] : [])],

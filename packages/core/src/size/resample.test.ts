@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { srgbToLinear } from '../colour/curves';
 import type { Raster } from '../raster';
 import type { Kernel } from './kernel';
-import { resample } from './resample';
+import { resample, resampleInBands } from './resample';
 
 const picture = (
   width: number,
@@ -118,6 +118,20 @@ describe('resampling', () => {
         { toLinear: [srgbToLinear] },
       );
       expect(Math.abs(pixels[40]! / 257 - grey)).toBeLessThan(0.02);
+    }
+  });
+});
+
+describe('resampling in bands', () => {
+  it.each([5, 40, 500])('of %f rows at a time gives the same picture', async (atOnce) => {
+    for (const source of [busy(), deep(busy()), busy(4)]) {
+      const read = (top: number, height: number) => {
+        const row = source.width * source.channels;
+        return Promise.resolve({ ...source, height, pixels: source.pixels.slice(top * row, (top + height) * row) });
+      };
+      const size = { width: 20, height: 11 };
+      const banded = await resampleInBands(source, size, 'lanczos3', null, read, atOnce);
+      expect(banded).toEqual(resample(source, size, 'lanczos3'));
     }
   });
 });

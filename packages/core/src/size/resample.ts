@@ -18,9 +18,52 @@ export interface LinearLight {
  */
 export function resample(source: Raster, to: PixelSize, kernel: Kernel, light: LinearLight | null = null): Raster<Uint16Array> {
   if (source.width === to.width && source.height === to.height) return widened(source);
+  return resampleBy(edgesOf(source, to, kernel), source, light);
+}
+
+/** A picture as it is read piece by piece: the rows from `top` on. */
+export type ReadRows = (top: number, height: number) => Promise<Raster>;
+
+/**
+ * The same of a picture that is never in memory whole.
+ * @param from size of the picture in px
+ * @param read yields rows of it, `from.width` wide; called from top to bottom, with some rows twice
+ * @param atOnce rows of the source to ask for at a time, where the kernel does not need more
+ */
+export async function resampleInBands(
+  from: PixelSize,
+  to: PixelSize,
+  kernel: Kernel,
+  light: LinearLight | null,
+  read: ReadRows,
+  atOnce: number,
+): Promise<Raster<Uint16Array>> {
+  const { down, along } = edgesOf(from, to, kernel);
+  const { taps, starts, weights } = down;
+  const bands: Raster<Uint16Array>[] = [];
+  for (let y = 0; y < to.height;) {
+    const top = starts[y]!;
+    let end = y + 1;
+    while (end < to.height && starts[end]! + taps - top <= atOnce) end++;
+    const rows = { taps, starts: starts.slice(y, end).map((start) => start - top), weights: weights.subarray(y * taps, end * taps) };
+    bands.push(resampleBy({ down: rows, along }, await read(top, starts[end - 1]! + taps - top), light));
+    y = end;
+  }
+  const { channels } = bands[0]!;
+  const pixels = new Uint16Array(to.width * to.height * channels);
+  bands.reduce((at, band) => (pixels.set(band.pixels, at), at + band.pixels.length), 0);
+  return { ...to, channels, pixels };
+}
+
+const edgesOf = (from: PixelSize, to: PixelSize, kernel: Kernel): Edges => ({
+  down: edgeWeights(kernel, from.height, to.height),
+  along: edgeWeights(kernel, from.width, to.width),
+});
+
+function resampleBy(edges: Edges, source: Raster, light: LinearLight | null): Raster<Uint16Array> {
   const { channels } = source;
+  const to = { width: edges.along.starts.length, height: edges.down.starts.length };
   const memory = workspace();
-  const edges = { down: edgeWeights(kernel, source.height, to.height), along: edgeWeights(kernel, source.width, to.width) };
   const whole = source.pixels instanceof Uint8Array && channels === 3 && !light;
   const passes = whole ? new WholePasses(source, edges, memory) : new FloatPasses(source, edges, memory, light);
   const length = to.width * channels;

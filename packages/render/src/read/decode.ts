@@ -29,6 +29,14 @@ export async function decodeAtHeight(path: string, facts: MasterFacts, height: n
   return read(columns.toColourspace('srgb'), false, path);
 }
 
+/** Some rows of a TIFF that lies upright: strips and tiles can be read without all that comes before them. */
+export async function decodeRows(path: string, facts: MasterFacts, top: number, height: number): Promise<Raster> {
+  const opened = sharp(path, { ignoreIcc: true, limitInputPixels: MOST_PIXELS }).extract({ left: 0, top, width: facts.width, height });
+  const own = facts.colourModel === 'cmyk' ? opened.pipelineColourspace('cmyk') : opened;
+  const deep = facts.bits > 8 || facts.colourModel === 'lab';
+  return read(inOwnSpace(own, facts.colourModel, deep), deep, path);
+}
+
 /** A quick small picture of a master, over white, for looking at: less exact than {@link decode} with a resize. */
 export async function decodeSmall(path: string, facts: MasterFacts, { width, height }: PixelSize): Promise<Raster> {
   const opened = open(path).resize(width, height, { fit: 'fill', kernel: 'cubic' });

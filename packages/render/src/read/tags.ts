@@ -1,9 +1,9 @@
-import type { MasterFacts } from '@rundle/core';
+import { copiedFields, isField, type MasterFacts, METADATA_GROUPS } from '@rundle/core';
 import { exifTool } from './exiftool';
 
 type TagFacts = Pick<
   MasterFacts,
-  'captured' | 'rating' | 'keywords' | 'title' | 'caption' | 'rights' | 'gps' | 'camera' | 'lens' | 'exifSpace'
+  'captured' | 'rating' | 'keywords' | 'title' | 'caption' | 'rights' | 'gps' | 'camera' | 'lens' | 'exifSpace' | 'carries'
 >;
 
 /** Where each fact stands, best source first: XMP, then IPTC-IIM, then EXIF (Metadata Working Group 2.0, section 5). */
@@ -29,13 +29,16 @@ const SOURCES = {
   lens: ['ExifIFD:LensModel', 'XMP-aux:Lens'],
 } as const;
 
+const GROUPS = METADATA_GROUPS.filter((group) => group !== 'other');
+
 const ARGUMENTS = [
-  '-fast',
+  '-fast2', // without maker notes and what stands behind the picture
   '-G1',
   '-n',
   ...Object.values(SOURCES)
     .flat()
     .map((tag) => `-${tag}`),
+  ...GROUPS.flatMap(copiedFields).map((field) => `-${field}`),
 ];
 
 /** Reads the descriptive metadata of a file; what cannot be read is told as missing, never as an error. */
@@ -53,7 +56,9 @@ export async function readTags(path: string): Promise<TagFacts> {
     const joined = list(value).join(', ');
     return joined.trim() || null;
   };
+  const found = Object.keys(tags);
   return {
+    carries: GROUPS.filter((group) => found.some((key) => copiedFields(group).some((field) => isField(field, key)))),
     captured: captureTime(text('captured'), text('offset')),
     rating: starsOf(raw('rating')),
     keywords: list(raw('keywords')),

@@ -1,4 +1,13 @@
-import { type Geometry, type Kernel, type LinearLight, type PixelSize, type Raster, resample } from '@rundle/core';
+import {
+  type Geometry,
+  type Kernel,
+  type LinearLight,
+  type PixelSize,
+  type Raster,
+  type ReadRows,
+  resample,
+  resampleInBands,
+} from '@rundle/core';
 
 /** A smaller output is scaled from one already made that is at least so much larger: near enough to a full decode. */
 const ENOUGH_LARGER = 1.25;
@@ -8,6 +17,9 @@ const ENOUGH_LARGER = 1.25;
  * kernel that was asked for nor the same for a mirrored picture.
  */
 const MOST_AT_ONCE = 3.5;
+
+/** Rows of a large picture that are read at a time. */
+const ROWS_AT_ONCE = 512;
 
 interface Made {
   kernel: Kernel;
@@ -21,6 +33,8 @@ export interface Decoding {
   whole: () => Promise<Raster>;
   /** Its columns scaled to a height already, where that is faster and no less right than it has to be; null: never. */
   atHeight: ((height: number, kernel: Kernel) => Promise<Raster>) | null;
+  /** Some of its rows, where that does not take reading all rows above; null: never. */
+  rows: ReadRows | null;
 }
 
 /** One master in every size that its outputs want. Sizes come fastest when the largest is asked for first. */
@@ -47,10 +61,16 @@ export class Sizes {
     const same = alike.find(({ raster }) => raster.width === size.width && raster.height === size.height);
     if (same) return same.raster;
     const large = (edge: 'width' | 'height') => (made: Made) => made.raster[edge] >= size[edge] * ENOUGH_LARGER;
-    const base = alike.filter(large('width')).filter(large('height')).at(-1)?.raster ?? (await this.decoded(size, kernel, linear));
-    const raster = resample(base, size, kernel, linear ? this.light : null);
+    const base = alike.filter(large('width')).filter(large('height')).at(-1)?.raster;
+    const raster = await this.make(base ?? null, size, kernel, linear ? this.light : null);
     this.made.push({ kernel, light: linear, raster });
     return raster;
+  }
+
+  private async make(base: Raster | null, size: PixelSize, kernel: Kernel, light: LinearLight | null): Promise<Raster<Uint16Array>> {
+    const { rows } = this.decoding;
+    if (!base && rows && size.height < this.master.height) return resampleInBands(this.master, size, kernel, light, rows, ROWS_AT_ONCE);
+    return resample(base ?? (await this.decoded(size, kernel, light !== null)), size, kernel, light);
   }
 
   private decoded({ height }: PixelSize, kernel: Kernel, linear: boolean): Promise<Raster> {

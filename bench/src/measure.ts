@@ -1,0 +1,71 @@
+import { execFileSync, spawn, spawnSync } from 'node:child_process';
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+export const ROOT = fileURLToPath(new URL('../..', import.meta.url));
+const PROGRAM = join(ROOT, 'dist/rundle.js');
+
+/** Everything the bench writes lies here and goes when it ends. */
+export const work = mkdtempSync(join(tmpdir(), 'rundle-bench-'));
+
+export const median = (values: readonly number[]): number => values.toSorted((a, b) => a - b)[Math.floor(values.length / 2)] ?? NaN;
+
+/** Seconds that a call takes from start to end. */
+export function seconds(call: () => void): number {
+  const begun = performance.now();
+  call();
+  return (performance.now() - begun) / 1000;
+}
+
+/** Writes a preset and gives its path. */
+export function presetFile(name: string, more: object): string {
+  const path = join(work, `${name}.preset.json`);
+  writeFileSync(path, JSON.stringify({ kind: 'rundle.preset', version: 1, title: name, existing: 'replace', folder: name, ...more }));
+  return path;
+}
+
+const argsOf = (presets: readonly string[], out: string, paths: readonly string[]) => [
+  ...[PROGRAM, 'render', ...presets.flatMap((preset) => ['--preset', preset]), '--out', out, '--json', ...paths],
+];
+
+/** Renders into an empty folder (or, with `keep`, into what is there) and gives the seconds of the whole process. */
+export function rundle(presets: readonly string[], paths: readonly string[], keep = false): number {
+  const out = join(work, 'out');
+  if (!keep) rmSync(out, { recursive: true, force: true });
+  return seconds(() => execFileSync(process.execPath, argsOf(presets, out, paths), { stdio: 'ignore' }));
+}
+
+/** Renders and watches the memory of the process with all it has started, in MB: after each picture, and the most. */
+export async function memoryOf(preset: string, paths: readonly string[]): Promise<{ after: number[]; most: number }> {
+  const child = spawn(process.execPath, argsOf([preset], join(work, 'memory'), paths), { stdio: ['ignore', 'pipe', 'ignore'] });
+  const after: number[] = [];
+  let most = 0;
+  const timer = setInterval(() => (most = Math.max(most, residentMegabytes(child.pid!))), 50);
+  child.stdout.on('data', (chunk: Buffer) => {
+    if (chunk.toString().includes('"status":"done"')) after.push(residentMegabytes(child.pid!));
+  });
+  await new Promise((resolve) => child.once('exit', resolve));
+  clearInterval(timer);
+  return { after, most };
+}
+
+/** Resident memory of a process and its children. */
+function residentMegabytes(parent: number): number {
+  let kilobytes = 0;
+  for (const pid of readdirSync('/proc').filter((name) => /^\d+$/.test(name)))
+    try {
+      const status = readFileSync(`/proc/${pid}/status`, 'utf8');
+      const number = (field: string) => Number(new RegExp(`^${field}:\\s+(\\d+)`, 'm').exec(status)?.[1] ?? 0);
+      if (Number(pid) === parent || number('PPid') === parent) kilobytes += number('VmRSS');
+    } catch {
+      // ended meanwhile
+    }
+  return kilobytes / 1000;
+}
+
+/** Runs a program once per file, so many at a time. */
+export function each(processes: number, program: readonly string[], files: readonly string[]): number {
+  return seconds(() => spawnSync('xargs', ['-0', '-P', String(processes), '-I', '{}', ...program], { input: files.join('\0') }));
+}

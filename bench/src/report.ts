@@ -1,0 +1,57 @@
+import { readFileSync, writeFileSync } from 'node:fs';
+import { cpus } from 'node:os';
+import { join } from 'node:path';
+import { ROOT } from './measure';
+
+/** One comparison: what was done, the goal, and what came out. */
+export interface Row {
+  what: string;
+  ours: string;
+  against: string;
+  goal: string;
+  /** Each round's ratio, or the one figure that was measured. */
+  figures: number[];
+  /** The figure that counts: usually the median. */
+  figure: number;
+  met: boolean;
+}
+
+/** Seconds per picture as something grows. */
+export interface Growth {
+  what: string;
+  x: number[];
+  secondsEach: number[];
+}
+
+const number = (value: number): string => (value >= 100 ? value.toFixed(0) : value.toFixed(2));
+
+/** Writes docs/bench.md and the page of charts beside it. */
+export function writeReport(rows: readonly Row[], growth: readonly Growth[]): string {
+  const machine = `${cpus().length} cores (${cpus()[0]?.model.trim()})`;
+  const lines = rows.map(
+    ({ what, ours, against, goal, figures, figure, met }) =>
+      `| ${what} | ${ours} | ${against} | ${goal} | **${number(figure)}**${met ? '' : ' (not met)'} | ${figures.map(number).join(', ')} |`,
+  );
+  const tables = growth.map(
+    ({ what, x, secondsEach }) => `| ${what} | ${x.map((at, index) => `${at}: ${secondsEach[index]?.toFixed(3)} s`).join(', ')} |`,
+  );
+  const report = `# Bench
+
+Made by \`npm run bench\` on ${machine}. Ratios are measured in turns in one run, whole processes from start to end; absolute figures hold
+for this machine only. [bench.html](bench.html) shows them as charts (open it from a checkout in which \`npm ci\` has run).
+
+| what | ours | against | goal | figure (median) | each round |
+| --- | --- | --- | --- | --- | --- |
+${lines.join('\n')}
+
+How it grows, in seconds per picture:
+
+| what | seconds each |
+| --- | --- |
+${tables.join('\n')}
+`;
+  writeFileSync(join(ROOT, 'docs/bench.md'), report);
+  const page = readFileSync(join(ROOT, 'bench/page.html'), 'utf8');
+  writeFileSync(join(ROOT, 'docs/bench.html'), page.replace('"RESULTS"', JSON.stringify({ machine, rows, growth })));
+  return report;
+}
