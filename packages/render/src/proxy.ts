@@ -33,11 +33,9 @@ export async function makeProxy(path: string, facts: MasterFacts, to: string): P
   const small = await decodeSmall(path, facts, output);
   const { colour: source } = sourceColour(small.channels, facts.colourModel === 'lab' ? null : await embeddedProfile(path), facts, 'srgb');
   const { raster } = await convertColour(widened(small), source, colour);
-  const picture = { ...raster, pixels: toEightBits(raster.pixels, false) };
-  const data = await sharp(pixelFile(picture, iccProfileOf('srgb')), { ignoreIcc: true })
-    .keepIccProfile()
-    .jpeg({ quality: PROXY_QUALITY })
-    .toBuffer();
+  const { file, pixels } = pixelFile(raster, 8, iccProfileOf('srgb'));
+  toEightBits(raster.pixels, false, pixels as Uint8Array);
+  const data = await sharp(file, { ignoreIcc: true }).keepIccProfile().jpeg({ quality: PROXY_QUALITY }).toBuffer();
   await mkdir(dirname(to), { recursive: true });
   await placeFile(to, data, true, async () => {}).catch((error: unknown) => {
     throw new ProblemError({ ...problemOf(error), file: basename(path) });

@@ -32,6 +32,7 @@ import { crop } from './size/sized';
 import { largestFirst, MasterSource } from './source';
 import type { FinishedImage } from './write/encode';
 import { fileTime } from './write/file-time';
+import { pixelFile } from './write/pixel-file';
 import { placeFile } from './write/place';
 import { encodeOutput } from './write/quality';
 
@@ -172,10 +173,12 @@ async function climb({ preset, watermark }: OutputTask, { scaled, crop: cut, toD
   const { border } = preset;
   const colour = (hex: string) => inSpace(Uint16Array.from(hexToColour(hex)), converted.space) as unknown as ReturnType<typeof hexToColour>;
   const bordered = border ? framed(whole, border.px, colour(border.colour)) : whole;
-  const bits = preset.file.bits === 8 ? { ...bordered, pixels: toEightBits(bordered.pixels, preset.colour.dither) } : bordered;
+  const profile = preset.colour.embed ? converted.profile : null;
+  const { file, pixels } = pixelFile(bordered, preset.file.bits, profile);
+  if (pixels instanceof Uint8Array) toEightBits(bordered.pixels, preset.colour.dither, pixels);
+  else pixels.set(bordered.pixels);
   return {
-    ...{ picture: bits, halo, gamut: converted.gamut, space: converted.name },
-    profile: preset.colour.embed ? converted.profile : null,
+    ...{ picture: { ...bordered, pixels }, file, profile, halo, gamut: converted.gamut, space: converted.name },
     findings: [...sized.source.findings, ...converted.findings],
   };
 }

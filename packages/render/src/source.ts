@@ -1,10 +1,23 @@
-import { FILE_TYPES, type Finding, type MasterFacts, outputGeometry, type PixelSize, type Preset, type Raster } from '@rundle/core';
+import {
+  type Allocate,
+  FILE_TYPES,
+  type Finding,
+  type MasterFacts,
+  outputGeometry,
+  type PixelSize,
+  type Preset,
+  type Raster,
+} from '@rundle/core';
 import { linearLight, type Source, sourceColour } from './colour/source';
 import { decode, decodeAlpha, decodeAtHeight, decodeRows, embeddedProfile } from './read/decode';
+import { Scratch } from './scratch';
 import { type Decoding, Sizes } from './size/sized';
 
 /** Pixels from which a picture of 8 bits is worth the faster way to decode it. */
 const LARGE = 8_000_000;
+
+const scratch = new Scratch();
+const reused: Allocate = (words) => new Uint16Array(scratch.take(2 * words), 0, words);
 
 /** A master at a size, in its own colours; the pixels are shared. */
 export interface SizedMaster {
@@ -42,7 +55,9 @@ export class MasterSource {
     const known = linearLight(source.colour);
     // The picture over one backdrop is another picture than over another; opaque masters are the same over all.
     const key = `${untagged} ${this.facts.alpha ? backdrop : ''}`;
-    const sizes = await remember(this.pictures, key, () => Promise.resolve(new Sizes(this.facts, this.decoding(backdrop), known)));
+    const sizes = await remember(this.pictures, key, () =>
+      Promise.resolve(new Sizes(this.facts, this.decoding(backdrop), known, this.servesOne ? reused : undefined)),
+    );
     const linear = light === 'linear' && known !== null;
     const findings: Finding[] = light === 'linear' && !known ? [...source.findings, NO_LINEAR_LIGHT] : source.findings;
     return { picture: await sizes.at(size, kernel, linear), alpha: await this.alpha(size, preset), source: { ...source, findings } };

@@ -6,13 +6,13 @@ import { workspace } from '../kernels/kernels';
  * The noise comes from a fixed seed: the same picture gives the same file.
  * @param pixels 16 bits per channel
  * @param dither false: plain rounding, halves up
+ * @param out where to write; a new array when it is not given
  */
-export function toEightBits(pixels: Uint16Array, dither: boolean): Uint8Array {
+export function toEightBits(pixels: Uint16Array, dither: boolean, out: Uint8Array = new Uint8Array(pixels.length)): Uint8Array {
   const memory = workspace();
   const offsets = memory.put(dither ? noiseTable() : new Float32Array(NOISE).fill(0.5));
   const from = memory.reserve(2 * PIECE);
   const to = memory.reserve(PIECE);
-  const out = new Uint8Array(pixels.length);
   for (let start = 0, piece = 0; start < pixels.length; start += PIECE, piece++) {
     const length = Math.min(PIECE, pixels.length - start);
     memory.fill(from, pixels.subarray(start, start + length));

@@ -9,16 +9,28 @@ export interface LinearLight {
   toLinear: readonly Curve[];
 }
 
+/** Makes room for so many values. */
+export type Allocate = (words: number) => Uint16Array;
+
+const newWords: Allocate = (words) => new Uint16Array(words);
+
 /**
  * Resamples a picture: down its columns first, then along its rows, in 32 bits between the two. Nothing is rounded before
  * the result, which has 16 bits whatever the source has.
  * @param source grey, RGB or CMYK of 8 or 16 bits
  * @param to size of the result in px; may be larger than the source
  * @param light null: encoded values are averaged as they are. Otherwise light is averaged and encoded again.
+ * @param allocate makes room for so many values, cleared or not
  */
-export function resample(source: Raster, to: PixelSize, kernel: Kernel, light: LinearLight | null = null): Raster<Uint16Array> {
+export function resample(
+  source: Raster,
+  to: PixelSize,
+  kernel: Kernel,
+  light: LinearLight | null = null,
+  allocate: Allocate = newWords,
+): Raster<Uint16Array> {
   if (source.width === to.width && source.height === to.height) return widened(source);
-  return resampleBy(edgesOf(source, to, kernel), source, light);
+  return resampleBy(edgesOf(source, to, kernel), source, light, allocate);
 }
 
 /** A picture as it is read piece by piece: the rows from `top` on. */
@@ -60,7 +72,7 @@ const edgesOf = (from: PixelSize, to: PixelSize, kernel: Kernel): Edges => ({
   along: edgeWeights(kernel, from.width, to.width),
 });
 
-function resampleBy(edges: Edges, source: Raster, light: LinearLight | null): Raster<Uint16Array> {
+function resampleBy(edges: Edges, source: Raster, light: LinearLight | null, allocate = newWords): Raster<Uint16Array> {
   const { channels } = source;
   const to = { width: edges.along.starts.length, height: edges.down.starts.length };
   const memory = workspace();
@@ -68,7 +80,7 @@ function resampleBy(edges: Edges, source: Raster, light: LinearLight | null): Ra
   const passes = whole ? new WholePasses(source, edges, memory) : new FloatPasses(source, edges, memory, light);
   const length = to.width * channels;
   const line = memory.reserve(2 * length);
-  const pixels = new Uint16Array(length * to.height);
+  const pixels = allocate(length * to.height);
   for (let y = 0; y < to.height; y++) {
     passes.row(y, line);
     pixels.set(memory.words(line, length), y * length);

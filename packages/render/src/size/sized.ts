@@ -1,4 +1,5 @@
 import {
+  type Allocate,
   type Geometry,
   type Kernel,
   type LinearLight,
@@ -45,11 +46,13 @@ export class Sizes {
   /**
    * @param master its size in px
    * @param light the master's linear light, where it is known
+   * @param allocate makes room for a size; given where only one is ever asked for
    */
   constructor(
     private readonly master: PixelSize,
     private readonly decoding: Decoding,
     private readonly light: LinearLight | null,
+    private readonly allocate?: Allocate,
   ) {}
 
   /**
@@ -70,7 +73,7 @@ export class Sizes {
   private async make(base: Raster | null, size: PixelSize, kernel: Kernel, light: LinearLight | null): Promise<Raster<Uint16Array>> {
     const { rows } = this.decoding;
     if (!base && rows && size.height < this.master.height) return resampleInBands(this.master, size, kernel, light, rows, ROWS_AT_ONCE);
-    return resample(base ?? (await this.decoded(size, kernel, light !== null)), size, kernel, light);
+    return resample(base ?? (await this.decoded(size, kernel, light !== null)), size, kernel, light, this.allocate);
   }
 
   private decoded({ height }: PixelSize, kernel: Kernel, linear: boolean): Promise<Raster> {

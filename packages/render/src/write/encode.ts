@@ -10,12 +10,13 @@ import {
   type Raster,
 } from '@rundle/core';
 import sharp, { type Sharp } from 'sharp';
-import { pixelFile } from './pixel-file';
 
 /** A picture that only has to be encoded. */
 export interface FinishedImage {
   /** RGB, or RGB with transparency, in the bits of the file. */
   picture: Raster;
+  /** The same as a file that carries its profile, for the encoder. */
+  file: Buffer;
   /** ICC profile to embed; null: none. */
   profile: Uint8Array | null;
   gamut: GamutLoss | null;
@@ -29,7 +30,6 @@ export interface EncodedFile extends PixelSize {
 
 /** Encodes one finished picture at different qualities; what does not depend on the quality is done once. */
 export class Encoder {
-  private readonly file: Buffer;
   private smears: boolean | undefined;
 
   /** @throws ProblemError `too-long` when the file type cannot hold so long a side */
@@ -44,12 +44,11 @@ export class Encoder {
         ...{ code: 'too-long', field: 'file.type' },
         message: `${width} x ${height} px: a side of a ${label} file has at most ${longest} px. Choose a smaller size or another type.`,
       });
-    this.file = pixelFile(image.picture, image.profile);
   }
 
   /** @param quality 1-100; of no effect for types without loss */
   async encode(quality: number): Promise<EncodedFile> {
-    const opened = sharp(this.file, { ignoreIcc: true, limitInputPixels: false });
+    const opened = sharp(this.image.file, { ignoreIcc: true, limitInputPixels: false });
     const tagged = this.image.profile ? opened.keepIccProfile() : opened;
     const data = await this.as(tagged, quality).toBuffer();
     return { data, bytes: data.length, width: this.image.picture.width, height: this.image.picture.height };

@@ -1,4 +1,5 @@
 import type { Raster } from '@rundle/core';
+import { Scratch } from '../scratch';
 
 /*
  * Finished pixels in the simplest file that can carry a profile: TIFF 6.0, uncompressed. Handed to the encoder, which then
@@ -19,19 +20,29 @@ interface Field {
   values: ArrayLike<number>;
 }
 
+/** Such a file, and the room in it for its pixels: they are written straight into it. */
+export interface PixelFile {
+  file: Buffer;
+  pixels: Uint8Array | Uint16Array;
+}
+
+const scratch = new Scratch();
+
 /**
- * @param picture RGB, or RGB with transparency (4 channels), 8 or 16 bits
+ * Makes a file without its pixels; it is valid until the next one is made in this thread.
+ * @param channels 3: RGB; 4: with transparency
  * @param profile ICC profile; null: none
  */
-export function pixelFile({ width, height, channels, pixels }: Raster, profile: Uint8Array | null): Buffer {
-  const bytesPerRow = width * channels * pixels.BYTES_PER_ELEMENT;
+export function pixelFile({ width, height, channels }: Omit<Raster, 'pixels'>, bits: 8 | 16, profile: Uint8Array | null): PixelFile {
+  const sampleBytes = bits / 8;
+  const bytesPerRow = width * channels * sampleBytes;
   const strips = Math.ceil(height / STRIP_ROWS);
   const rowsOf = (strip: number) => Math.min(STRIP_ROWS, height - strip * STRIP_ROWS);
   const each = <T>(value: (index: number) => T, count = strips) => Array.from({ length: count }, (_, index) => value(index));
   const fields: Field[] = [
     { tag: 256, type: LONG, values: [width] },
     { tag: 257, type: LONG, values: [height] },
-    { tag: 258, type: SHORT, values: each(() => 8 * pixels.BYTES_PER_ELEMENT, channels) },
+    { tag: 258, type: SHORT, values: each(() => bits, channels) },
     { tag: 259, type: SHORT, values: [1] }, // not compressed
     { tag: 262, type: SHORT, values: [2] }, // RGB
     { tag: 273, type: LONG, values: each(() => 0) }, // offsets, filled in below
@@ -49,7 +60,8 @@ export function pixelFile({ width, height, channels, pixels }: Raster, profile: 
   const start = fields.filter(apart).reduce((end, field) => end + ((lengthOf(field) + 1) & ~1), values + (values & 1));
   const offsets = fields.find(({ tag }) => tag === 273)!;
   offsets.values = each((strip) => start + strip * STRIP_ROWS * bytesPerRow);
-  const file = Buffer.allocUnsafe(start + height * bytesPerRow).fill(0, 0, start);
+  const bytes = height * bytesPerRow;
+  const file = Buffer.from(scratch.take(start + bytes), 0, start + bytes).fill(0, 0, start);
   file.write('II*\0', 0, 'latin1');
   file.writeUInt32LE(directory, 4);
   file.writeUInt16LE(fields.length, directory);
@@ -63,8 +75,9 @@ export function pixelFile({ width, height, channels, pixels }: Raster, profile: 
     writeValues(file, field, apart(field) ? free : entry + 8);
     if (apart(field)) free += (lengthOf(field) + 1) & ~1;
   });
-  Buffer.from(pixels.buffer, pixels.byteOffset, pixels.byteLength).copy(file, start);
-  return file;
+  const { buffer, byteOffset } = file;
+  const pixels = bits === 8 ? new Uint8Array(buffer, byteOffset + start, bytes) : new Uint16Array(buffer, byteOffset + start, bytes / 2);
+  return { file, pixels };
 }
 
 function writeValues(file: Buffer, { type, values }: Field, at: number): void {
