@@ -2,9 +2,10 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { soundFacts as facts } from '../facts/sound-facts';
 import { StudioDetails } from '../metadata/studio';
-import { Preset } from '../preset/schema';
+import { FileRung, Preset } from '../preset/schema';
 import { joinPath, planRun, type PlanMaster, type PlannedOutput, type PlanRequest } from './plan';
 import { recipeText } from './recipe';
+import { expectedBytes } from './weight';
 
 const master = (fileName: string, more: Partial<PlanMaster> = {}): PlanMaster => ({
   ...{ id: fileName, fileName, read: { ok: true, facts }, rating: 3, tags: [] },
@@ -112,5 +113,19 @@ describe('plan', () => {
         },
       ),
     );
+  });
+});
+
+describe('the expected weight', () => {
+  const proxy = { width: 512, height: 341, bytes: 33_000 };
+  const about = (file: object) => expectedBytes({ proxy }, { width: 1200, height: 800 }, FileRung.parse(file));
+
+  it('follows the type, its settings and the ceiling', () => {
+    expect(about({ quality: 90 })).toBeGreaterThan(1.2 * about({ quality: 75 }));
+    expect(about({ type: 'webp' })).toBeLessThan(about({}));
+    expect(about({ match: 0.99 })).toBeGreaterThan(about({ match: 0.97 }));
+    expect(about({ type: 'png', bits: 16 })).toBeGreaterThan(about({ type: 'png' }));
+    expect(about({ type: 'tiff', compression: 'none' })).toBe(1200 * 800 * 3 + 1000);
+    expect(about({ ceiling: { bytes: 20_000 } })).toBe(20_000);
   });
 });

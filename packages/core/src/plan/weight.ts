@@ -27,8 +27,29 @@ const ORDINARY = 0.19;
 export function expectedBytes(facts: Pick<MasterFacts, 'proxy'>, output: PixelSize, file: FileRung): number {
   const proxy = facts.proxy ?? { width: PROXY_EDGE, height: 341, bytes: Math.round(PROXY_EDGE * 341 * ORDINARY) };
   const grown = ((output.width * output.height) / (proxy.width * proxy.height)) ** SPREAD;
-  const bytes = Math.round(proxy.bytes * grown * (qualityFactor(file.quality) / qualityFactor(PROXY_QUALITY)));
+  // What the picture would weigh as a JPEG of the proxy's quality; the type and its settings make more or less of it.
+  const bytes = Math.round(Math.min(uncompressed(output, file.bits), proxy.bytes * grown * typeFactor(file)));
   return file.ceiling ? Math.min(bytes, file.ceiling.bytes) : bytes;
+}
+
+const uncompressed = ({ width, height }: PixelSize, bits: number): number => width * height * 3 * (bits / 8) + 1000;
+
+/** Weight against that of a JPEG of quality {@link PROXY_QUALITY}. */
+function typeFactor({ type, quality, match, bits, compression }: FileRung): number {
+  const atQuality = qualityFactor(quality) / qualityFactor(PROXY_QUALITY);
+  // 0.985 halves the weight; the nearer to 1, the more it takes.
+  const lossy = match === null ? atQuality : 0.48 * (0.015 / Math.max(1e-4, 1 - match)) ** 0.5;
+  switch (type) {
+    case 'jpeg':
+    case 'avif':
+      return lossy;
+    case 'webp':
+      return 0.7 * lossy;
+    case 'png':
+      return bits === 8 ? 10.6 : 37;
+    case 'tiff':
+      return compression === 'none' ? Infinity : bits === 8 ? 11.4 : compression === 'zip' ? 37 : 49;
+  }
 }
 
 /**

@@ -32,7 +32,8 @@ export function presetSentences(preset: Preset, watermarkTitle?: string): Record
 export function presetInShort(preset: Preset): string {
   const { file, colour } = preset;
   const space = colour.space === 'keep' ? 'colours as they are' : SPACE_NAMES[colour.space];
-  const quality = file.type === 'png' || file.type === 'tiff' ? `${file.bits} bits` : `quality ${file.quality}`;
+  const lossy = file.match === null ? `quality ${file.quality}` : `${percentAlike(file.match)} alike`;
+  const quality = file.type === 'png' || file.type === 'tiff' ? `${file.bits} bits` : lossy;
   const ceiling = file.ceiling ? `, at most ${kilobytes(file.ceiling.bytes)}` : '';
   return `${sizeInShort(preset)}, ${space}, ${TYPES[file.type]} ${quality}${ceiling}`;
 }
@@ -217,7 +218,11 @@ function fileSentence({ file }: Preset): Piece[] {
   const quality =
     file.match === null
       ? [text(' of '), value('file.match', 'a fixed quality'), text(', '), value('file.quality', file.quality)]
-      : [text(' of '), value('file.match', `the lowest quality that is ${file.match} like the unencoded picture`), text(' (MS-SSIM)')];
+      : [
+          text(' of '),
+          value('file.match', `the lowest quality that stays ${percentAlike(file.match)} like the unencoded picture`),
+          text(' (MS-SSIM)'),
+        ];
   return [
     type,
     ...quality,
@@ -236,6 +241,8 @@ function fileSentence({ file }: Preset): Piece[] {
     text('.'),
   ];
 }
+
+const percentAlike = (match: number): string => `${Math.round(match * 1000) / 10} %`;
 
 export const COMPRESSIONS: Record<Preset['file']['compression'], string> = {
   none: 'not compressed',

@@ -90,7 +90,10 @@ const EDITORS: Record<string, Editor> = {
   'file.quality': number(1, 100, 1),
   'file.match': fixed(
     { value: null, label: 'a fixed quality' },
-    ...[0.95, 0.97, 0.98, 0.985, 0.99, 0.995].map((value) => ({ value, label: `the lowest that is ${value} like the unencoded picture` })),
+    ...[0.95, 0.97, 0.98, 0.985, 0.99, 0.995].map((value) => ({
+      value,
+      label: `the lowest that stays ${Math.round(value * 1000) / 10} % like the unencoded picture`,
+    })),
   ),
   'file.bits': fixed({ value: 8, label: '8' }, { value: 16, label: '16' }),
   'file.compression': choice(COMPRESSIONS),

@@ -29,23 +29,25 @@ const FIELDS = [
       <p class="soft lead">
         These details fill rights fields that a master leaves empty, in presets that say so. What a file says already is never overwritten.
       </p>
-      <form [formGroup]="form" (ngSubmit)="save()">
-        @for (field of fields; track field.key) {
-          <label [for]="field.key">{{ field.label }}</label>
-          <div>
-            <input nz-input [id]="field.key" [formControlName]="field.key" autocomplete="off" />
-            <span class="soft hint">{{ field.hint }}</span>
-          </div>
-        }
-        <span></span>
-        <div>
-          <button nz-button nzType="primary" type="submit" [disabled]="form.pristine">Save</button>
-          @if (saved()) {
-            <span class="soft" role="status"> Saved.</span>
+      <div class="halves">
+        <form [formGroup]="form" (ngSubmit)="save()">
+          @for (field of fields; track field.key) {
+            <label [for]="field.key">{{ field.label }}</label>
+            <div>
+              <input nz-input [id]="field.key" [formControlName]="field.key" autocomplete="off" />
+              <span class="soft hint">{{ field.hint }}</span>
+            </div>
           }
-        </div>
-      </form>
-      <rd-watermarks />
+          <span></span>
+          <div>
+            <button nz-button nzType="primary" type="submit" [disabled]="form.pristine">Save</button>
+            @if (saved()) {
+              <span class="soft" role="status"> Saved.</span>
+            }
+          </div>
+        </form>
+        <rd-watermarks />
+      </div>
     </div>
   `,
   styles: `
@@ -53,9 +55,20 @@ const FIELDS = [
       max-width: 640px;
       margin: 4px 0 22px;
     }
+    .halves {
+      display: grid;
+      grid-template-columns: minmax(0, 640px) minmax(360px, 1fr);
+      gap: 56px;
+    }
+    @media (max-width: 1100px) {
+      .halves {
+        grid-template-columns: minmax(0, 700px);
+      }
+    }
     form {
       display: grid;
-      grid-template-columns: 160px minmax(0, 520px);
+      grid-template-columns: 160px minmax(0, 1fr);
+      align-content: start;
       gap: 12px 20px;
       align-items: start;
     }

@@ -25,7 +25,7 @@ const ASK_AGAIN = 700;
       @for (mark of list(); track mark.id) {
         <li>
           <span class="sample" [style.color]="mark.colour">{{ mark.text ?? mark.kind.toUpperCase() }}</span>
-          <span class="title">{{ mark.title }}</span>
+          <span class="title">{{ mark.kind === 'text' ? '' : mark.title }}</span>
           @if (mark.state === 'checking') {
             <span class="soft" role="status">being checked …</span>
           } @else if (mark.state === 'refused') {
@@ -69,8 +69,7 @@ const ASK_AGAIN = 700;
   styles: `
     :host {
       display: block;
-      max-width: 700px;
-      margin-top: 44px;
+      min-width: 0;
     }
     .lead {
       margin: 2px 0 14px;
@@ -89,8 +88,8 @@ const ASK_AGAIN = 700;
     }
     .sample {
       display: inline-block;
-      min-width: 120px;
-      max-width: 260px;
+      min-width: 56px;
+      max-width: 240px;
       padding: 3px 12px;
       overflow: hidden;
       font-weight: 600;
@@ -109,16 +108,20 @@ const ASK_AGAIN = 700;
       white-space: nowrap;
     }
     .refused {
-      flex: 2;
+      flex: 3;
+      font-size: 14px;
+      line-height: 1.35;
       color: var(--brick);
     }
     .add {
       display: flex;
+      flex-wrap: wrap;
       gap: 10px;
       align-items: center;
     }
     .add input[nz-input] {
-      width: 260px;
+      flex: 1 1 200px;
+      width: auto;
     }
     .colour {
       display: flex;
