@@ -14,7 +14,18 @@ const LAYERS = [
 ];
 
 export default defineConfig(
-  { ignores: ['**/node_modules', 'dist', 'data*', 'demo/masters', '**/*.tmp.mts', '**/.angular', 'packages/core/kernels', 'packages/core/src/kernels/binary.ts'] },
+  {
+    ignores: [
+      '**/node_modules',
+      'dist',
+      'data*',
+      'demo/masters',
+      '**/*.tmp.mts',
+      '**/.angular',
+      'packages/core/kernels',
+      'packages/core/src/kernels/binary.ts',
+    ],
+  },
   {
     files: ['**/*.ts'],
     extends: [...tseslint.configs.strictTypeChecked],

@@ -14,7 +14,16 @@ import { say } from './setup/say.mjs';
 import { buildWeb } from './setup/web.mjs';
 
 const only = process.argv[2];
-installDebianPackages(['postgresql', 'perl', 'chromium', 'chromium-driver', 'libimage-exiftool-perl', 'imagemagick', 'liblcms2-utils', 'mate-backgrounds']);
+installDebianPackages([
+  'postgresql',
+  'perl',
+  'chromium',
+  'chromium-driver',
+  'libimage-exiftool-perl',
+  'imagemagick',
+  'liblcms2-utils',
+  'mate-backgrounds',
+]);
 await installPackages();
 await bundlePrograms();
 if (!only || only === 'browser') buildWeb();

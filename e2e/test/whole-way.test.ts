@@ -128,4 +128,22 @@ describe('a photographer', () => {
     await browser.says('Expected a folder inside the target');
     expect(await browser.consoleErrors()).toEqual([]);
   });
+
+  it('writes a watermark once, and names it in a preset', async () => {
+    await browser.driver.get(`${application.url}/studio`);
+    await (await browser.find('input[placeholder="A line of text"]')).sendKeys('© Lanternfold', Key.ENTER);
+    await browser.says('© Lanternfold');
+    await browser.driver.wait(async () => !(await browser.text()).includes('being checked'), 20_000, 'the check never ended');
+    await browser.driver.get(`${application.url}/presets`);
+    await click('Blog 900');
+    await browser.says('No watermark');
+    await click('No watermark');
+    await (await browser.find(By.xpath("//nz-option-item[contains(., '© Lanternfold')]"))).click();
+    await browser.says('at the bottom right');
+    await edit('18 %', '30');
+    await browser.says('30 % of the short edge');
+    await click('Save as version 2');
+    await browser.says('Saved, version 2');
+    expect(await browser.consoleErrors()).toEqual([]);
+  });
 });

@@ -11,6 +11,7 @@ export async function compileKernels() {
   if (!isStale(MADE, [SOURCES, 'package-lock.json'])) return;
   const asc = await import('assemblyscript/asc');
   const options = ['--runtime', 'stub', '--optimizeLevel', '3', '--noAssert', '--enable', 'simd', '--importMemory', '--noExportMemory'];
+  /** @type {Uint8Array} */
   let binary = new Uint8Array();
   const { error, stderr } = await asc.main([`${SOURCES}/index.ts`, ...options, '--outFile', 'kernels.wasm'], {
     readFile: undefined,

@@ -238,7 +238,9 @@ describe('a target that cannot be written', () => {
 
   it('vanishing half-way: the file fails and nothing is left', async () => {
     const target = join(dir, 'vanishing');
-    const written = placeFile(join(target, 'web', 'a.jpg'), Buffer.from('x'), false, async () => rmSync(target, { recursive: true }));
+    const written = placeFile(join(target, 'web', 'a.jpg'), Buffer.from('x'), false, () =>
+      Promise.resolve(rmSync(target, { recursive: true })),
+    );
     await expect(written).rejects.toMatchObject({
       problem: { code: 'not-written', message: expect.stringContaining('vanished') as string },
     });

@@ -22,7 +22,7 @@ beforeAll(async () => {
     },
     ...{ 'EXIF:DateTimeOriginal': '2026:06:20 21:40:00', 'EXIF:OffsetTimeOriginal': '+02:00' },
   };
-  await exifTool().write(master, tags as object, { writeArgs: ['-overwrite_original'] });
+  await exifTool().write(master, tags, { writeArgs: ['-overwrite_original'] });
 });
 
 const rgb = async (path: string) => {

@@ -125,7 +125,7 @@ describe('the six groups', () => {
     expect(await thumbnailOf(plain, { fit: 'cover', width: 200, height: 200 })).toBeUndefined();
     const telling = join(dir, 'telling.jpg');
     await testPicture(160, 107).jpeg().toFile(telling);
-    await exifTool().write(telling, { GPSLatitude: 40, GPSLatitudeRef: 'N' } as object, { writeArgs: ['-overwrite_original'] });
+    await exifTool().write(telling, { GPSLatitude: 40, GPSLatitudeRef: 'N' }, { writeArgs: ['-overwrite_original'] });
     expect(await thumbnailOf(await withThumbnail('telling thumbnail.jpg', telling), { px: 300 })).toBeUndefined();
   });
 

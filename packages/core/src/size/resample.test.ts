@@ -60,15 +60,7 @@ describe('resampling', () => {
       for (let y = 0; y < height; y += 3)
         for (let x = 0; x < width; x += 2)
           for (let c = 0; c < source.channels; c++) {
-            const expected = direct(
-              { ...source, pixels: source.pixels.map((v) => v / full) as Uint8Array },
-              { width, height },
-              formula,
-              a,
-              x,
-              y,
-              c,
-            );
+            const expected = direct({ ...source, pixels: source.pixels.map((v) => v / full) }, { width, height }, formula, a, x, y, c);
             expect(Math.abs(out.pixels[(y * width + x) * source.channels + c]! / 257 - expected)).toBeLessThan(0.06);
           }
     }

@@ -17,7 +17,7 @@ function fonts(): Promise<Font[]> {
   loading ??= Promise.all(
     FILES.map(async (file) => {
       const { buffer, byteOffset, byteLength } = await readFile(packages.resolve(file));
-      return opentype.parse(buffer.slice(byteOffset, byteOffset + byteLength) as ArrayBuffer);
+      return opentype.parse(buffer.slice(byteOffset, byteOffset + byteLength));
     }),
   );
   return loading;

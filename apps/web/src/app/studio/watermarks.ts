@@ -166,7 +166,7 @@ export class Watermarks {
     if (file.size > HEAVIEST) return this.refused.set(`${file.name} is heavier than 1 MB. Export it smaller.`);
     this.refused.set(null);
     const reader = new FileReader();
-    reader.onload = () => this.add({ kind, title: file.name.slice(0, 120), data: String(reader.result).replace(/^[^,]*,/, '') });
+    reader.onload = () => this.add({ kind, title: file.name.slice(0, 120), data: (reader.result as string).replace(/^[^,]*,/, '') });
     reader.readAsDataURL(file);
   }
 
