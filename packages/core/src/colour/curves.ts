@@ -5,6 +5,11 @@
 /** A curve from encoded 0-1 to linear 0-1, rising. */
 export type Curve = (encoded: number) => number;
 
+/** Linear light to average in: the source's own curves, one per channel. */
+export interface LinearLight {
+  toLinear: readonly Curve[];
+}
+
 /** sRGB, encoded to linear (IEC 61966-2-1:1999, 5.2). */
 export function srgbToLinear(encoded: number): number {
   return encoded <= 0.04045 ? encoded / 12.92 : ((encoded + 0.055) / 1.055) ** 2.4;
