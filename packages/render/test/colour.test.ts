@@ -1,8 +1,8 @@
 import { execFileSync } from 'node:child_process';
-import { readdirSync, writeFileSync } from 'node:fs';
+import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { apply, ciede2000, type Lab, SPACES, xyzToLab } from '@rundle/core';
+import { apply, ciede2000, type Lab, parseIccProfile, SPACES, xyzToLab } from '@rundle/core';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { endExifTool, exifTool } from '../src/read/exiftool';
@@ -91,6 +91,25 @@ describe('colours of photographs against Little CMS’s own tool (tificc of Debi
     expect(mean).toBeLessThan(0.1);
     expect(p99).toBeLessThan(0.5);
     expect(output!.measures.gamut).toEqual({ share: 0, mean: 0, p99: 0 });
+  });
+});
+
+describe('ROMM RGB (ISO 22028-2) as its profile has it', () => {
+  it('has the standard’s primaries of D50, and its curve', () => {
+    const { matrix } = parseIccProfile(readFileSync(join(DEMO_PROFILES, 'romm-rgb.icc')));
+    // ISO 22028-2:2013, table 1 (from memory): chromaticities of red, green and blue.
+    const primaries = [0, 1, 2].map((c) => {
+      const [x = 0, y = 0, z = 0] = matrix!.toXyz.map((row) => row[c]!);
+      return [x / (x + y + z), y / (x + y + z)];
+    });
+    for (const [at, expected] of [
+      [0.7347, 0.2653],
+      [0.1596, 0.8404],
+      [0.0366, 0.0001],
+    ].entries())
+      for (const [k, value] of expected.entries()) expect(Math.abs(primaries[at]![k]! - value)).toBeLessThan(0.001);
+    // Equation 3 there: a power of 1.8 above the straight start, which ends at 16 x 0.001953.
+    for (const encoded of [0.1, 0.5, 0.9]) expect(matrix!.curves[0](encoded)).toBeCloseTo(encoded ** 1.8, 3);
   });
 });
 
