@@ -121,6 +121,6 @@ const NOT_KEPT: Finding = {
 
 function clippedFinding({ share, mean, p99 }: GamutLoss, title: string): Finding {
   const percent = Math.round(share * 1000) / 10;
-  const far = `by ${mean.toFixed(1)} on average and up to ${p99.toFixed(1)} (CIEDE2000)`;
+  const far = `by ${mean.toFixed(1)} on average, 99 of 100 by ${p99.toFixed(1)} at most (CIEDE2000)`;
   return { code: 'clipped', severity: 'look', message: `${percent} % of the pixels hold colours that ${title} cannot; they moved ${far}.` };
 }
