@@ -13,7 +13,7 @@ const RULES: readonly Rule[] = [
   ({ profile, sRgb }) => when(profile !== null && !sRgb, 'note', 'not-srgb', `The colours are in ${profile ?? ''} and will be converted.`),
   ({ colourModel }) => when(colourModel === 'cmyk', 'note', 'cmyk', 'Print colour (CMYK): it will be converted to RGB.'),
   ({ bits }) => when(bits > 8, 'note', 'deep', `${bits} bits per channel; files for the web get 8.`),
-  ({ alpha }) => when(alpha, 'note', 'alpha', 'Transparent parts are laid over white in JPEG.'),
+  ({ alpha }) => when(alpha, 'note', 'alpha', 'Transparent parts are laid over the preset’s backdrop in JPEG.'),
   ({ pages }) => when(pages > 1, 'look', 'several-pages', `The file has ${pages} pages; only the first is used.`),
   ({ rights }) =>
     when(!rights.creator && !rights.copyright, 'look', 'rights-missing', 'Neither a creator nor a copyright notice is in the file.'),
