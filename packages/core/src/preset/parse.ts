@@ -52,3 +52,12 @@ function received(input: unknown, path: readonly PropertyKey[]): string {
   const text = JSON.stringify(value) ?? typeof value;
   return text.length > 60 ? `${text.slice(0, 57)}...` : text;
 }
+
+/** A value from JSON text that came from outside, to be checked by a schema; null when it is no JSON. */
+export function jsonOrNull(text: string): unknown {
+  try {
+    return JSON.parse(text);
+  } catch {
+    return null;
+  }
+}

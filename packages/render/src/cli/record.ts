@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { appendFileSync, existsSync, mkdirSync, readFileSync, renameSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { MasterFacts } from '@rundle/core';
+import { jsonOrNull, MasterFacts } from '@rundle/core';
 import * as z from 'zod';
 
 /** The file in a target folder that remembers what was made there, and of what. */
@@ -66,7 +66,7 @@ export class TargetRecord {
   }
 
   private take(line: string): void {
-    const parsed = Line.safeParse(jsonOf(line));
+    const parsed = Line.safeParse(jsonOrNull(line));
     if (!parsed.success) return; // cut off, or written by another version: then the file is just made again
     if ('master' in parsed.data) this.masters.set(parsed.data.master, parsed.data);
     else this.outputs.set(parsed.data.output, parsed.data);
@@ -105,11 +105,3 @@ function stampOf(path: string): Stamp | null {
 const same = (a: Stamp, b: Stamp | null): boolean => b !== null && a.bytes === b.bytes && a.mtimeMs === b.mtimeMs;
 
 const hashOf = (text: string): string => createHash('sha256').update(text).digest('hex');
-
-function jsonOf(text: string): unknown {
-  try {
-    return JSON.parse(text);
-  } catch {
-    return null;
-  }
-}

@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import { extname, resolve } from 'node:path';
-import { fieldProblems, ProblemError, TextWatermark, type Watermark } from '@rundle/core';
+import { fieldProblems, jsonOrNull, ProblemError, TextWatermark, type Watermark } from '@rundle/core';
 
 /**
  * Reads the watermark that a preset names as a file: a PNG, an SVG, or a `*.watermark.json` with a line of text.
@@ -19,7 +19,7 @@ export async function readWatermark(name: string, folder: string): Promise<Water
     case '.svg':
       return { kind: 'svg', data: new Uint8Array(data) };
     case '.json': {
-      const json = jsonOf(data.toString('utf8'));
+      const json = jsonOrNull(data.toString('utf8'));
       const parsed = TextWatermark.safeParse(json);
       if (!parsed.success)
         throw problem('watermark-unreadable', `${name}: ${fieldProblems(parsed.error, json, 'watermark-field')[0]?.message ?? 'no JSON.'}`);
@@ -27,13 +27,5 @@ export async function readWatermark(name: string, folder: string): Promise<Water
     }
     default:
       throw problem('watermark-unreadable', `The watermark ${name} is none of .png, .svg and .watermark.json (mark.watermark).`);
-  }
-}
-
-function jsonOf(text: string): unknown {
-  try {
-    return JSON.parse(text);
-  } catch {
-    return null;
   }
 }

@@ -11,13 +11,7 @@ import { MOST_PIXELS, readProblem, refuseTooMuchMemory } from './limits';
  */
 export async function decode(path: string, facts: MasterFacts, backdrop: string): Promise<Raster> {
   refuseTooMuchMemory(facts, basename(path));
-  const opened = open(path);
-  const own = facts.colourModel === 'cmyk' ? opened.pipelineColourspace('cmyk') : opened;
-  const flat = facts.alpha ? own.flatten({ background: backdrop }) : own;
-  const { colourModel, bits } = facts;
-  // Lab of 8 bits is coarser than RGB of 8 bits.
-  const deep = bits > 8 || colourModel === 'lab';
-  return read(inOwnSpace(flat, colourModel, deep), deep, path);
+  return readColours(open(path), path, facts, backdrop);
 }
 
 /**
@@ -32,17 +26,13 @@ export async function decodeAtHeight(path: string, facts: MasterFacts, height: n
 /** Some rows of a TIFF that lies upright: strips and tiles can be read without all that comes before them. */
 export async function decodeRows(path: string, facts: MasterFacts, top: number, height: number): Promise<Raster> {
   const opened = sharp(path, { ignoreIcc: true, limitInputPixels: MOST_PIXELS }).extract({ left: 0, top, width: facts.width, height });
-  const own = facts.colourModel === 'cmyk' ? opened.pipelineColourspace('cmyk') : opened;
-  const deep = facts.bits > 8 || facts.colourModel === 'lab';
-  return read(inOwnSpace(own, facts.colourModel, deep), deep, path);
+  return readColours(opened, path, facts, '#ffffff');
 }
 
 /** A quick small picture of a master, over white, for looking at: less exact than {@link decode} with a resize. */
 export async function decodeSmall(path: string, facts: MasterFacts, { width, height }: PixelSize): Promise<Raster> {
   const opened = open(path).resize(width, height, { fit: 'fill', kernel: 'cubic' });
-  const own = facts.colourModel === 'cmyk' ? opened.pipelineColourspace('cmyk') : opened;
-  const flat = facts.alpha ? own.flatten({ background: '#ffffff' }) : own;
-  return read(inOwnSpace(flat, facts.colourModel, facts.bits > 8), facts.bits > 8, path);
+  return readColours(opened, path, facts, '#ffffff');
 }
 
 /** The transparency of a master that has one: 0 is clear. Oriented like the picture. */
@@ -58,6 +48,15 @@ export async function decodeAlpha(path: string, facts: MasterFacts): Promise<Ras
 }
 
 const open = (path: string): Sharp => sharp(path, { ignoreIcc: true, limitInputPixels: MOST_PIXELS, sequentialRead: true }).autoOrient();
+
+/** Reads colours in the master's own model and bits. */
+function readColours(image: Sharp, path: string, { colourModel, bits, alpha }: MasterFacts, backdrop: string): Promise<Raster> {
+  const own = colourModel === 'cmyk' ? image.pipelineColourspace('cmyk') : image;
+  const flat = alpha ? own.flatten({ background: backdrop }) : own;
+  // Lab of 8 bits is coarser than RGB of 8 bits.
+  const deep = bits > 8 || colourModel === 'lab';
+  return read(inOwnSpace(flat, colourModel, deep), deep, path);
+}
 
 function inOwnSpace(image: Sharp, model: MasterFacts['colourModel'], deep: boolean): Sharp {
   if (model === 'cmyk') return image.toColourspace('cmyk');

@@ -1,14 +1,4 @@
-import {
-  chromaSampling,
-  chromaSmears,
-  FILE_TYPES,
-  type GamutLoss,
-  type Halo,
-  type PixelSize,
-  type Preset,
-  ProblemError,
-  type Raster,
-} from '@rundle/core';
+import { chromaSampling, chromaSmears, type GamutLoss, type Halo, type PixelSize, type Preset, type Raster } from '@rundle/core';
 import sharp, { type Sharp } from 'sharp';
 
 /** A picture that only has to be encoded. */
@@ -32,19 +22,10 @@ export interface EncodedFile extends PixelSize {
 export class Encoder {
   private smears: boolean | undefined;
 
-  /** @throws ProblemError `too-long` when the file type cannot hold so long a side */
   constructor(
     readonly image: FinishedImage,
     private readonly rung: Preset['file'],
-  ) {
-    const { width, height } = image.picture;
-    const { longest, label } = FILE_TYPES[rung.type];
-    if (Math.max(width, height) > longest)
-      throw new ProblemError({
-        ...{ code: 'too-long', field: 'file.type' },
-        message: `${width} x ${height} px: a side of a ${label} file has at most ${longest} px. Choose a smaller size or another type.`,
-      });
-  }
+  ) {}
 
   /** @param quality 1-100; of no effect for types without loss */
   async encode(quality: number): Promise<EncodedFile> {
