@@ -1,5 +1,5 @@
 // @ts-check
-import { existsSync } from 'node:fs';
+import { existsSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { compileKernels } from './kernels.mjs';
 import { isStale, ROOT } from './stale.mjs';
@@ -51,6 +51,8 @@ export async function bundlePrograms() {
     },
     logLevel: 'warning',
   };
-  await build({ ...common, entryPoints: ENGINE, external: WITH_FILES });
+  // What few runs need, such as the letters of watermarks, lies apart and is read only then.
+  rmSync(join(ROOT, 'dist/parts'), { recursive: true, force: true });
+  await build({ ...common, entryPoints: ENGINE, external: WITH_FILES, splitting: true, chunkNames: 'parts/[name]-[hash]' });
   await build({ ...common, entryPoints, packages: 'external' });
 }

@@ -2,13 +2,14 @@ export { convertRgb } from './convert';
 export { wordsToBytes } from './dither';
 export {
   alongFloats,
-  alongWholeRgb,
+  alongFour,
+  alongFourBytes,
   downFloats,
   downPairs,
   floatsByTable,
   floatsFromBytes,
   floatsFromWords,
   pairRows,
-  rowOfBytes,
+  pairWordRows,
 } from './resample';
-export { addDifference, lumaOfRow } from './sharpen';
+export { addDifference, continueRow, lumaOfRow } from './sharpen';

@@ -20,16 +20,28 @@ export function pairRows(upper: usize, lower: usize, length: i32, out: usize): v
   }
 }
 
+/** The same of two rows of words, each less 32,768. Up to 7 more are read, and written as pairs. */
+export function pairWordRows(upper: usize, lower: usize, length: i32, out: usize): void {
+  const middle = i16x8.splat(-32768);
+  for (let x = 0; x < length; x += 8) {
+    const a = v128.xor(v128.load(upper + 2 * x), middle);
+    const b = v128.xor(v128.load(lower + 2 * x), middle);
+    v128.store(out + 4 * x, v128.shuffle<i16>(a, b, 0, 8, 1, 9, 2, 10, 3, 11));
+    v128.store(out + 4 * x, v128.shuffle<i16>(a, b, 4, 12, 5, 13, 6, 14, 7, 15), 16);
+  }
+}
+
 /**
- * One output row of 8-bit pictures: a weighted sum of source rows, in whole numbers.
+ * One output row: a weighted sum of source rows, in whole numbers.
  * @param rows `count` addresses of rows of pairs
  * @param weights as many pairs of i16; 16,384 is 1
  * @param length samples in a row; up to 31 more are read and written
- * @param out i16 with six bits of fraction
+ * @param shift how many bits of the sums are rounded away
+ * @param out i16
  */
 // prettier-ignore
-export function downPairs(rows: usize, count: i32, weights: usize, length: i32, out: usize): void {
-  const half = i32x4.splat(128);
+export function downPairs(rows: usize, count: i32, weights: usize, length: i32, shift: i32, out: usize): void {
+  const half = i32x4.splat(1 << (shift - 1));
   for (let x = 0; x < length; x += 32) {
     let s0 = half, s1 = half, s2 = half, s3 = half, s4 = half, s5 = half, s6 = half, s7 = half;
     for (let k = 0; k < count; k++) {
@@ -45,47 +57,96 @@ export function downPairs(rows: usize, count: i32, weights: usize, length: i32, 
       s7 = i32x4.add(s7, i32x4.dot_i16x8_s(v128.load(from, 112), w));
     }
     const to = out + 2 * x;
-    v128.store(to, i16x8.narrow_i32x4_s(i32x4.shr_s(s0, 8), i32x4.shr_s(s1, 8)));
-    v128.store(to, i16x8.narrow_i32x4_s(i32x4.shr_s(s2, 8), i32x4.shr_s(s3, 8)), 16);
-    v128.store(to, i16x8.narrow_i32x4_s(i32x4.shr_s(s4, 8), i32x4.shr_s(s5, 8)), 32);
-    v128.store(to, i16x8.narrow_i32x4_s(i32x4.shr_s(s6, 8), i32x4.shr_s(s7, 8)), 48);
-  }
-}
-
-/** Bytes in the form that {@link downPairs} writes: i16 with six bits of fraction. Up to 15 more are read and written. */
-export function rowOfBytes(from: usize, length: i32, out: usize): void {
-  for (let x = 0; x < length; x += 16) {
-    const bytes = v128.load(from + x);
-    v128.store(out + 2 * x, i16x8.shl(i16x8.extend_low_i8x16_u(bytes), 6));
-    v128.store(out + 2 * x, i16x8.shl(i16x8.extend_high_i8x16_u(bytes), 6), 16);
+    v128.store(to, i16x8.narrow_i32x4_s(i32x4.shr_s(s0, shift), i32x4.shr_s(s1, shift)));
+    v128.store(to, i16x8.narrow_i32x4_s(i32x4.shr_s(s2, shift), i32x4.shr_s(s3, shift)), 16);
+    v128.store(to, i16x8.narrow_i32x4_s(i32x4.shr_s(s4, shift), i32x4.shr_s(s5, shift)), 32);
+    v128.store(to, i16x8.narrow_i32x4_s(i32x4.shr_s(s6, shift), i32x4.shr_s(s7, shift)), 48);
   }
 }
 
 /**
- * Along such a row of RGB: each output pixel is a weighted sum of neighbours from its own start.
+ * Along four such rows of RGB at once, so that starts and weights are fetched once for all of them: each output pixel is a
+ * weighted sum of neighbours from its own start.
+ * @param row first of the rows, @param stride bytes from one to the next
  * @param starts i32 per output pixel
- * @param weights i16, `taps` per output pixel, an even number; 16,384 is 1
- * @param out u16, 65,535 is full scale; up to three more are written
+ * @param weights i16, `taps` per output pixel, a multiple of 4; 16,384 is 1
+ * @param scale what makes a sum a part of 65,535, @param offset what is then added, the half for rounding included
+ * @param out u16, 65,535 is full scale; four rows, one after the other
  */
-export function alongWholeRgb(row: usize, starts: usize, weights: usize, taps: i32, width: i32, out: usize): void {
-  const scale = f32x4.splat(257.0 / 1048576.0);
-  const most = f32x4.splat(65535.0);
-  const none = f32x4.splat(0);
-  const half = f32x4.splat(0.5);
+// prettier-ignore
+export function alongFour(row: usize, stride: usize, starts: usize, weights: usize, taps: i32, width: i32, scale: f32, offset: f32, out: usize): void {
+  const factor = f32x4.splat(scale);
+  const base = f32x4.splat(offset);
   let weight = weights;
   for (let x = 0; x < width; x++) {
-    let from = row + <usize>load<i32>(starts + 4 * x) * 6;
-    let sum = i32x4.splat(0);
+    let a = row + <usize>load<i32>(starts + 4 * x) * 6;
+    let s0 = i32x4.splat(0), s1 = i32x4.splat(0), s2 = i32x4.splat(0), s3 = i32x4.splat(0);
     for (let k = 0; k < taps; k += 2) {
-      const two = v128.load(from);
-      const pairs = v128.shuffle<i16>(two, two, 0, 3, 1, 4, 2, 5, 6, 7);
-      sum = i32x4.add(sum, i32x4.dot_i16x8_s(pairs, v128.load32_splat(weight)));
-      from += 12;
+      const w = v128.load32_splat(weight);
+      const b = a + stride, c = b + stride, d = c + stride;
+      s0 = i32x4.add(s0, i32x4.dot_i16x8_s(pairsOfPixels(v128.load(a)), w));
+      s1 = i32x4.add(s1, i32x4.dot_i16x8_s(pairsOfPixels(v128.load(b)), w));
+      s2 = i32x4.add(s2, i32x4.dot_i16x8_s(pairsOfPixels(v128.load(c)), w));
+      s3 = i32x4.add(s3, i32x4.dot_i16x8_s(pairsOfPixels(v128.load(d)), w));
+      a += 12;
       weight += 4;
     }
-    const value = f32x4.min(most, f32x4.max(none, f32x4.add(f32x4.mul(f32x4.convert_i32x4_s(sum), scale), half)));
-    const words = i32x4.trunc_sat_f32x4_u(value);
-    v128.store64_lane(out + 6 * x, i16x8.narrow_i32x4_u(words, words), 0);
+    storeFour(s0, s1, s2, s3, factor, base, out + 6 * x, 6 * width);
+  }
+}
+
+/** Two RGB pixels, and what follows them, as pairs of red, green, blue. */
+function pairsOfPixels(two: v128): v128 {
+  return v128.shuffle<i16>(two, two, 0, 3, 1, 4, 2, 5, 6, 7);
+}
+
+/** A pixel of each row: three words, without touching the one behind them, which may begin the next row. */
+// prettier-ignore
+function storeFour(s0: v128, s1: v128, s2: v128, s3: v128, factor: v128, base: v128, to: usize, stride: usize): void {
+  const a = i16x8.narrow_i32x4_u(scaled(s0, factor, base), scaled(s1, factor, base));
+  const b = i16x8.narrow_i32x4_u(scaled(s2, factor, base), scaled(s3, factor, base));
+  v128.store32_lane(to, a, 0);
+  v128.store16_lane(to, a, 2, 4);
+  v128.store32_lane(to + stride, a, 2);
+  v128.store16_lane(to + stride, a, 6, 4);
+  v128.store32_lane(to + 2 * stride, b, 0);
+  v128.store16_lane(to + 2 * stride, b, 2, 4);
+  v128.store32_lane(to + 3 * stride, b, 2);
+  v128.store16_lane(to + 3 * stride, b, 6, 4);
+}
+
+function scaled(sum: v128, factor: v128, base: v128): v128 {
+  return i32x4.trunc_sat_f32x4_s(f32x4.add(f32x4.mul(f32x4.convert_i32x4_s(sum), factor), base));
+}
+
+/** The same from bytes, where the height stays: 255 becomes 65,535. Parameters as in {@link alongFour}. */
+// prettier-ignore
+export function alongFourBytes(row: usize, stride: usize, starts: usize, weights: usize, taps: i32, width: i32, out: usize): void {
+  const factor = f32x4.splat(257.0 / 16384.0);
+  const base = f32x4.splat(0.5);
+  // Five pixels of RGB, each byte made a word: pairs of the first two, pairs of the next two.
+  const first = i8x16(0, -1, 3, -1, 1, -1, 4, -1, 2, -1, 5, -1, -1, -1, -1, -1);
+  const second = i8x16(6, -1, 9, -1, 7, -1, 10, -1, 8, -1, 11, -1, -1, -1, -1, -1);
+  let weight = weights;
+  for (let x = 0; x < width; x++) {
+    let a = row + <usize>load<i32>(starts + 4 * x) * 3;
+    let s0 = i32x4.splat(0), s1 = i32x4.splat(0), s2 = i32x4.splat(0), s3 = i32x4.splat(0);
+    for (let k = 0; k < taps; k += 4) {
+      const w = v128.load32_splat(weight), v = v128.load32_splat(weight, 4);
+      const b = a + stride, c = b + stride, d = c + stride;
+      const p = v128.load(a), q = v128.load(b), r = v128.load(c), t = v128.load(d);
+      s0 = i32x4.add(s0, i32x4.dot_i16x8_s(i8x16.swizzle(p, first), w));
+      s1 = i32x4.add(s1, i32x4.dot_i16x8_s(i8x16.swizzle(q, first), w));
+      s2 = i32x4.add(s2, i32x4.dot_i16x8_s(i8x16.swizzle(r, first), w));
+      s3 = i32x4.add(s3, i32x4.dot_i16x8_s(i8x16.swizzle(t, first), w));
+      s0 = i32x4.add(s0, i32x4.dot_i16x8_s(i8x16.swizzle(p, second), v));
+      s1 = i32x4.add(s1, i32x4.dot_i16x8_s(i8x16.swizzle(q, second), v));
+      s2 = i32x4.add(s2, i32x4.dot_i16x8_s(i8x16.swizzle(r, second), v));
+      s3 = i32x4.add(s3, i32x4.dot_i16x8_s(i8x16.swizzle(t, second), v));
+      a += 12;
+      weight += 8;
+    }
+    storeFour(s0, s1, s2, s3, factor, base, out + 6 * x, 6 * width);
   }
 }
 

@@ -39,6 +39,19 @@ export function lumaOfRow(from: usize, width: i32, out: usize): void {
 }
 
 /**
+ * Continues a row by its outermost values.
+ * @param row f32, `width` of them, with room for `reach` more on both sides
+ */
+export function continueRow(row: usize, width: i32, reach: i32): void {
+  const first = load<f32>(row);
+  const last = load<f32>(row + 4 * (width - 1));
+  for (let k = 0; k < reach; k++) {
+    store<f32>(row - 4 * (k + 1), first);
+    store<f32>(row + 4 * (width + k), last);
+  }
+}
+
+/**
  * Adds amount x (luma - mean) to the three channels of each pixel where that difference is not below a threshold.
  * @param row u16, RGB interleaved, changed in place and clamped to 0-65,535; up to 9 more are read and written
  * @param luma f32, @param mean f32, both on the scale of the row

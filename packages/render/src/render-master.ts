@@ -28,6 +28,7 @@ import { convertColour } from './colour/convert';
 import { drawMark, inSpace } from './mark/draw';
 import { type Description, describingBytes, embedMetadata } from './metadata/embed';
 import { withDescribingSegments } from './metadata/jpeg-segments';
+import { Scratch } from './scratch';
 import { crop } from './size/sized';
 import { largestFirst, MasterSource } from './source';
 import type { FinishedImage } from './write/encode';
@@ -166,7 +167,7 @@ async function climb({ preset, watermark }: OutputTask, { scaled, crop: cut, toD
   const converted = await convertColour(opaque, sized.source.colour, preset.colour);
   // Pixels that other sizes may be scaled from must stay as they are.
   const shared = converted.raster.pixels === sized.picture.pixels && !source.servesOne;
-  const picture = shared ? { ...converted.raster, pixels: converted.raster.pixels.slice() } : converted.raster;
+  const picture = shared ? copied(converted.raster) : converted.raster;
   const halo = preset.sharpen && preset.sharpen.amount > 0 ? unsharpMask(picture, preset.sharpen) : null;
   if (preset.mark && watermark) await drawMark(picture, preset.mark, watermark, converted.space);
   const whole = alpha ? withAlpha(picture, alpha) : picture;
@@ -181,4 +182,14 @@ async function climb({ preset, watermark }: OutputTask, { scaled, crop: cut, toD
     ...{ picture: { ...bordered, pixels }, file, profile, halo, gamut: converted.gamut, space: converted.name },
     findings: [...sized.source.findings, ...converted.findings],
   };
+}
+
+const copies = new Scratch();
+
+/** A copy to work on; valid until the next. */
+function copied(raster: Raster<Uint16Array>): Raster<Uint16Array> {
+  const { length } = raster.pixels;
+  const pixels = new Uint16Array(copies.take(2 * length), 0, length);
+  pixels.set(raster.pixels);
+  return { ...raster, pixels };
 }

@@ -16,3 +16,26 @@ export class Scratch {
     return fresh;
   }
 }
+
+/**
+ * The same for several pieces that are wanted side by side, all of them until the next {@link clear}. What does not fit the
+ * first time is made anew, and fits the next time.
+ */
+export class Arena {
+  private readonly scratch = new Scratch();
+  private room = new ArrayBuffer(0);
+  private used = 0;
+
+  /** Ends what was taken, and makes room for as much again. */
+  clear(): void {
+    if (this.used > this.room.byteLength && this.used <= MOST_KEPT) this.room = this.scratch.take(this.used);
+    this.used = 0;
+  }
+
+  /** @param count how many words of 16 bits; they hold whatever was there before */
+  words(count: number): Uint16Array {
+    const start = this.used;
+    this.used += (2 * count + 63) & ~63;
+    return this.used <= this.room.byteLength ? new Uint16Array(this.room, start, count) : new Uint16Array(count);
+  }
+}

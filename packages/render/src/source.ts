@@ -1,23 +1,14 @@
-import {
-  type Allocate,
-  FILE_TYPES,
-  type Finding,
-  type MasterFacts,
-  outputGeometry,
-  type PixelSize,
-  type Preset,
-  type Raster,
-} from '@rundle/core';
+import { FILE_TYPES, type Finding, type MasterFacts, outputGeometry, type PixelSize, type Preset, type Raster } from '@rundle/core';
 import { linearLight, type Source, sourceColour } from './colour/source';
 import { decode, decodeAlpha, decodeAtHeight, decodeRows, embeddedProfile } from './read/decode';
-import { Scratch } from './scratch';
+import { Arena } from './scratch';
 import { type Decoding, Sizes } from './size/sized';
 
 /** Pixels from which a picture of 8 bits is worth the faster way to decode it. */
 const LARGE = 8_000_000;
 
-const scratch = new Scratch();
-const reused: Allocate = (words) => new Uint16Array(scratch.take(2 * words), 0, words);
+/** Where the sizes of the master at hand lie; a thread has one master at a time. */
+const arena = new Arena();
 
 /** A master at a size, in its own colours; the pixels are shared. */
 export interface SizedMaster {
@@ -39,7 +30,9 @@ export class MasterSource {
     private readonly path: string,
     private readonly facts: MasterFacts,
     readonly servesOne: boolean,
-  ) {}
+  ) {
+    arena.clear();
+  }
 
   /** @throws ProblemError when the master cannot be decoded to its end */
   async sized(size: PixelSize, preset: Preset): Promise<SizedMaster> {
@@ -56,7 +49,7 @@ export class MasterSource {
     // The picture over one backdrop is another picture than over another; opaque masters are the same over all.
     const key = `${untagged} ${this.facts.alpha ? backdrop : ''}`;
     const sizes = await remember(this.pictures, key, () =>
-      Promise.resolve(new Sizes(this.facts, this.decoding(backdrop), known, this.servesOne ? reused : undefined)),
+      Promise.resolve(new Sizes(this.facts, this.decoding(backdrop), known, (words) => arena.words(words))),
     );
     const linear = light === 'linear' && known !== null;
     const findings: Finding[] = light === 'linear' && !known ? [...source.findings, NO_LINEAR_LIGHT] : source.findings;

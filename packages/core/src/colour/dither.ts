@@ -24,7 +24,7 @@ export function toEightBits(pixels: Uint16Array, dither: boolean, out: Uint8Arra
 }
 
 /** Values that are rounded in one go. */
-const PIECE = 4096;
+const PIECE = 16_384;
 const NOISE = 65_536;
 let noise: Float32Array | undefined;
 

@@ -7,9 +7,12 @@ import { KERNELS } from './binary';
 
 interface Loops {
   pairRows(upper: number, lower: number, length: number, out: number): void;
-  downPairs(rows: number, count: number, weights: number, length: number, out: number): void;
-  rowOfBytes(from: number, length: number, out: number): void;
-  alongWholeRgb(row: number, starts: number, weights: number, taps: number, width: number, out: number): void;
+  pairWordRows(upper: number, lower: number, length: number, out: number): void;
+  downPairs(rows: number, count: number, weights: number, length: number, shift: number, out: number): void;
+  // prettier-ignore
+  alongFour(row: number, stride: number, starts: number, weights: number, taps: number, width: number, scale: number, offset: number, out: number): void;
+  // prettier-ignore
+  alongFourBytes(row: number, stride: number, starts: number, weights: number, taps: number, width: number, out: number): void;
   downFloats(rows: number, count: number, weights: number, length: number, out: number): void;
   // prettier-ignore
   alongFloats(row: number, channels: number, starts: number, weights: number, taps: number, width: number, scale: number, root: boolean, out: number): void;
@@ -17,6 +20,7 @@ interface Loops {
   floatsFromWords(from: number, length: number, out: number): void;
   floatsByTable(from: number, bytes: number, length: number, tables: number, tableLength: number, channels: number, out: number): void;
   lumaOfRow(from: number, width: number, out: number): void;
+  continueRow(row: number, width: number, reach: number): void;
   addDifference(row: number, luma: number, mean: number, width: number, amount: number, threshold: number): void;
   // prettier-ignore
   convertRgb(from: number, count: number, tables: number, matrix: number, encode: number, tolerance: number, out: number): number;

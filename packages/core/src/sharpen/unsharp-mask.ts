@@ -25,50 +25,44 @@ const FULL = 65_535;
  */
 export function unsharpMask({ width, height, pixels }: Raster<Uint16Array>, { amount, radius, threshold }: UnsharpMask): Halo {
   const taps = gaussianTaps(radius);
-  const reach = (taps.length - 1) / 2;
+  const count = taps.length;
+  const reach = (count - 1) / 2;
   const memory = workspace();
   const { loops } = memory;
   const weights = memory.put(taps);
-  const row = memory.reserve(6 * width + 64);
   const mean = memory.reserve(4 * width);
-  // Luma of a row, continued on both sides, and that luma blurred along the row.
-  const ring = Array.from({ length: taps.length }, () => ({
-    luma: memory.reserve(4 * (width + 2 * reach)),
+  // A row, its luma continued on both sides, and that luma blurred along the row.
+  const ring = Array.from({ length: count }, () => ({
+    row: memory.reserve(6 * width + 64),
+    luma: memory.reserve(4 * (width + 2 * reach)) + 4 * reach,
     blurred: memory.reserve(4 * width),
   }));
-  const slot = (y: number) => ring[((y % taps.length) + taps.length) % taps.length]!;
-  const list = memory.reserve(4 * taps.length);
-  const sum = (addresses: number[], out: number) => {
-    memory.fill(list, Uint32Array.from(addresses));
-    loops.downFloats(list, taps.length, weights, width, out);
-  };
-  const pixelRow = (y: number) => pixels.subarray(y * width * 3, (y + 1) * width * 3);
+  const place = (y: number) => ((y % count) + count) % count;
+  // Which rows are summed along each row of the ring, and down the ring when each is its first.
+  const each = (addresses: (first: number) => number[]) => ring.map((_, first) => memory.put(Uint32Array.from(addresses(first))));
+  const along = each((at) => Array.from(taps, (_, k) => ring[at]!.luma + 4 * (k - reach)));
+  const down = each((first) => Array.from(taps, (_, k) => ring[(first + k) % count]!.blurred));
+  const rowBytes = 6 * width;
   const load = (y: number) => {
-    const { luma, blurred } = slot(y);
-    memory.fill(row, pixelRow(Math.min(height - 1, Math.max(0, y))));
-    loops.lumaOfRow(row, width, luma + 4 * reach);
-    const floats = memory.floats(luma, width + 2 * reach);
-    floats.fill(floats[reach]!, 0, reach);
-    floats.fill(floats[reach + width - 1]!, reach + width);
-    sum(
-      Array.from(taps, (_, k) => luma + 4 * k),
-      blurred,
-    );
+    const at = place(y);
+    const { row, luma, blurred } = ring[at]!;
+    const from = pixels.byteOffset + Math.min(height - 1, Math.max(0, y)) * rowBytes;
+    memory.fill(row, new Uint8Array(pixels.buffer, from, rowBytes));
+    loops.lumaOfRow(row, width, luma);
+    loops.continueRow(luma, width, reach);
+    loops.downFloats(along[at]!, count, weights, width, blurred);
   };
   const meter = new HaloMeter(amount, threshold * FULL, FULL);
+  const lumaOf = (y: number) => memory.floats(ring[place(y)]!.luma, width);
   for (let y = -reach; y < reach; y++) load(y);
   for (let y = 0; y < height; y++) {
     // The row that enters lies below this one, so its pixels have not been sharpened yet.
     load(y + reach);
-    sum(
-      Array.from(taps, (_, k) => slot(y - reach + k).blurred),
-      mean,
-    );
-    const luma = (of: number) => memory.floats(slot(of).luma + 4 * reach, width);
-    if (meter.wants(y)) meter.look(luma(y - 1), luma(y), luma(y + 1), memory.floats(mean, width));
-    memory.fill(row, pixelRow(y));
-    loops.addDifference(row, slot(y).luma + 4 * reach, mean, width, amount, threshold * FULL);
-    pixelRow(y).set(memory.words(row, width * 3));
+    loops.downFloats(down[place(y - reach)]!, count, weights, width, mean);
+    if (meter.wants(y)) meter.look(lumaOf(y - 1), lumaOf(y), lumaOf(y + 1), memory.floats(mean, width));
+    const { row, luma } = ring[place(y)]!;
+    loops.addDifference(row, luma, mean, width, amount, threshold * FULL);
+    pixels.set(memory.words(row, width * 3), y * width * 3);
   }
   return meter.result();
 }

@@ -52,10 +52,11 @@ describe('resampling', () => {
     ['lanczos3', lanczos(3), 3, 20, 14],
     ['lanczos3', lanczos(3), 3, 80, 60],
     ['lanczos2', lanczos(2), 2, 17, 37],
+    ['lanczos3', lanczos(3), 3, 18, 37],
     ['linear', (x) => 1 - Math.abs(x), 1, 53, 11],
   ])('%s follows its formula', (kernel, formula, a, width, height) => {
-    for (const source of [busy(), deep(busy()), busy(1), busy(4)]) {
-      const out = resample(source, { width, height }, kernel);
+    for (const [source, eightBits] of [[busy()], [deep(busy())], [deep(busy()), true], [busy(1)], [busy(4)]] as [Raster, boolean?][]) {
+      const out = resample(source, { width, height }, kernel, eightBits ? { eightBits } : {});
       const full = source.pixels instanceof Uint16Array ? 257 : 1;
       for (let y = 0; y < height; y += 3)
         for (let x = 0; x < width; x += 2)
@@ -96,7 +97,7 @@ describe('resampling', () => {
       return sum / (raster.width * raster.height);
     };
     const size = { width: 60, height: 40 };
-    const linear = energy(resample(night, size, 'linear', { toLinear: [srgbToLinear] })) / energy(night);
+    const linear = energy(resample(night, size, 'linear', { light: { toLinear: [srgbToLinear] } })) / energy(night);
     expect(Math.abs(linear - 1)).toBeLessThan(0.01);
     expect(energy(resample(night, size, 'linear')) / energy(night)).toBeLessThan(0.5);
   });
@@ -107,7 +108,7 @@ describe('resampling', () => {
         picture(20, 20, 3, () => grey),
         { width: 9, height: 9 },
         'cubic',
-        { toLinear: [srgbToLinear] },
+        { light: { toLinear: [srgbToLinear] } },
       );
       expect(Math.abs(pixels[40]! / 257 - grey)).toBeLessThan(0.02);
     }

@@ -3,30 +3,34 @@ import { workspace } from '../kernels/kernels';
 import type { Raster } from '../raster';
 import type { PixelSize } from './geometry';
 import { edgeWeights, type Kernel } from './kernel';
-import { type Edges, FloatPasses, WholePasses } from './passes';
+import { FloatPasses } from './float-passes';
+import type { Edges } from './row-ring';
+import { WholePasses } from './whole-passes';
 
 /** Makes room for so many values. */
 export type Allocate = (words: number) => Uint16Array;
 
 const newWords: Allocate = (words) => new Uint16Array(words);
 
+/** How a picture is resampled; every field may be left out. */
+export interface Resampling {
+  /** Encoded values are averaged as they are when this is null; otherwise light is averaged and encoded again. */
+  light?: LinearLight | null;
+  /** Whether the picture had 8 bits once: then weights of 14 bits do, which is faster. Default: whether it has 8 bits. */
+  eightBits?: boolean;
+  /** Makes room for the result, cleared or not. */
+  allocate?: Allocate;
+}
+
 /**
- * Resamples a picture: down its columns first, then along its rows, in 32 bits between the two. Nothing is rounded before
- * the result, which has 16 bits whatever the source has.
+ * Resamples a picture: down its columns first, then along its rows, in 15 to 32 bits between the two. The result has 16 bits
+ * whatever the source has.
  * @param source grey, RGB or CMYK of 8 or 16 bits
  * @param to size of the result in px; may be larger than the source
- * @param light null: encoded values are averaged as they are. Otherwise light is averaged and encoded again.
- * @param allocate makes room for so many values, cleared or not
  */
-export function resample(
-  source: Raster,
-  to: PixelSize,
-  kernel: Kernel,
-  light: LinearLight | null = null,
-  allocate: Allocate = newWords,
-): Raster<Uint16Array> {
+export function resample(source: Raster, to: PixelSize, kernel: Kernel, how: Resampling = {}): Raster<Uint16Array> {
   if (source.width === to.width && source.height === to.height) return widened(source);
-  return resampleBy(edgesOf(source, to, kernel), source, light, allocate);
+  return resampleBy(edgesOf(source, to, kernel), source, how);
 }
 
 /** A picture as it is read piece by piece: the rows from `top` on. */
@@ -54,7 +58,7 @@ export async function resampleInBands(
     let end = y + 1;
     while (end < to.height && starts[end]! + taps - top <= atOnce) end++;
     const rows = { taps, starts: starts.slice(y, end).map((start) => start - top), weights: weights.subarray(y * taps, end * taps) };
-    bands.push(resampleBy({ down: rows, along }, await read(top, starts[end - 1]! + taps - top), light));
+    bands.push(resampleBy({ down: rows, along }, await read(top, starts[end - 1]! + taps - top), { light }));
     y = end;
   }
   const { channels } = bands[0]!;
@@ -68,18 +72,18 @@ const edgesOf = (from: PixelSize, to: PixelSize, kernel: Kernel): Edges => ({
   along: edgeWeights(kernel, from.width, to.width),
 });
 
-function resampleBy(edges: Edges, source: Raster, light: LinearLight | null, allocate = newWords): Raster<Uint16Array> {
+function resampleBy(edges: Edges, source: Raster, { light = null, eightBits, allocate = newWords }: Resampling): Raster<Uint16Array> {
   const { channels } = source;
   const to = { width: edges.along.starts.length, height: edges.down.starts.length };
   const memory = workspace();
-  const whole = source.pixels instanceof Uint8Array && channels === 3 && !light;
+  const whole = (eightBits ?? source.pixels instanceof Uint8Array) && channels === 3 && !light;
   const passes = whole ? new WholePasses(source, edges, memory) : new FloatPasses(source, edges, memory, light);
   const length = to.width * channels;
-  const line = memory.reserve(2 * length);
+  const lines = memory.reserve(passes.together * 2 * length);
   const pixels = allocate(length * to.height);
-  for (let y = 0; y < to.height; y++) {
-    passes.row(y, line);
-    pixels.set(memory.words(line, length), y * length);
+  for (let y = 0; y < to.height; y += passes.together) {
+    passes.rows(y, lines);
+    pixels.set(memory.words(lines, Math.min(passes.together, to.height - y) * length), y * length);
   }
   if (light) encode(pixels, light.toLinear, channels);
   return { ...to, channels, pixels };

@@ -12,8 +12,6 @@ import {
   type Watermark,
 } from '@rundle/core';
 import sharp from 'sharp';
-import { textAsSvg } from './letters';
-import { refuseUnsafeSvg } from './safe-svg';
 
 /** The longest side a watermark of pixels may have. */
 const LONGEST = 8192;
@@ -61,11 +59,11 @@ export const inSpace = (colours: Uint16Array, space: RgbSpace): Uint16Array =>
 
 async function drawable(watermark: Watermark): Promise<Drawable> {
   if (watermark.kind === 'text') {
-    const { svg, shape } = await textAsSvg(watermark.text, watermark.colour);
+    const { svg, shape } = await (await import('./letters')).textAsSvg(watermark.text, watermark.colour);
     return { data: Buffer.from(svg), shape, vector: true };
   }
   const data = Buffer.from(watermark.data);
-  if (watermark.kind === 'svg') refuseUnsafeSvg(data.toString('utf8'));
+  if (watermark.kind === 'svg') (await import('./safe-svg')).refuseUnsafeSvg(data.toString('utf8'));
   const { width, height, format } = await sharp(data, { limitInputPixels: LONGEST ** 2 })
     .metadata()
     .catch((): never => {

@@ -44,12 +44,12 @@ export class Sizes {
   private full: Promise<Raster> | undefined;
 
   /**
-   * @param master its size in px
+   * @param master its size in px, and bits per channel
    * @param light the master's linear light, where it is known
-   * @param allocate makes room for a size; given where only one is ever asked for
+   * @param allocate makes room for a size, for as long as this is in use
    */
   constructor(
-    private readonly master: PixelSize,
+    private readonly master: PixelSize & { bits: number },
     private readonly decoding: Decoding,
     private readonly light: LinearLight | null,
     private readonly allocate?: Allocate,
@@ -73,7 +73,10 @@ export class Sizes {
   private async make(base: Raster | null, size: PixelSize, kernel: Kernel, light: LinearLight | null): Promise<Raster<Uint16Array>> {
     const { rows } = this.decoding;
     if (!base && rows && size.height < this.master.height) return resampleInBands(this.master, size, kernel, light, rows, ROWS_AT_ONCE);
-    return resample(base ?? (await this.decoded(size, kernel, light !== null)), size, kernel, light, this.allocate);
+    const { allocate } = this;
+    return resample(base ?? (await this.decoded(size, kernel, light !== null)), size, kernel, {
+      ...{ light, eightBits: this.master.bits === 8, ...(allocate ? { allocate } : {}) },
+    });
   }
 
   private decoded({ height }: PixelSize, kernel: Kernel, linear: boolean): Promise<Raster> {

@@ -1,0 +1,72 @@
+import type { Workspace } from '../kernels/kernels';
+import type { Raster } from '../raster';
+import type { EdgeWeights } from './kernel';
+
+/** What a picture is resampled by: down its columns, then along its rows. */
+export interface Edges {
+  down: EdgeWeights;
+  along: EdgeWeights;
+}
+
+/** The two passes of a resampling, which make some output rows at a time. */
+export interface Passes {
+  /** How many rows come at once. */
+  readonly together: number;
+  /**
+   * Writes output rows from `y` on, 16 bits per channel, one after the other; beyond the last one it is repeated.
+   * @param out address of the first
+   */
+  rows(y: number, out: number): void;
+}
+
+/** Whether the height stays, so that there is nothing to do down the columns. */
+export const heightStays = ({ down }: Edges, { height }: Raster): boolean => down.taps === 1 && down.starts.length === height;
+
+/** The bytes of a row of a picture, or of some; beyond its end those of the last one. */
+export function bytesOfRows({ pixels, width, height, channels }: Raster, row: number, count = 1): Uint8Array {
+  const bytes = width * channels * pixels.BYTES_PER_ELEMENT;
+  const first = Math.min(row, height - 1);
+  return new Uint8Array(pixels.buffer, pixels.byteOffset + first * bytes, Math.min(count, height - first) * bytes);
+}
+
+/** The source rows that an output row needs, in memory, each brought in once on the way from top to bottom. */
+export class RowRing {
+  private readonly places: number[];
+  private readonly list: number;
+  private next = 0;
+
+  /**
+   * @param taps rows that an output row is made of
+   * @param rowsTogether source rows that are kept as one entry
+   * @param bytesPerEntry bytes of an entry
+   * @param load brings the source rows from `row` on to an address
+   */
+  constructor(
+    private readonly memory: Workspace,
+    taps: number,
+    private readonly rowsTogether: number,
+    bytesPerEntry: number,
+    private readonly load: (row: number, address: number) => void,
+  ) {
+    const entries = Math.ceil((taps + rowsTogether - 1) / rowsTogether);
+    this.places = Array.from({ length: entries }, () => memory.reserve(bytesPerEntry + 64));
+    this.list = memory.reserve(4 * entries);
+  }
+
+  get entries(): number {
+    return this.places.length;
+  }
+
+  /** Address of a list of the entries from that with the source row `start` on; rows only ever go down. */
+  from(start: number): number {
+    const { entries } = this;
+    const first = Math.floor(start / this.rowsTogether);
+    for (this.next = Math.max(this.next, first); this.next < first + entries; this.next++)
+      this.load(this.next * this.rowsTogether, this.places[this.next % entries]!);
+    this.memory.fill(
+      this.list,
+      Uint32Array.from({ length: entries }, (_, k) => this.places[(first + k) % entries]!),
+    );
+    return this.list;
+  }
+}

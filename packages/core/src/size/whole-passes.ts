@@ -1,0 +1,99 @@
+import type { Workspace } from '../kernels/kernels';
+import type { Raster } from '../raster';
+import type { EdgeWeights } from './kernel';
+import { bytesOfRows, type Edges, heightStays, type Passes, RowRing } from './row-ring';
+
+/** What is rounded away between the passes, and how the sums of the second become words, for samples of each kind. */
+const BYTES = { shift: 8, scale: 257 / 2 ** 20, offset: 0.5 };
+/** Words are halved and go about 0, so that they fit into i16 with room to overshoot. */
+const WORDS = { shift: 15, scale: 2 / 2 ** 14, offset: 32_768.5 };
+
+const WEIGHT_ONE = 16_384;
+
+/** Weights of 14 bits and whole sums, for RGB that has 8 bits or had them once: right to a twentieth of an 8-bit step. */
+export class WholePasses implements Passes {
+  readonly together = 4;
+  private readonly kind: typeof BYTES;
+  private readonly ring: RowRing;
+  private readonly downAt: number;
+  private readonly along: WholeWeights;
+  private readonly alongAt: number;
+  private readonly startsAt: number;
+  private readonly between: number;
+  private readonly stride: number;
+  private readonly upper: number;
+  private readonly lower: number;
+
+  constructor(
+    private readonly source: Raster,
+    private readonly edges: Edges,
+    private readonly memory: Workspace,
+  ) {
+    const samples = source.width * 3;
+    this.kind = source.pixels instanceof Uint8Array ? BYTES : WORDS;
+    this.ring = new RowRing(memory, edges.down.taps, 2, 4 * samples, (row, address) => this.load(row, address));
+    // A row that starts at an odd row of the source gets a 0 in front, since rows are kept in pairs.
+    this.downAt = memory.put(wholeWeights(edges.down, 2 * this.ring.entries, (start) => start & 1).weights);
+    this.along = wholeWeights(edges.along, Math.ceil(edges.along.taps / 4) * 4, () => 0);
+    this.alongAt = memory.put(this.along.weights);
+    this.startsAt = memory.put(edges.along.starts);
+    this.stride = 2 * samples + 64;
+    this.between = memory.reserve(this.together * this.stride);
+    this.upper = memory.reserve(2 * samples);
+    this.lower = memory.reserve(2 * samples);
+  }
+
+  rows(y: number, out: number): void {
+    const { loops } = this.memory;
+    const { between, startsAt, alongAt, edges, source } = this;
+    const { taps } = this.along;
+    const width = edges.along.starts.length;
+    if (this.kind === BYTES && heightStays(edges, source)) {
+      this.memory.fill(between, bytesOfRows(source, y, this.together));
+      return loops.alongFourBytes(between, source.width * 3, startsAt, alongAt, taps, width, out);
+    }
+    for (let row = 0; row < this.together; row++) this.down(y + row, between + row * this.stride);
+    loops.alongFour(between, this.stride, startsAt, alongAt, taps, width, this.kind.scale, this.kind.offset, out);
+  }
+
+  private down(y: number, out: number): void {
+    const { starts } = this.edges.down;
+    const row = Math.min(y, starts.length - 1);
+    const list = this.ring.from(starts[row]!);
+    const { entries } = this.ring;
+    this.memory.loops.downPairs(list, entries, this.downAt + 4 * entries * row, this.source.width * 3, this.kind.shift, out);
+  }
+
+  private load(row: number, address: number): void {
+    const { memory, upper, lower, source } = this;
+    memory.fill(upper, bytesOfRows(source, row));
+    memory.fill(lower, bytesOfRows(source, row + 1));
+    const { pairRows, pairWordRows } = memory.loops;
+    (this.kind === BYTES ? pairRows : pairWordRows)(upper, lower, source.width * 3, address);
+  }
+}
+
+interface WholeWeights {
+  taps: number;
+  weights: Int16Array;
+}
+
+/**
+ * Weights as whole numbers, {@link WEIGHT_ONE} being 1, that sum to it exactly: an even grey stays as it is.
+ * @param room how many weights each output sample gets; the rest is 0
+ * @param shift how many zeros come first
+ */
+function wholeWeights({ taps, starts, weights }: EdgeWeights, room: number, shift: (start: number) => number): WholeWeights {
+  const whole = new Int16Array(starts.length * room);
+  for (let i = 0; i < starts.length; i++) {
+    const first = i * room + shift(starts[i]!);
+    let left = WEIGHT_ONE;
+    let largest = first;
+    for (let k = 0; k < taps; k++) {
+      left -= whole[first + k] = Math.round(weights[i * taps + k]! * WEIGHT_ONE);
+      if (whole[first + k]! > whole[largest]!) largest = first + k;
+    }
+    whole[largest]! += left;
+  }
+  return { taps: room, weights: whole };
+}
