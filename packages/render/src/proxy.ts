@@ -1,5 +1,7 @@
 import {
+  type GamutLoss,
   iccProfileOf,
+  likenessOf,
   type MasterFacts,
   type Proxy,
   PROXY_EDGE,
@@ -22,17 +24,25 @@ import { placeFile } from './write/place';
 
 const { colour } = Preset.parse({ kind: 'rundle.preset', version: 1, title: 'Proxy' });
 
+/** What is known of a master once its pixels have been seen. */
+export interface Seen {
+  proxy: Proxy;
+  likeness: string;
+  /** Null where it is sRGB already. */
+  outsideSrgb: GamutLoss | null;
+}
+
 /**
  * Makes the small sRGB JPEG of a master that contact sheets show and weights are expected from.
  * @param path the master
  * @param to where to write it; replaced when it is there
  * @throws ProblemError when the master cannot be decoded to its end
  */
-export async function makeProxy(path: string, facts: MasterFacts, to: string): Promise<Proxy> {
+export async function makeProxy(path: string, facts: MasterFacts, to: string): Promise<Seen> {
   const { output } = outputGeometry({ ...Preset.shape.size.parse({}), px: PROXY_EDGE }, facts);
   const small = await decodeSmall(path, facts, output);
   const { colour: source } = sourceColour(small.channels, facts.colourModel === 'lab' ? null : await embeddedProfile(path), facts, 'srgb');
-  const { raster } = await convertColour(widened(small), source, colour);
+  const { raster, gamut } = await convertColour(widened(small), source, colour);
   const { file, pixels } = pixelFile(raster, 8, iccProfileOf('srgb'));
   toEightBits(raster.pixels, false, pixels as Uint8Array);
   const data = await sharp(file, { ignoreIcc: true }).keepIccProfile().jpeg({ quality: PROXY_QUALITY }).toBuffer();
@@ -40,5 +50,6 @@ export async function makeProxy(path: string, facts: MasterFacts, to: string): P
   await placeFile(to, data, true, async () => {}).catch((error: unknown) => {
     throw new ProblemError({ ...problemOf(error), file: basename(path) });
   });
-  return { width: output.width, height: output.height, bytes: data.length };
+  const proxy = { width: output.width, height: output.height, bytes: data.length };
+  return { proxy, likeness: likenessOf(raster), outsideSrgb: gamut };
 }

@@ -58,7 +58,7 @@ describe('facts', () => {
         rights: { creator: 'Orla Vessby', copyright: null },
       },
     });
-    expect(masterFindings(facts).map(({ code }) => code)).toEqual(['not-srgb', 'place-present']);
+    expect(masterFindings(facts, 'lanterns.jpg').map(({ code }) => code)).toEqual(['not-srgb', 'place-present']);
   });
 
   it('with a proxy expect a weight that is near the real one', async () => {
@@ -66,7 +66,7 @@ describe('facts', () => {
     for (const name of ['calm-evening', 'jetty-planks', 'fog-morning', 'regatta']) {
       const path = new URL(`${name}.jpg`, base).pathname;
       const facts = await readFacts(path);
-      const proxy = await makeProxy(path, facts, join(dir, `${name}-proxy.jpg`));
+      const { proxy } = await makeProxy(path, facts, join(dir, `${name}-proxy.jpg`));
       const [output] = await render(path, join(dir, name), [preset({ size: { px: 1500 } })]);
       if (output?.status !== 'done') throw new Error(JSON.stringify(output));
       const ratio = expectedBytes({ proxy }, output, Preset.shape.file.parse({})) / output.bytes;

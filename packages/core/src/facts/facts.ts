@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { GamutLoss } from '../colour/gamut';
 import { Finding } from '../vet/finding';
 
 /** Who made the picture and how it may be used: the rights group, consistent in EXIF, IPTC-IIM and XMP. */
@@ -49,6 +50,15 @@ export const MasterFacts = z.object({
   gps: z.boolean(),
   camera: z.string().nullable(),
   lens: z.string().nullable(),
+  jpegQuality: z
+    .int()
+    .min(1)
+    .max(100)
+    .nullable()
+    .default(null)
+    .meta({ description: 'Of a JPEG: the quality that its quantisation tables stand for (ITU-T T.81, Annex K)' }),
+  likeness: z.string().length(16).nullable().default(null).meta({ description: 'Fingerprint of what it looks like' }),
+  outsideSrgb: GamutLoss.nullable().default(null).meta({ description: 'Colours that sRGB cannot hold, measured on the proxy' }),
   proxy: Proxy.nullable(),
 });
 export type MasterFacts = z.infer<typeof MasterFacts>;
@@ -62,6 +72,8 @@ export const Inspection = MasterFacts.omit({
   alpha: true,
   exifSpace: true,
   carries: true,
+  likeness: true,
+  outsideSrgb: true,
 }).extend({
   file: z.string(),
   creator: z.string().nullable(),

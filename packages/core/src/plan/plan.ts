@@ -6,6 +6,7 @@ import type { Preset } from '../preset/schema';
 import { Problem } from '../problem';
 import { outputGeometry, type PixelSize } from '../size/geometry';
 import { Finding } from '../vet/finding';
+import type { Treatment } from '../vet/treatment';
 import { expectedBytes } from './weight';
 
 const About = z.object({ masterId: z.string(), presetId: z.string() });
@@ -39,6 +40,8 @@ export interface PlanMaster {
   /** Marks decide which presets a master gets. */
   rating: number;
   tags: readonly string[];
+  /** What was decided about it beside the presets. */
+  treatment?: Treatment;
 }
 
 export interface PlanRequest {
@@ -60,7 +63,7 @@ export function planRun(request: PlanRequest): PlannedOutput[] {
   const claimed = new Set<string>();
   return request.masters.flatMap((master, index) =>
     request.presets
-      .filter(({ preset }) => appliesTo(preset, master))
+      .filter(({ id, preset }) => appliesTo(preset, master) && !master.treatment?.without.includes(id))
       .map(({ id, preset, problem }) =>
         problem
           ? { status: 'failed' as const, masterId: master.id, presetId: id, error: problem }

@@ -4,7 +4,7 @@ import { soundFacts as sound } from '../facts/sound-facts';
 import { sniffFormat } from '../facts/sniff';
 import { masterFindings } from './master-findings';
 
-const codes = (more: Partial<MasterFacts>) => masterFindings({ ...sound, ...more }).map(({ code }) => code);
+const codes = (more: Partial<MasterFacts>) => masterFindings({ ...sound, ...more }, 'a.jpg').map(({ code }) => code);
 
 describe('findings', () => {
   it('say nothing of a sound master', () => {

@@ -1,3 +1,4 @@
+import { basename } from 'node:path';
 import { Inspection, masterFindings, problemOf } from '@rundle/core';
 import type { RenderPool } from '../pool/pool';
 import type { Call } from './call';
@@ -24,7 +25,7 @@ async function inspectFile(pool: RenderPool, file: string): Promise<Inspection |
   try {
     const facts = await pool.facts(file, null);
     const { creator, copyright } = facts.rights;
-    return Inspection.parse({ file, ...facts, creator, copyright, findings: masterFindings(facts) });
+    return Inspection.parse({ file, ...facts, creator, copyright, findings: masterFindings(facts, basename(file)) });
   } catch (error) {
     return { file, error: problemOf(error, 'unreadable') };
   }

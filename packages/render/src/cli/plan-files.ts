@@ -77,7 +77,7 @@ const missingMaster = (problem: Problem): PlanMaster => ({
 
 function realOf(path: string): string {
   try {
-    return realpathSync(path);
+    return realpathSync.native(path); // asks the system once, not once per folder on the way
   } catch {
     return path;
   }

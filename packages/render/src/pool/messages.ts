@@ -1,4 +1,4 @@
-import type { MasterFacts, Proxy, Watermark } from '@rundle/core';
+import type { Watermark } from '@rundle/core';
 import type { MessagePort } from 'node:worker_threads';
 import type { MasterJob, OutputResult } from '../render-master';
 
@@ -10,5 +10,3 @@ export type Task =
 
 /** What a thread sends while it renders. */
 export type Progress = { kind: 'started'; id: string } | { kind: 'result'; result: OutputResult };
-
-export type FactsAnswer = { facts: MasterFacts; proxy: Proxy | null };

@@ -3,7 +3,7 @@ import { setFlagsFromString } from 'node:v8';
 import { MessageChannel, type MessagePort } from 'node:worker_threads';
 import { Piscina } from 'piscina';
 import type { MasterJob, OutputResult } from '../render-master';
-import type { FactsAnswer, Progress, Task } from './messages';
+import type { Progress, Task } from './messages';
 
 /**
  * Decoded pixels that wait for the collector, in MB per thread, before it runs. By itself it runs with every picture and looks
@@ -11,7 +11,7 @@ import type { FactsAnswer, Progress, Task } from './messages';
  */
 const UNCOLLECTED = 160;
 
-type Answer = { ok: true; value: FactsAnswer | null } | { ok: false; problem: Problem };
+type Answer = { ok: true; value: MasterFacts | null } | { ok: false; problem: Problem };
 
 /** Threads that read and render pictures, one picture each, away from the caller's own thread. */
 export class RenderPool {
@@ -36,7 +36,7 @@ export class RenderPool {
    * @throws ProblemError with what is wrong and what to do
    */
   async facts(path: string, proxyTo: string | null): Promise<MasterFacts> {
-    return (await this.ask({ kind: 'facts', path, proxyTo }))!.facts;
+    return (await this.ask({ kind: 'facts', path, proxyTo }))!;
   }
 
   /**
@@ -72,7 +72,7 @@ export class RenderPool {
     await this.threads.destroy();
   }
 
-  private async ask(task: Task, transferList: MessagePort[] = []): Promise<FactsAnswer | null> {
+  private async ask(task: Task, transferList: MessagePort[] = []): Promise<MasterFacts | null> {
     const answer = await this.threads.run(task, { transferList });
     if (!answer.ok) throw new ProblemError(answer.problem);
     return answer.value;

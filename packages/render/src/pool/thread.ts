@@ -1,17 +1,17 @@
 import sharp from 'sharp';
-import { problemOf, type Problem } from '@rundle/core';
+import { type MasterFacts, problemOf, type Problem } from '@rundle/core';
 import { checkWatermark } from '../mark/draw';
 import { makeProxy } from '../proxy';
 import { readFacts } from '../read/facts';
 import { renderMaster } from '../render-master';
-import type { FactsAnswer, Progress, Task } from './messages';
+import type { Progress, Task } from './messages';
 
 // One picture per thread: several threads share the cores, and a cache would only hold what is not needed again.
 sharp.concurrency(1);
 sharp.cache(false);
 
 /** Runs one task; errors come back as data, since an error object loses its fields between threads. */
-export default async function run(task: Task): Promise<{ ok: true; value: FactsAnswer | null } | { ok: false; problem: Problem }> {
+export default async function run(task: Task): Promise<{ ok: true; value: MasterFacts | null } | { ok: false; problem: Problem }> {
   try {
     return { ok: true, value: await work(task) };
   } catch (error) {
@@ -19,7 +19,7 @@ export default async function run(task: Task): Promise<{ ok: true; value: FactsA
   }
 }
 
-async function work(task: Task): Promise<FactsAnswer | null> {
+async function work(task: Task): Promise<MasterFacts | null> {
   switch (task.kind) {
     case 'facts':
       return readAll(task);
@@ -31,10 +31,10 @@ async function work(task: Task): Promise<FactsAnswer | null> {
   }
 }
 
-async function readAll({ path, proxyTo }: Extract<Task, { kind: 'facts' }>): Promise<FactsAnswer> {
+async function readAll({ path, proxyTo }: Extract<Task, { kind: 'facts' }>): Promise<MasterFacts> {
   const facts = await readFacts(path);
-  const proxy = proxyTo === null ? null : await makeProxy(path, facts, proxyTo);
-  return { facts: { ...facts, proxy }, proxy };
+  const seen = proxyTo === null ? {} : await makeProxy(path, facts, proxyTo);
+  return { ...facts, ...seen };
 }
 
 async function render({ job, port }: Extract<Task, { kind: 'render' }>): Promise<null> {

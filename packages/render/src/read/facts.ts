@@ -1,7 +1,8 @@
-import { open, stat } from 'node:fs/promises';
+import { type FileHandle, open, stat } from 'node:fs/promises';
 import { basename } from 'node:path';
-import { type MasterFacts, parseIccProfile, ProblemError, sameSpace, SNIFF_BYTES, sniffFormat, SPACES } from '@rundle/core';
+import { jpegQuality, type MasterFacts, parseIccProfile, ProblemError, sameSpace, SNIFF_BYTES, sniffFormat, SPACES } from '@rundle/core';
 import sharp, { type Metadata } from 'sharp';
+import { luminanceTable } from './jpeg-tables';
 import { MOST_PIXELS, readProblem } from './limits';
 import { readTags } from './tags';
 
@@ -16,7 +17,7 @@ export async function readFacts(path: string): Promise<MasterFacts> {
     throw new ProblemError(readProblem(error, name));
   });
   if (size === 0) throw new ProblemError({ code: 'empty', file: name, message: 'The file is empty. Copy it again from where it came.' });
-  await refuseOtherDoctypes(path, name);
+  const quality = await lookInside(path, name);
   const header = await sharp(path, { limitInputPixels: MOST_PIXELS })
     .metadata()
     .catch((error: unknown) => {
@@ -30,19 +31,29 @@ export async function readFacts(path: string): Promise<MasterFacts> {
     ...{ format, width, height, orientation: header.orientation ?? 1, bytes: size },
     ...{ bits: bitsOf(header), channels: header.channels ?? 3, colourModel: modelOf(header) },
     ...{ alpha: header.hasAlpha ?? false, pages: header.pages ?? 1, ...profileOf(header) },
-    ...{ ...tags, proxy: null },
+    ...{ ...tags, jpegQuality: quality, likeness: null, outsideSrgb: null, proxy: null },
   };
 }
 
-/** SVG, PDF and the like would be drawn, not decoded; a master is pixels. */
-async function refuseOtherDoctypes(path: string, name: string): Promise<void> {
+/**
+ * Looks at the first bytes: SVG, PDF and the like would be drawn, not decoded; a master is pixels.
+ * @returns the quality of a JPEG by its tables; null for other types
+ */
+async function lookInside(path: string, name: string): Promise<number | null> {
   const file = await open(path, 'r');
   try {
     const { buffer, bytesRead } = await file.read(Buffer.alloc(SNIFF_BYTES), 0, SNIFF_BYTES, 0);
-    if (!sniffFormat(buffer.subarray(0, bytesRead))) throw new ProblemError(readProblem('unsupported image format', name));
+    const format = sniffFormat(buffer.subarray(0, bytesRead));
+    if (!format) throw new ProblemError(readProblem('unsupported image format', name));
+    return format === 'jpeg' ? await qualityOf(file) : null;
   } finally {
     await file.close();
   }
+}
+
+async function qualityOf(file: FileHandle): Promise<number | null> {
+  const table = await luminanceTable(file);
+  return table && jpegQuality(table);
 }
 
 function formatOf({ format, compression }: Metadata): MasterFacts['format'] | null {

@@ -1,0 +1,47 @@
+import type { Raster } from '../raster';
+
+/** Cells of the grid that brightness is compared in. */
+const COLUMNS = 9;
+const ROWS = 8;
+
+/**
+ * A fingerprint of what a picture looks like: whether each cell of a coarse grid is darker than the one to its right (a
+ * difference hash; N. Krawetz, "Kind of Like That", 2013). Frames of one moment differ in few of its 64 bits.
+ * @param picture RGB, any size from 9 x 8 px on
+ * @returns 16 hexadecimal digits
+ */
+export function likenessOf(picture: Raster): string {
+  const { width, height, pixels, channels } = picture;
+  const sums = new Float64Array(COLUMNS * ROWS);
+  const counts = new Uint32Array(COLUMNS * ROWS);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const cell = Math.floor((y * ROWS) / height) * COLUMNS + Math.floor((x * COLUMNS) / width);
+      const at = (y * width + x) * channels;
+      sums[cell]! += 0.2126 * pixels[at]! + 0.7152 * (pixels[at + 1] ?? 0) + 0.0722 * (pixels[at + 2] ?? 0);
+      counts[cell]!++;
+    }
+  const mean = (cell: number) => sums[cell]! / Math.max(1, counts[cell]!);
+  let digits = '';
+  for (let row = 0; row < ROWS; row++) {
+    let bits = 0;
+    for (let column = 0; column < COLUMNS - 1; column++) {
+      const cell = row * COLUMNS + column;
+      bits = (bits << 1) | (mean(cell) < mean(cell + 1) ? 1 : 0);
+    }
+    digits += bits.toString(16).padStart(2, '0');
+  }
+  return digits;
+}
+
+/** In how many of the 64 bits two fingerprints differ. */
+export function likenessDistance(a: string, b: string): number {
+  return bitsOf(parseInt(a.slice(0, 8), 16) ^ parseInt(b.slice(0, 8), 16)) + bitsOf(parseInt(a.slice(8), 16) ^ parseInt(b.slice(8), 16));
+}
+
+/** How many bits of a 32-bit number are set (Warren, Hacker's Delight, 5-1). */
+function bitsOf(value: number): number {
+  let v = value - ((value >>> 1) & 0x55555555);
+  v = (v & 0x33333333) + ((v >>> 2) & 0x33333333);
+  return (((v + (v >>> 4)) & 0x0f0f0f0f) * 0x01010101) >>> 24;
+}

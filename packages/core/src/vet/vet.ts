@@ -1,0 +1,160 @@
+import * as z from 'zod';
+import type { MasterFacts } from '../facts/facts';
+import type { Choice } from '../gather/marks';
+import { fillRights, type StudioDetails } from '../metadata/studio';
+import { appliesTo, planRun, type PlanMaster } from '../plan/plan';
+import type { Preset } from '../preset/schema';
+import type { Problem } from '../problem';
+import { outputGeometry } from '../size/geometry';
+import type { HouseRules } from './house-rules';
+import { KINDS, KINDS_IN_ORDER } from './kinds';
+import { likenessDistance } from '../judge/likeness';
+import { masterFindings } from './master-findings';
+import type { Treatment } from './treatment';
+
+/** What can be done about findings of a kind, by one press. */
+export const Remedy = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('assume-srgb') }),
+  z.object({ kind: z.literal('fill-rights') }),
+  z.object({ kind: z.literal('drop-place') }),
+  z.object({ kind: z.literal('leave-out') }),
+  z.object({ kind: z.literal('without'), presetId: z.uuid(), title: z.string() }),
+]);
+export type Remedy = z.infer<typeof Remedy>;
+
+/** All findings of one kind in a set. */
+export const VetGroup = z
+  .object({
+    code: z.string(),
+    severity: z.enum(['note', 'look']),
+    title: z.string().meta({ description: 'What they have in common' }),
+    consequence: z.string().meta({ description: 'What it would cause' }),
+    remedy: Remedy.nullable(),
+    pictures: z.array(z.object({ masterId: z.uuid(), message: z.string() })),
+  })
+  .meta({ id: 'VetGroup' });
+export type VetGroup = z.infer<typeof VetGroup>;
+
+/** A master as it is vetted. Pictures that are left out are not asked about. */
+export interface VetMaster {
+  id: string;
+  fileName: string;
+  read: { ok: true; facts: MasterFacts } | { ok: false; problem: Problem };
+  stars: number;
+  choice: Choice;
+  tags: readonly string[];
+  treatment: Treatment;
+}
+
+export interface VetRequest {
+  setTitle: string;
+  masters: readonly VetMaster[];
+  presets: readonly { id: string; preset: Preset }[];
+  house: HouseRules | null;
+  studio: StudioDetails;
+}
+
+interface Found {
+  code: string;
+  masterId: string;
+  message: string;
+  /** The preset it is about, where it is about one. */
+  presetId?: string;
+}
+
+/** Bits of two fingerprints that may differ in frames of one moment (common practice, no source). */
+const ALIKE = 4;
+
+/** Everything that would go wrong with a set and the presets chosen for it, grouped by kind, worst first. */
+export function vetSet(request: VetRequest): VetGroup[] {
+  const { presets } = request;
+  const masters = request.masters.filter(({ choice }) => choice !== 'out');
+  const found = [
+    ...masters.flatMap((master) => [...ofMaster(master, request), ...ofPresets(master, presets), ...ofHouse(master, request.house)]),
+    ...sameNames(masters, request),
+    ...nearDuplicates(masters),
+  ];
+  return KINDS_IN_ORDER.flatMap((code) => groupsOf(code, found, presets));
+}
+
+function groupsOf(code: string, found: readonly Found[], presets: VetRequest['presets']): VetGroup[] {
+  const { severity, title, consequence, remedy } = KINDS[code]!;
+  const ofKind = found.filter((one) => one.code === code);
+  return [...new Set(ofKind.map(({ presetId }) => presetId))].map((presetId) => {
+    const preset = presets.find(({ id }) => id === presetId)?.preset;
+    const pictures = ofKind.filter((one) => one.presetId === presetId).map(({ masterId, message }) => ({ masterId, message }));
+    const without: Remedy | null = preset && presetId ? { kind: 'without', presetId, title: preset.title } : null;
+    return { code, severity, title: title(preset?.title ?? ''), consequence, pictures, remedy: remedy === 'without' ? without : remedy };
+  });
+}
+
+/** What is to be said of the master itself, less what has been decided about it already. */
+function ofMaster({ id, fileName, read, treatment }: VetMaster, { presets, studio }: VetRequest): Found[] {
+  if (!read.ok) return [{ code: 'unreadable', masterId: id, message: read.problem.message }];
+  const { facts } = read;
+  const filled = fillRights(facts, studio);
+  const fills = treatment.fillRights || (presets.length > 0 && presets.every(({ preset }) => preset.metadata.fill));
+  const settled: Record<string, boolean> = {
+    'no-profile': treatment.assumeSrgb,
+    'rights-missing': fills && (filled.creator !== null || filled.copyright !== null),
+    'out-of-gamut': presets.length > 0 && presets.every(({ preset }) => preset.colour.space !== 'srgb'),
+    deep: presets.length > 0 && presets.every(({ preset }) => preset.file.bits === 16),
+  };
+  return masterFindings(facts, fileName)
+    .filter(({ code }) => !settled[code])
+    .map(({ code, message }) => ({ code, masterId: id, message }));
+}
+
+/** What one of the chosen presets would make of it. */
+function ofPresets({ id, read, stars, tags, treatment }: VetMaster, presets: VetRequest['presets']): Found[] {
+  if (!read.ok) return [];
+  const { facts } = read;
+  return presets
+    .filter(({ id: presetId, preset }) => !treatment.without.includes(presetId) && appliesTo(preset, { rating: stars, tags }))
+    .flatMap(({ id: presetId, preset }) => {
+      const short = outputGeometry(preset.size, facts).short;
+      const kept = facts.gps && preset.metadata.place === 'keep' && !treatment.dropPlace;
+      const size = `${facts.width} × ${facts.height} px`;
+      return [
+        ...(short ? [{ code: 'too-small', masterId: id, presetId, message: `${size}: smaller than ${preset.title} asks.` }] : []),
+        ...(kept ? [{ code: 'place-kept', masterId: id, message: `${preset.title} keeps where it was made.` }] : []),
+      ];
+    });
+}
+
+function ofHouse({ id, read }: VetMaster, house: HouseRules | null): Found[] {
+  if (!read.ok || house?.leastShortSide == null) return [];
+  const short = Math.min(read.facts.width, read.facts.height);
+  if (short >= house.leastShortSide) return [];
+  return [{ code: 'house-short', masterId: id, message: `${short} px on the short side; ${house.title} asks for ${house.leastShortSide}.` }];
+}
+
+/** Masters that one preset would give one name: the planner tells them apart, but a number behind a name is hardly wanted. */
+function sameNames(masters: readonly VetMaster[], { setTitle, presets }: VetRequest): Found[] {
+  const planned = planRun({
+    ...{ setTitle, masters: masters.map(planMasterOf), unchanged: () => false, occupied: () => 'free' },
+    presets: presets.map((preset) => ({ ...preset, problem: null })),
+  });
+  return planned.flatMap((output) => {
+    const warning = output.status === 'planned' && output.warnings.find(({ code }) => code === 'same-name');
+    return warning ? [{ code: 'same-name', masterId: output.masterId, presetId: output.presetId, message: warning.message }] : [];
+  });
+}
+
+/** A master as the planner takes it: left out ones are left out before. */
+export function planMasterOf({ id, fileName, read, stars, tags, treatment }: VetMaster): PlanMaster {
+  return { id, fileName, read, rating: stars, tags, treatment };
+}
+
+/** Frames that look almost the same, each told of the first of its kind. */
+function nearDuplicates(masters: readonly VetMaster[]): Found[] {
+  const known: { fileName: string; likeness: string }[] = [];
+  return masters.flatMap(({ id, fileName, read }) => {
+    const likeness = read.ok ? read.facts.likeness : null;
+    if (!likeness) return [];
+    const like = known.find((other) => likenessDistance(other.likeness, likeness) <= ALIKE);
+    if (like) return [{ code: 'near-duplicate', masterId: id, message: `Looks almost like ${like.fileName}.` }];
+    known.push({ fileName, likeness });
+    return [];
+  });
+}
