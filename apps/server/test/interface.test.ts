@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import {
   Preset,
   type HandOverView,
+  type MasterDetail,
   type PlanView,
   type RunDetail,
   type SetEvent,
@@ -50,12 +51,14 @@ describe('a set', () => {
     await server.until(async () => (await server.detail(set.id)).masters.every(({ state }) => state !== 'arriving'));
     const { masters } = await server.detail(set.id);
     expect(masters).toMatchObject([
-      { fileName: 'good é.jpg', state: 'ready', facts: { width: 600, height: 400, proxy: { width: 512, height: 341 } } },
+      { fileName: 'good é.jpg', state: 'ready', facts: { width: 600, height: 400 } },
       { fileName: 'cut <img onerror=x>.jpg', state: 'failed', problem: { code: 'damaged' } },
     ]);
     const thumbnail = await fetch(`${server.url}/api/masters/${masters[0]!.id}/thumbnail`);
     expect(thumbnail.headers.get('content-type')).toBe('image/jpeg');
-    expect((await thumbnail.arrayBuffer()).byteLength).toBe(masters[0]!.facts!.proxy!.bytes);
+    const { json: whole } = await server.call<MasterDetail>('GET', `/api/masters/${masters[0]!.id}`);
+    expect(whole.facts).toMatchObject({ jpegQuality: 80, likeness: expect.stringMatching(/^[0-9a-f]{16}$/) as string });
+    expect(whole.facts?.proxy).toEqual({ width: 512, height: 341, bytes: (await thumbnail.arrayBuffer()).byteLength });
     expect(readdirSync(join(server.config.data, 'incoming'))).toEqual([]);
     await server.call('POST', `/api/sets/${set.id}/masters/remove`, { masterIds: [masters[1]!.id] });
     expect((await server.detail(set.id)).masters).toHaveLength(1);

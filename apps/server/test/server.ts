@@ -5,7 +5,7 @@ import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import type { SetDetail, StoredPreset } from '@rundle/core';
+import type { MasterPage, SetDetail, StoredPreset } from '@rundle/core';
 import { type Config, type Database, migrate, openDatabase, Storage } from '@rundle/store';
 import { Client } from 'pg';
 import { pino } from 'pino';
@@ -97,8 +97,10 @@ export class TestServer {
     return this.call<{ masters: { id: string }[]; refused: { file: string; code: string }[] }>('POST', `/api/sets/${setId}/masters`, form);
   }
 
-  async detail(setId: string): Promise<SetDetail> {
-    return (await this.call<SetDetail>('GET', `/api/sets/${setId}`)).json;
+  /** A set with its masters. */
+  async detail(setId: string): Promise<SetDetail & MasterPage> {
+    const { json } = await this.call<SetDetail>('GET', `/api/sets/${setId}`);
+    return { ...json, ...(await this.call<MasterPage>('GET', `/api/sets/${setId}/masters`)).json };
   }
 
   async presets(): Promise<StoredPreset[]> {

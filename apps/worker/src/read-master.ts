@@ -13,7 +13,8 @@ export async function readMaster(
   if (!master) return; // taken out again meanwhile
   try {
     const facts = await pool.facts(storage.master(master.sha256), storage.proxy(master.sha256));
-    await master.update({ state: 'ready', facts, problem: null });
+    // The file's own rating is where the stars begin.
+    await master.update({ state: 'ready', facts, problem: null, stars: facts.rating ?? 0 });
   } catch (error) {
     await master.update({ state: 'failed', facts: null, problem: { ...problemOf(error, 'unreadable'), file: master.fileName } });
   }

@@ -1,6 +1,6 @@
-import { Preset, StudioDetails } from '@rundle/core';
+import { MasterFacts, Preset, StudioDetails, type Treatment, treatedFacts, treatedPreset } from '@rundle/core';
 import type { MasterJob, OutputResult, RenderPool } from '@rundle/render';
-import { type Database, type JobOf, notify, type OutputRow, type Storage } from '@rundle/store';
+import { type Database, type JobOf, notify, type OutputRow, type Storage, treatmentOf } from '@rundle/store';
 import { drawable } from './check-watermark';
 import { finishRun } from './finish-run';
 
@@ -33,10 +33,15 @@ export async function renderMasterJob(
     });
     writing.catch(() => {}); // awaited below
   };
+  const treatment = treatmentOf(master);
   const job: MasterJob = {
-    ...{ master: storage.master(master.sha256), facts: master.facts, target: storage.outputs(set) },
+    ...{
+      master: storage.master(master.sha256),
+      facts: treatedFacts(MasterFacts.parse(master.facts), treatment),
+      target: storage.outputs(set),
+    },
     studio: StudioDetails.parse((await database.studio.findByPk(1))?.details ?? {}),
-    outputs: await Promise.all(rows.map((row) => taskOf(database, row))),
+    outputs: await Promise.all(rows.map((row) => taskOf(database, row, treatment))),
   };
   if (rows.length)
     await pool.render(
@@ -55,8 +60,8 @@ type Planned = MasterJob['outputs'][number]['planned'];
 /** A plain object: rows of the database cannot be passed to a thread. */
 const plain = ({ folder, fileName, width, height, replaces }: Planned): Planned => ({ folder, fileName, width, height, replaces });
 
-async function taskOf(database: Database, row: OutputRow): Promise<MasterJob['outputs'][number]> {
-  const preset = await presetOf(database, row);
+async function taskOf(database: Database, row: OutputRow, treatment: Treatment): Promise<MasterJob['outputs'][number]> {
+  const preset = treatedPreset(await presetOf(database, row), treatment);
   // A watermark that was taken away while the run waited is still there for it.
   const mark = preset.mark && (await database.watermarks.findByPk(preset.mark.watermark));
   return { id: row.id, preset, planned: plain(row), watermark: mark && drawable(mark) };

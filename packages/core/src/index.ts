@@ -3,6 +3,7 @@ export * from './api/presets';
 export * from './api/problem-details';
 export * from './api/runs';
 export * from './api/sets';
+export * from './api/vet';
 export * from './api/watermarks';
 export * from './colour/ciede2000';
 export * from './colour/curves';

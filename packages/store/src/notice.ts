@@ -8,6 +8,8 @@ export const CHANNEL = 'rundle_changes';
 export const Notice = z.discriminatedUnion('about', [
   z.object({ about: z.literal('masters'), setId: z.string(), ids: z.array(z.string()) }),
   z.object({ about: z.literal('masters-removed'), setId: z.string(), ids: z.array(z.string()) }),
+  z.object({ about: z.literal('order'), setId: z.string(), ids: z.array(z.string()) }),
+  z.object({ about: z.literal('set'), setId: z.string(), ids: z.array(z.string()) }),
   z.object({ about: z.literal('outputs'), setId: z.string(), ids: z.array(z.string()) }),
   z.object({ about: z.literal('run'), setId: z.string(), ids: z.array(z.string()) }),
   z.object({ about: z.literal('run-cancelled'), setId: z.string(), ids: z.array(z.string()) }),

@@ -1,4 +1,17 @@
-import { type Master, masterFindings, type Output, Preset, type Run, type StoredPreset, type StoredWatermark } from '@rundle/core';
+import {
+  Glance,
+  type Master,
+  type MasterDetail,
+  MasterFacts,
+  masterFindings,
+  type Output,
+  Preset,
+  type Run,
+  type StoredPreset,
+  type StoredWatermark,
+  Treatment,
+  type VetMaster,
+} from '@rundle/core';
 import type { MasterRow, OutputRow, PresetRow, PresetVersionRow, RunRow, WatermarkRow } from './database/models';
 
 /*
@@ -6,8 +19,29 @@ import type { MasterRow, OutputRow, PresetRow, PresetVersionRow, RunRow, Waterma
  */
 
 export function masterView(row: MasterRow): Master {
-  const { id, fileName, position, state, facts, problem } = row;
-  return { id, fileName, position, bytes: Number(row.bytes), state, facts, findings: facts ? masterFindings(facts) : [], problem };
+  const { id, fileName, position, state, facts, problem, stars, choice, tags } = row;
+  return {
+    ...{ id, fileName, position, bytes: Number(row.bytes), state, problem, stars, choice, tags, treatment: treatmentOf(row) },
+    facts: facts && Glance.parse(facts),
+    codes: facts ? masterFindings(facts, fileName).map(({ code }) => code) : [],
+  };
+}
+
+export function masterDetail(row: MasterRow): MasterDetail {
+  const facts = row.facts && MasterFacts.parse(row.facts);
+  return { ...masterView(row), facts, findings: facts ? masterFindings(facts, row.fileName) : [] };
+}
+
+export const treatmentOf = ({ treatment }: MasterRow): Treatment => Treatment.parse(treatment);
+
+/** A master as plans and vetting take it. */
+export function vetMaster(row: MasterRow): VetMaster {
+  const { id, fileName, facts, problem, stars, choice, tags } = row;
+  const read: VetMaster['read'] = facts
+    ? { ok: true, facts: MasterFacts.parse(facts) }
+    : { ok: false, problem: problem ?? { code: 'unreadable', message: 'The picture cannot be read.', file: fileName } };
+  // A preset may ask for the photographer's own tags as well as for keywords in the file.
+  return { id, fileName, read, stars, choice, tags: [...tags, ...(facts?.keywords ?? [])], treatment: treatmentOf(row) };
 }
 
 export function outputView(row: OutputRow): Output {

@@ -1,16 +1,27 @@
 import type { SetEvent } from '@rundle/core';
 import { type Database, listen, masterView, type Notice, outputView, runView } from '@rundle/store';
 import type { Response } from 'express';
+import { inSet } from '../masters/marks';
+import { setDetail } from '../sets/summaries';
 
 /** Notices that come within this time become one event, in ms: a run of 48 outputs must not redraw a page 48 times. */
 const GATHER = 80;
 
 interface Pending {
+  /** Sets whose order, or whose own fields, have changed. */
+  order: Set<string>;
+  set: Set<string>;
   masters: Set<string>;
   removed: Set<string>;
   outputs: Set<string>;
   runs: Set<string>;
 }
+
+/** Under which kind a notice waits. */
+const KIND: Record<Notice['about'], keyof Pending> = {
+  ...{ masters: 'masters', 'masters-removed': 'removed', order: 'order', set: 'set', outputs: 'outputs', run: 'runs' },
+  'run-cancelled': 'runs',
+};
 
 /** Passes changes in the database on to the pages that show a set, as server-sent events. */
 export class EventHub {
@@ -57,12 +68,11 @@ export class EventHub {
     if (!this.pages.get(setId)?.size) return;
     let pending = this.pending.get(setId);
     if (!pending) {
-      pending = { masters: new Set(), removed: new Set(), outputs: new Set(), runs: new Set() };
+      pending = { order: new Set(), set: new Set(), masters: new Set(), removed: new Set(), outputs: new Set(), runs: new Set() };
       this.pending.set(setId, pending);
       setTimeout(() => void this.send(setId), GATHER);
     }
-    const kind = about === 'masters' ? 'masters' : about === 'masters-removed' ? 'removed' : about === 'outputs' ? 'outputs' : 'runs';
-    for (const id of ids) pending[kind].add(id);
+    for (const id of ids) pending[KIND[about]].add(id);
   }
 
   private async send(setId: string): Promise<void> {
@@ -76,9 +86,14 @@ export class EventHub {
     }
   }
 
-  private async load({ masters, removed, outputs, runs }: Pending): Promise<SetEvent[]> {
+  private async load({ order, set, masters, removed, outputs, runs }: Pending): Promise<SetEvent[]> {
     const where = (ids: Set<string>) => ({ where: { id: [...ids] } });
     const events: SetEvent[] = [];
+    for (const setId of set) events.push({ type: 'set', set: await setDetail(this.database, setId) });
+    for (const setId of order) {
+      const rows = await this.database.masters.findAll({ where: inSet(setId), order: [['position', 'ASC']], attributes: ['id'] });
+      events.push({ type: 'order', masterIds: rows.map(({ id }) => id) });
+    }
     if (masters.size) events.push({ type: 'masters', masters: (await this.database.masters.findAll(where(masters))).map(masterView) });
     if (removed.size) events.push({ type: 'masters-removed', masterIds: [...removed] });
     if (outputs.size) events.push({ type: 'outputs', outputs: (await this.database.outputs.findAll(where(outputs))).map(outputView) });

@@ -8,12 +8,14 @@ type Shape = z.ZodObject;
 type Method = 'get' | 'post' | 'put' | 'patch' | 'delete';
 
 /** One call of the HTTP interface: its schemas check what comes in and describe it in OpenAPI. */
-export interface Endpoint<P extends Shape, B extends z.ZodType, R extends z.ZodType> {
+export interface Endpoint<P extends Shape, B extends z.ZodType, R extends z.ZodType, Q extends Shape = Shape> {
   method: Method;
   /** OpenAPI form, for instance `/api/sets/{setId}`. */
   path: string;
   summary: string;
   params?: P;
+  /** What stands behind the ? of the address. */
+  query?: Q;
   /** JSON body. */
   body?: B;
   /** What is answered as JSON; without it the answer has no content, or the handler writes it itself. */
@@ -23,8 +25,9 @@ export interface Endpoint<P extends Shape, B extends z.ZodType, R extends z.ZodT
   media?: { answer?: string; body?: string };
 }
 
-export interface Call<P, B> {
+export interface Call<P, B, Q> {
   params: P;
+  query: Q;
   body: B;
   request: Request;
   response: Response;
@@ -36,19 +39,20 @@ export class Api {
   private readonly paths: ZodOpenApiPathsObject = {};
 
   /** Adds a call. The handler's value is sent as JSON, unless it has answered by itself. */
-  add<P extends Shape, B extends z.ZodType, R extends z.ZodType>(
-    endpoint: Endpoint<P, B, R>,
-    handler: (call: Call<z.infer<P>, z.infer<B>>) => Promise<z.infer<R>>,
+  add<P extends Shape, B extends z.ZodType, R extends z.ZodType, Q extends Shape>(
+    endpoint: Endpoint<P, B, R, Q>,
+    handler: (call: Call<z.infer<P>, z.infer<B>, z.infer<Q>>) => Promise<z.infer<R>>,
   ): void {
-    const { method, path, params, body, status = 200 } = endpoint;
+    const { method, path, params, query, body, status = 200 } = endpoint;
     this.describe(endpoint, status);
     this.router[method](path.replace(/\{(\w+)\}/g, ':$1'), async (request, response) => {
       const call = {
         ...{ request, response },
         params: params ? check(params, request.params, 'path') : {},
+        query: query ? check(query, request.query, 'query') : {},
         body: body ? check(body, request.body, 'body') : undefined,
       };
-      const answer = await handler(call as Call<z.infer<P>, z.infer<B>>);
+      const answer = await handler(call as Call<z.infer<P>, z.infer<B>, z.infer<Q>>);
       if (response.headersSent || response.writableEnded) return;
       if (endpoint.answer) response.status(status).json(answer);
       else response.status(204).end();
@@ -64,8 +68,11 @@ export class Api {
     });
   }
 
-  private describe<P extends Shape, B extends z.ZodType, R extends z.ZodType>(endpoint: Endpoint<P, B, R>, status: number): void {
-    const { method, path, summary, params, body, answer, media } = endpoint;
+  private describe<P extends Shape, B extends z.ZodType, R extends z.ZodType, Q extends Shape>(
+    endpoint: Endpoint<P, B, R, Q>,
+    status: number,
+  ): void {
+    const { method, path, summary, params, query, body, answer, media } = endpoint;
     const content = (type: string, schema?: z.ZodType) => ({ content: { [type]: schema ? { schema } : {} } });
     const success = answer
       ? { [status]: { description: 'Done', ...content('application/json', answer) } }
@@ -74,7 +81,7 @@ export class Api {
         : { 204: { description: 'Done' } };
     const operation: ZodOpenApiOperationObject = {
       summary,
-      ...(params ? { requestParams: { path: params } } : {}),
+      ...(params || query ? { requestParams: { ...(params ? { path: params } : {}), ...(query ? { query } : {}) } } : {}),
       ...(body ? { requestBody: content('application/json', body) } : media?.body ? { requestBody: content(media.body) } : {}),
       responses: { ...success, default: { description: 'What went wrong', ...content('application/problem+json', ProblemDetails) } },
     };

@@ -1,10 +1,22 @@
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
-import { planRun, type PlanMaster, type PlannedOutput, type Preset, type Problem, type StoredPreset, StudioDetails } from '@rundle/core';
-import type { Database, MasterRow, SetRow, WatermarkRow } from '@rundle/store';
+import {
+  planMasterOf,
+  type PlanMaster,
+  type PlannedOutput,
+  planRun,
+  type Preset,
+  type Problem,
+  type StoredPreset,
+  StudioDetails,
+  treatedPreset,
+} from '@rundle/core';
+import { type Database, type MasterRow, type SetRow, treatmentOf, vetMaster, type WatermarkRow } from '@rundle/store';
 import type { Services } from '../services';
 import { HttpProblem } from '../http/problem';
+import { inSet } from '../masters/marks';
 import { listPresets } from '../presets/calls';
+import { houseRulesOf } from '../vet/calls';
 import { watermarkOf } from '../watermarks/calls';
 import { MadeBefore, recipeOf } from './recipes';
 
@@ -21,7 +33,8 @@ export interface SetPlan {
  * @throws HttpProblem 409 while pictures are still arriving, 404 for a preset that is gone
  */
 export async function planSet({ database, storage }: Services, set: SetRow, presetIds: readonly string[]): Promise<SetPlan> {
-  const masters = await database.masters.findAll({ where: { setId: set.id }, order: [['position', 'ASC']] });
+  const masters = await database.masters.findAll({ where: inSet(set.id), order: [['position', 'ASC']] });
+  const wanted = masters.filter(({ choice }) => choice !== 'out');
   const arriving = masters.filter(({ state }) => state === 'arriving').length;
   if (arriving) throw new HttpProblem(409, 'still-arriving', `${arriving} pictures are still being read. Plan again in a moment.`);
   const presets = await listPresets(database, presetIds);
@@ -31,15 +44,18 @@ export async function planSet({ database, storage }: Services, set: SetRow, pres
   const studio = StudioDetails.parse((await database.studio.findByPk(1))?.details ?? {});
   const marks = new Map(await Promise.all(presets.map(async ({ id, preset }) => [id, await markOf(database, preset)] as const)));
   const before = await MadeBefore.of(database, set.id, target);
+  const byId = new Map(masters.map((master) => [master.id, master]));
   const recipe = (masterId: string, presetId: string): string => {
     const mark = marks.get(presetId);
-    const master = masters.find(({ id }) => id === masterId);
+    const master = byId.get(masterId);
     const { preset } = presets.find(({ id }) => id === presetId)!;
-    return recipeOf(master?.sha256 ?? '', preset, studio, mark && 'kind' in mark ? mark : null);
+    const own = master ? treatedPreset(preset, treatmentOf(master)) : preset;
+    return recipeOf(master?.sha256 ?? '', own, studio, mark && 'kind' in mark ? mark : null);
   };
   const outputs = planRun({
     setTitle: set.title,
-    masters: masters.map(planMaster),
+    masters: wanted.map(planMaster),
+    house: await houseRulesOf(database, set),
     presets: presets.map(({ id, preset }) => {
       const mark = marks.get(id);
       return { id, preset, problem: mark && 'code' in mark ? mark : null };
@@ -54,10 +70,8 @@ export async function planSet({ database, storage }: Services, set: SetRow, pres
 const markOf = async (database: Database, { mark }: Preset): Promise<WatermarkRow | Problem | null> =>
   mark && (await watermarkOf(database, mark.watermark));
 
-function planMaster({ id, fileName, facts, problem }: MasterRow): PlanMaster {
-  const read: PlanMaster['read'] = facts
-    ? { ok: true, facts }
-    : { ok: false, problem: problem ?? { code: 'unreadable', message: 'The picture cannot be read.', file: fileName } };
+function planMaster(row: MasterRow): PlanMaster {
+  const master = planMasterOf(vetMaster(row));
   // What cannot be read is shown in every column, so that nobody misses it.
-  return { id, fileName, read, rating: facts ? (facts.rating ?? 0) : 5, tags: facts?.keywords ?? [] };
+  return master.read.ok ? master : { ...master, rating: 5 };
 }

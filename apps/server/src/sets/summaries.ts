@@ -1,6 +1,8 @@
-import type { SetSummary } from '@rundle/core';
+import { Filter, type SetDetail, type SetSummary } from '@rundle/core';
 import type { Database } from '@rundle/store';
 import { QueryTypes } from 'sequelize';
+import { notFound } from '../http/problem';
+import { findSet } from './find';
 
 interface Row {
   id: string;
@@ -19,13 +21,25 @@ export async function setSummaries({ sequelize }: Database, setId: string | null
     `SELECT s.id, s.title, s.created_at AS "createdAt",
        count(m.id)::int AS pictures, coalesce(sum(m.bytes), 0) AS bytes,
        (SELECT count(DISTINCT (o.master_id, o.preset_id))::int FROM outputs o JOIN runs r ON r.id = o.run_id
+         JOIN masters om ON om.id = o.master_id AND om.removed_at IS NULL
          WHERE r.set_id = s.id AND o.state = 'done') AS outputs,
        EXISTS (SELECT 1 FROM runs r WHERE r.set_id = s.id AND r.state = 'running') AS running,
-       (array_agg(m.id ORDER BY (m.facts->>'rating')::int DESC NULLS LAST, m.position) FILTER (WHERE m.state = 'ready'))[1:4] AS covers
-     FROM sets s LEFT JOIN masters m ON m.set_id = s.id
+       (array_agg(m.id ORDER BY m.stars DESC, m.position) FILTER (WHERE m.state = 'ready'))[1:4] AS covers
+     FROM sets s LEFT JOIN masters m ON m.set_id = s.id AND m.removed_at IS NULL
      WHERE :setId::uuid IS NULL OR s.id = :setId::uuid
      GROUP BY s.id ORDER BY s.created_at DESC`,
     { type: QueryTypes.SELECT, replacements: { setId } },
   );
   return rows.map((row) => ({ ...row, bytes: Number(row.bytes), createdAt: row.createdAt.toISOString(), covers: row.covers ?? [] }));
+}
+
+/**
+ * A set with what all who look at it share.
+ * @throws HttpProblem 404
+ */
+export async function setDetail(database: Database, setId: string): Promise<SetDetail> {
+  const { filter, presetIds, houseRulesId } = await findSet(database, setId);
+  const [summary] = await setSummaries(database, setId);
+  if (!summary) throw notFound('set');
+  return { ...summary, filter: Filter.parse(filter), presetIds, houseRulesId: houseRulesId ?? null };
 }

@@ -1,8 +1,11 @@
 import * as z from 'zod';
 import { MasterFacts } from '../facts/facts';
+import { Filter } from '../gather/filter';
+import { Marks } from '../gather/marks';
 import { line } from '../preset/fields';
 import { Problem } from '../problem';
 import { Finding } from '../vet/finding';
+import { Treatment } from '../vet/treatment';
 
 export const Id = z.uuid();
 export const Time = z.iso.datetime().meta({ description: 'UTC, ISO 8601' });
@@ -29,23 +32,61 @@ export const NewSet = z.strictObject({ title: SetTitle }).meta({ id: 'NewSet' })
 /** A master on its way in, readable, or not. */
 export const MasterState = z.enum(['arriving', 'ready', 'failed']);
 
+/** What a contact sheet shows of a master's facts; all of them are a call of their own. */
+export const Glance = MasterFacts.pick({
+  ...{ format: true, width: true, height: true, orientation: true, bits: true, colourModel: true, alpha: true, pages: true },
+  ...{ profile: true, sRgb: true, captured: true, keywords: true, gps: true },
+});
+export type Glance = z.infer<typeof Glance>;
+
 /** A source picture of a set, in set order. */
-export const Master = z
-  .object({
-    id: Id,
-    fileName: z.string(),
-    position: z.int(),
-    bytes: z.int(),
-    state: MasterState,
-    facts: MasterFacts.nullable().meta({ description: 'Null until it has been read' }),
-    findings: z.array(Finding),
-    problem: Problem.nullable().meta({ description: 'Why it cannot be read' }),
-  })
-  .meta({ id: 'Master' });
+export const Master = Marks.extend({
+  id: Id,
+  fileName: z.string(),
+  position: z.int(),
+  bytes: z.int(),
+  state: MasterState,
+  facts: Glance.nullable().meta({ description: 'Null until it has been read' }),
+  codes: z.array(z.string()).meta({ description: 'Codes of its findings' }),
+  treatment: Treatment,
+  problem: Problem.nullable().meta({ description: 'Why it cannot be read' }),
+}).meta({ id: 'Master' });
 export type Master = z.infer<typeof Master>;
 
-export const SetDetail = SetSummary.extend({ masters: z.array(Master) }).meta({ id: 'SetDetail' });
+/** A part of a set's masters, in set order. */
+export const MasterPage = z.object({ masters: z.array(Master), total: z.int() }).meta({ id: 'MasterPage' });
+export type MasterPage = z.infer<typeof MasterPage>;
+
+/** Everything that is known of one master. */
+export const MasterDetail = Master.extend({ facts: MasterFacts.nullable(), findings: z.array(Finding) }).meta({ id: 'MasterDetail' });
+export type MasterDetail = z.infer<typeof MasterDetail>;
+
+/** A set as it is worked on: what all who look at it share. */
+export const SetDetail = SetSummary.extend({
+  filter: Filter,
+  presetIds: z.array(Id).meta({ description: 'The presets chosen for it, in their order' }),
+  houseRulesId: Id.nullable().meta({ description: 'What its receiver demands' }),
+}).meta({ id: 'SetDetail' });
 export type SetDetail = z.infer<typeof SetDetail>;
+
+export const SetChange = z
+  .strictObject({ title: SetTitle, filter: Filter, presetIds: z.array(Id).max(100), houseRulesId: Id.nullable() })
+  .partial()
+  .meta({ id: 'SetChange' });
+export type SetChange = z.infer<typeof SetChange>;
+
+/** New marks of pictures; what is not named stays. */
+export const MarksChange = z
+  .strictObject({
+    marks: z
+      .array(z.strictObject({ masterId: Id, ...Marks.partial().shape, treatment: Treatment.optional() }))
+      .min(1)
+      .max(5000),
+  })
+  .meta({ id: 'MarksChange' });
+export type MarksChange = z.infer<typeof MarksChange>;
+
+export const SomeMasters = z.strictObject({ masterIds: z.array(Id).min(1).max(5000) }).meta({ id: 'SomeMasters' });
 
 /** The answer to an upload: what came in, and what did not and why. */
 export const UploadResult = z.object({ masters: z.array(Master), refused: z.array(Problem) }).meta({ id: 'UploadResult' });

@@ -1,11 +1,13 @@
 import * as z from 'zod';
 import type { MasterFacts } from '../facts/facts';
 import { FILE_TYPES } from '../file/types';
+import { sameTag } from '../gather/marks';
 import { outputStem } from '../name/output-name';
 import type { Preset } from '../preset/schema';
 import { Problem } from '../problem';
 import { outputGeometry, type PixelSize } from '../size/geometry';
 import { Finding } from '../vet/finding';
+import { type HouseRules, houseFindings } from '../vet/house-rules';
 import type { Treatment } from '../vet/treatment';
 import { expectedBytes } from './weight';
 
@@ -49,6 +51,8 @@ export interface PlanRequest {
   masters: readonly PlanMaster[];
   /** `problem`: why a preset cannot be carried out at all; each of its outputs then fails with it. */
   presets: readonly { id: string; preset: Preset; problem: Problem | null }[];
+  /** What the receiver demands, where that was written down. */
+  house?: HouseRules | null;
   /** What stands at a path below the target now: nothing, some file, or a master, which is never written over. */
   occupied: (path: string) => 'free' | 'file' | 'master';
   /** Whether the file that stands at a path was made of this master by this preset, and nothing has changed since. */
@@ -74,12 +78,12 @@ export function planRun(request: PlanRequest): PlannedOutput[] {
 
 /** Whether the marks of a master let it have a preset: enough stars, and one of the tags if the preset names any. */
 export function appliesTo({ applies }: Preset, master: Pick<PlanMaster, 'rating' | 'tags'>): boolean {
-  const tagged = applies.tags.length === 0 || applies.tags.some((tag) => master.tags.includes(tag));
+  const tagged = applies.tags.length === 0 || applies.tags.some((tag) => master.tags.some((own) => sameTag(own, tag)));
   return master.rating >= applies.minRating && tagged;
 }
 
 function planOutput(
-  { setTitle, occupied, unchanged }: PlanRequest,
+  { setTitle, house, occupied, unchanged }: PlanRequest,
   master: PlanMaster,
   index: number,
   presetId: string,
@@ -106,10 +110,12 @@ function planOutput(
     return preset.existing !== 'keep-both' || standing(name) === 'free' || asBefore(name);
   });
   const place = { folder: preset.folder, fileName };
+  const bytes = expectedBytes(facts, size, preset.file);
   const warnings = [
     ...(short ? [SMALLER] : []),
     ...(isClaimed(wanted) ? [sameName(wanted, fileName)] : []),
     ...(standing(wanted) === 'master' ? [isMaster(wanted, fileName)] : []),
+    ...(house ? houseFindings(house, size, bytes, preset) : []),
   ];
   claimed.add(claimKey(joinPath(preset.folder, fileName)));
   const isThere = standing(fileName) === 'file';
@@ -118,7 +124,7 @@ function planOutput(
   if (isThere && preset.existing === 'stop') return { status: 'failed', ...about, error: stopped(fileName) };
   return {
     ...{ status: 'planned', ...about, ...place, ...size, warnings },
-    ...{ expectedBytes: expectedBytes(facts, size, preset.file), replaces: isThere },
+    ...{ expectedBytes: bytes, replaces: isThere },
   };
 }
 

@@ -29,9 +29,7 @@ export function houseFindings(rules: HouseRules, { width, height }: PixelSize, b
   const long = Math.max(width, height);
   const short = Math.min(width, height);
   return [
-    ...(mostPixels !== null && long > mostPixels
-      ? [look('house-long', `${title} takes ${mostPixels} px at most; this has ${long}.`)]
-      : []),
+    ...(mostPixels !== null && long > mostPixels ? [look('house-long', `${title} takes ${mostPixels} px at most; this has ${long}.`)] : []),
     ...(leastShortSide !== null && short < leastShortSide
       ? [look('house-short', `${title} asks for ${leastShortSide} px on the short side; this has ${short}.`)]
       : []),

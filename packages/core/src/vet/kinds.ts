@@ -18,19 +18,30 @@ const kind = (severity: Finding['severity'], title: string | Kind['title'], cons
 /** All kinds of findings, the worst first. */
 export const KINDS: Record<string, Kind> = {
   unreadable: kind('look', 'Cannot be read', 'Nothing comes out of these.', { kind: 'leave-out' }),
-  'too-small': kind('look', (preset) => `Smaller than “${preset}” asks`, 'They come out at their own size, short of the target.', 'without'),
+  'too-small': kind(
+    'look',
+    (preset) => `Smaller than “${preset}” asks`,
+    'They come out at their own size, short of the target.',
+    'without',
+  ),
   'house-short': kind('look', 'Too small for the receiver', 'The receiver may send them back.', { kind: 'leave-out' }),
   'place-kept': kind('look', 'A place would go out', 'Whoever gets the files can read where they were made.', { kind: 'drop-place' }),
-  'no-profile': kind('look', 'No colour profile', 'Their colours are a guess: what is not sRGB will look dull or wrong.', { kind: 'assume-srgb' }),
+  'no-profile': kind('look', 'No colour profile', 'Their colours are a guess: what is not sRGB will look dull or wrong.', {
+    kind: 'assume-srgb',
+  }),
   'out-of-gamut': kind('look', 'Colours that sRGB cannot hold', 'Saturated light loses its detail on the way.'),
   'rights-missing': kind('look', 'No creator, no copyright', 'They go out without saying whose they are.', { kind: 'fill-rights' }),
   'same-name': kind('look', (preset) => `One name for several in “${preset}”`, 'All but the first get a number behind their name.'),
   mislabelled: kind('look', 'Called what they are not', 'They are read by what is inside; other programs may stumble.'),
-  'already-compressed': kind('look', 'Compressed hard before', 'Blocks and blotches of the first time stay visible.', { kind: 'leave-out' }),
+  'already-compressed': kind('look', 'Compressed hard before', 'Blocks and blotches of the first time stay visible.', {
+    kind: 'leave-out',
+  }),
   'already-small': kind('look', 'Small already', 'They may be web versions themselves.', { kind: 'leave-out' }),
   'several-pages': kind('look', 'Several pages', 'Only the first page comes out.'),
   'near-duplicate': kind('note', 'Almost the same frame', 'Perhaps one of them is enough.', { kind: 'leave-out' }),
-  'place-present': kind('note', 'They say where they were made', 'The place goes out only where a preset keeps it.', { kind: 'drop-place' }),
+  'place-present': kind('note', 'They say where they were made', 'The place goes out only where a preset keeps it.', {
+    kind: 'drop-place',
+  }),
   cmyk: kind('note', 'Print colour (CMYK)', 'They are converted to RGB.'),
   'not-srgb': kind('note', 'Another profile than sRGB', 'They are converted; nothing to do.'),
   deep: kind('note', 'More than 8 bits', 'Files for the web get 8, with dither.'),

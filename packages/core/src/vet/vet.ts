@@ -126,7 +126,9 @@ function ofHouse({ id, read }: VetMaster, house: HouseRules | null): Found[] {
   if (!read.ok || house?.leastShortSide == null) return [];
   const short = Math.min(read.facts.width, read.facts.height);
   if (short >= house.leastShortSide) return [];
-  return [{ code: 'house-short', masterId: id, message: `${short} px on the short side; ${house.title} asks for ${house.leastShortSide}.` }];
+  return [
+    { code: 'house-short', masterId: id, message: `${short} px on the short side; ${house.title} asks for ${house.leastShortSide}.` },
+  ];
 }
 
 /** Masters that one preset would give one name: the planner tells them apart, but a number behind a name is hardly wanted. */

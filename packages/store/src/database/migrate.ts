@@ -3,10 +3,12 @@ import { SequelizeStorage, Umzug } from 'umzug';
 import type { Database } from './connection';
 import { firstTables } from './migrations/0001-first-tables';
 import { watermarksAndRecipes } from './migrations/0002-watermarks-and-recipes';
+import { marksAndHouseRules } from './migrations/0003-marks-and-house-rules';
 
 const MIGRATIONS = [
   { name: '0001-first-tables', sql: firstTables },
   { name: '0002-watermarks-and-recipes', sql: watermarksAndRecipes },
+  { name: '0003-marks-and-house-rules', sql: marksAndHouseRules },
 ];
 
 /** Any number: programs that start at once take turns by it. */

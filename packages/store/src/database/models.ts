@@ -1,4 +1,16 @@
-import type { Finding, MasterFacts, Measures, OutputState, Preset, Problem, StudioDetails } from '@rundle/core';
+import type {
+  Choice,
+  Filter,
+  Finding,
+  HouseRules,
+  MasterFacts,
+  Measures,
+  OutputState,
+  Preset,
+  Problem,
+  StudioDetails,
+  Treatment,
+} from '@rundle/core';
 import type { Model } from 'sequelize';
 import {
   type CreationOptional,
@@ -13,6 +25,10 @@ export interface SetRow extends Model<InferAttributes<SetRow>, InferCreationAttr
   id: CreationOptional<string>;
   title: string;
   createdAt: CreationOptional<Date>;
+  filter: CreationOptional<Partial<Filter>>;
+  /** The presets chosen for it. */
+  presetIds: CreationOptional<string[]>;
+  houseRulesId: CreationOptional<string | null>;
 }
 
 export interface MasterRow extends Model<InferAttributes<MasterRow>, InferCreationAttributes<MasterRow>> {
@@ -27,6 +43,12 @@ export interface MasterRow extends Model<InferAttributes<MasterRow>, InferCreati
   state: 'arriving' | 'ready' | 'failed';
   facts: MasterFacts | null;
   problem: Problem | null;
+  stars: CreationOptional<number>;
+  choice: CreationOptional<Choice>;
+  tags: CreationOptional<string[]>;
+  treatment: CreationOptional<Partial<Treatment>>;
+  /** When it went to the bin; null: it is in the set. */
+  removedAt: CreationOptional<Date | null>;
 }
 
 export interface PresetRow extends Model<InferAttributes<PresetRow>, InferCreationAttributes<PresetRow>> {
@@ -92,6 +114,14 @@ export interface WatermarkRow extends Model<InferAttributes<WatermarkRow>, Infer
   deletedAt: Date | null;
 }
 
+/** What a receiver demands. */
+export interface HouseRulesRow extends Model<InferAttributes<HouseRulesRow>, InferCreationAttributes<HouseRulesRow>> {
+  id: CreationOptional<string>;
+  body: HouseRules;
+  createdAt: CreationOptional<Date>;
+  deletedAt: CreationOptional<Date | null>;
+}
+
 export interface StudioRow extends Model<InferAttributes<StudioRow>, InferCreationAttributes<StudioRow>> {
   id: number;
   details: StudioDetails;
@@ -106,6 +136,7 @@ export interface Models {
   outputs: ModelStatic<OutputRow>;
   studio: ModelStatic<StudioRow>;
   watermarks: ModelStatic<WatermarkRow>;
+  houseRules: ModelStatic<HouseRulesRow>;
 }
 
 // Functions, since Sequelize writes the column's name into the object it is given.
@@ -122,7 +153,10 @@ export function defineModels(sequelize: Sequelize): Models {
   return {
     sets: sequelize.define<SetRow>(
       'set',
-      { id: id(), title: text(), createdAt: { type: time, defaultValue: DataTypes.NOW } },
+      {
+        ...{ id: id(), title: text(), createdAt: { type: time, defaultValue: DataTypes.NOW } },
+        ...{ filter: { type: json, defaultValue: {} }, presetIds: { type: json, defaultValue: [] }, houseRulesId: DataTypes.UUID },
+      },
       options('sets'),
     ),
     masters: sequelize.define<MasterRow>(
@@ -136,7 +170,8 @@ export function defineModels(sequelize: Sequelize): Models {
           sha256: text(),
           bytes: { type: DataTypes.BIGINT, allowNull: false },
         },
-        ...{ state: text(), facts: json, problem: json },
+        ...{ state: text(), facts: json, problem: json, stars: { ...whole(), defaultValue: 0 }, choice: DataTypes.TEXT },
+        ...{ tags: { type: json, defaultValue: [] }, treatment: { type: json, defaultValue: {} }, removedAt: time },
       },
       options('masters'),
     ),
@@ -172,6 +207,11 @@ export function defineModels(sequelize: Sequelize): Models {
         ...{ problem: json, createdAt: { type: time, defaultValue: DataTypes.NOW }, deletedAt: time },
       },
       options('watermarks'),
+    ),
+    houseRules: sequelize.define<HouseRulesRow>(
+      'houseRules',
+      { id: id(), body: json, createdAt: { type: time, defaultValue: DataTypes.NOW }, deletedAt: time },
+      options('house_rules'),
     ),
     studio: sequelize.define<StudioRow>('studio', { id: { ...whole(), primaryKey: true }, details: json }, options('studio')),
   };

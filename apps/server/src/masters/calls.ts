@@ -1,0 +1,128 @@
+import { Id, MarksChange, MasterDetail, MasterPage, SomeMasters, UploadResult } from '@rundle/core';
+import { masterDetail, masterView, notify } from '@rundle/store';
+import * as z from 'zod';
+import type { Api } from '../http/api';
+import type { Services } from '../services';
+import { HttpProblem, notFound } from '../http/problem';
+import { sendWhole } from '../http/send-whole';
+import { findMaster, findSet, MasterParams, SetParams } from '../sets/find';
+import { addMasters } from './take-in';
+import { changeMarks, inSet, putInOrder } from './marks';
+import { receiveFiles } from './upload';
+
+/** Masters that one call lists at most: what a screen asks for in one go. */
+const MOST_AT_ONCE = 500;
+
+export function addMasterCalls(api: Api, { config, database, storage }: Services): void {
+  const { masters, runs, sequelize } = database;
+
+  const Window = z.object({
+    from: z.coerce.number().int().min(0).default(0),
+    count: z.coerce.number().int().min(1).max(MOST_AT_ONCE).default(MOST_AT_ONCE),
+  });
+  api.add(
+    {
+      ...{ method: 'get', path: '/api/sets/{setId}/masters', params: SetParams, query: Window, answer: MasterPage },
+      summary: 'A part of the masters of a set, in set order',
+    },
+    async ({ params: { setId }, query: { from, count } }) => {
+      await findSet(database, setId);
+      const where = inSet(setId);
+      const rows = await masters.findAll({ where, order: [['position', 'ASC']], offset: from, limit: count });
+      return { masters: rows.map(masterView), total: await masters.count({ where }) };
+    },
+  );
+
+  api.add(
+    {
+      method: 'get',
+      path: '/api/masters/{masterId}',
+      summary: 'All that is known of a master',
+      params: MasterParams,
+      answer: MasterDetail,
+    },
+    async ({ params }) => masterDetail(await findMaster(database, params.masterId)),
+  );
+
+  api.add(
+    {
+      ...{ method: 'post', path: '/api/sets/{setId}/masters', params: SetParams, answer: UploadResult, status: 201 },
+      ...{ summary: 'Brings in pictures: files of a multipart form', media: { body: 'multipart/form-data' } },
+    },
+    async ({ params, request }) => {
+      await findSet(database, params.setId);
+      const { stored, refused } = await receiveFiles(request, storage, config.uploadBytes);
+      const rows = stored.length ? await addMasters(database, params.setId, stored) : [];
+      return { masters: rows.map(masterView), refused };
+    },
+  );
+
+  api.add(
+    {
+      ...{ method: 'put', path: '/api/sets/{setId}/marks', params: SetParams, body: MarksChange },
+      summary: 'Stars, choice, tags and treatment of any number of pictures',
+    },
+    async ({ params: { setId }, body }) => {
+      await findSet(database, setId);
+      await changeMarks(database, setId, body.marks);
+    },
+  );
+
+  api.add(
+    {
+      ...{ method: 'put', path: '/api/sets/{setId}/order', params: SetParams, body: SomeMasters },
+      summary: 'The order of the set, which is that of the counter; pictures not named come behind',
+    },
+    async ({ params: { setId }, body }) => {
+      await findSet(database, setId);
+      await putInOrder(database, setId, body.masterIds);
+    },
+  );
+
+  api.add(
+    {
+      ...{ method: 'post', path: '/api/sets/{setId}/masters/remove', params: SetParams, body: SomeMasters },
+      summary: 'Takes pictures out of a set, into its bin',
+    },
+    async ({ params: { setId }, body }) => {
+      if (await runs.count({ where: { setId, state: 'running' } }))
+        throw new HttpProblem(
+          409,
+          'run-under-way',
+          'A run of this set is under way. Wait for its end or cancel it, then take pictures out.',
+        );
+      await sequelize.transaction(async (transaction) => {
+        await masters.update({ removedAt: new Date() }, { where: { ...inSet(setId), id: body.masterIds }, transaction });
+        await notify(sequelize, { about: 'masters-removed', setId, ids: body.masterIds }, transaction);
+      });
+    },
+  );
+
+  api.add(
+    {
+      ...{ method: 'post', path: '/api/sets/{setId}/masters/restore', params: SetParams, body: SomeMasters },
+      summary: 'Puts pictures back from the bin, where they were',
+    },
+    async ({ params: { setId }, body }) => {
+      await sequelize.transaction(async (transaction) => {
+        await masters.update({ removedAt: null }, { where: { setId, id: body.masterIds }, transaction });
+        await notify(sequelize, { about: 'masters', setId, ids: body.masterIds }, transaction);
+      });
+    },
+  );
+
+  const Picture = z.object({ masterId: Id });
+  api.add(
+    {
+      ...{ method: 'get', path: '/api/masters/{masterId}/thumbnail', params: Picture, media: { answer: 'image/jpeg' } },
+      summary: 'A small sRGB picture',
+    },
+    async ({ params, response }) => {
+      const master = await findMaster(database, params.masterId);
+      if (master.state !== 'ready') throw notFound('thumbnail');
+      response.setHeader('Cache-Control', 'private, max-age=31536000, immutable');
+      response.type('image/jpeg');
+      await sendWhole(response, storage.proxy(master.sha256));
+    },
+  );
+}

@@ -1,0 +1,149 @@
+import type { Master, MasterPage, Preset, SetDetail, SetEvent, StoredHouseRules, StoredPreset, VetView } from '@rundle/core';
+import { Preset as PresetSchema } from '@rundle/core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { picture, TestServer } from './server';
+
+let server: TestServer;
+beforeAll(async () => {
+  server = await TestServer.start();
+});
+afterAll(() => server?.stop());
+
+const preset = async (title: string, more: object): Promise<StoredPreset> =>
+  (
+    await server.call<StoredPreset>(
+      'POST',
+      '/api/presets',
+      PresetSchema.parse({ kind: 'rundle.preset', version: 1, title, ...more }) as Preset,
+    )
+  ).json;
+const names = (masters: readonly Master[]) => masters.map(({ fileName }) => fileName);
+const vet = async (setId: string, presetIds: string[]) =>
+  (await server.call<VetView>('POST', `/api/sets/${setId}/vet`, { presetIds })).json.groups;
+
+describe('marks', () => {
+  it('of many pictures change in one call, only what is named, and another page is told', async () => {
+    const setId = await server.set('Marks', 3);
+    const other = await server.set('Other', 1);
+    const { masters } = await server.detail(setId);
+    const stranger = (await server.detail(other)).masters[0]!;
+    const stream = await fetch(`${server.url}/api/sets/${setId}/events`);
+    const marks = [...masters.map(({ id }) => ({ masterId: id, stars: 4, tags: ['hero'] })), { masterId: stranger.id, stars: 1 }];
+    expect((await server.call('PUT', `/api/sets/${setId}/marks`, { marks })).status).toBe(204);
+    await server.call('PUT', `/api/sets/${setId}/marks`, { marks: [{ masterId: masters[1]!.id, choice: 'out' }] });
+    const after = (await server.detail(setId)).masters;
+    expect(after.map(({ stars, choice, tags }) => [stars, choice, tags])).toEqual([
+      [4, null, ['hero']],
+      [4, 'out', ['hero']],
+      [4, null, ['hero']],
+    ]);
+    expect((await server.detail(other)).masters[0]!.stars).toBe(0);
+    const text = new TextDecoder();
+    let said = '';
+    for await (const chunk of stream.body!) if ((said += text.decode(chunk as Uint8Array)).includes('"choice":"out"')) break;
+    const events = said
+      .split('\n')
+      .filter((line) => line.startsWith('data: '))
+      .map((line) => JSON.parse(line.slice(6)) as SetEvent);
+    expect(events.every(({ type }) => type === 'masters')).toBe(true);
+    expect((await server.call('PUT', `/api/sets/${setId}/marks`, { marks: [{ masterId: masters[0]!.id, stars: 6 }] })).status).toBe(400);
+    await server.call('PUT', `/api/sets/${setId}/marks`, { marks: [{ masterId: masters[1]!.id, choice: null }] });
+    expect((await server.detail(setId)).masters[1]!.choice).toBeNull();
+  });
+
+  it('decide what a plan makes, and the order decides the counter', async () => {
+    const setId = await server.set('Plan', 4);
+    const [a, b, c, d] = (await server.detail(setId)).masters.map(({ id }) => id);
+    const all = await preset('All', { name: { parts: [{ part: 'counter', digits: 1 }] }, folder: 'all' });
+    const heroes = await preset('Heroes', { applies: { tags: ['Hero'] }, folder: 'heroes' });
+    await server.call('PUT', `/api/sets/${setId}/marks`, {
+      marks: [
+        { masterId: b, choice: 'out' },
+        { masterId: d, tags: ['hero'] },
+        { masterId: c, treatment: { without: [all.id] } },
+      ],
+    });
+    await server.call('PUT', `/api/sets/${setId}/order`, { masterIds: [d, c, b] });
+    const { json } = await server.call<{ outputs: { masterId: string; presetId: string; fileName: string }[] }>(
+      'POST',
+      `/api/sets/${setId}/plan`,
+      {
+        presetIds: [all.id, heroes.id],
+      },
+    );
+    expect(json.outputs.map(({ masterId, presetId, fileName }) => [masterId, presetId === all.id ? fileName : 'hero'])).toEqual([
+      [d, '1.jpg'],
+      [d, 'hero'],
+      [a, '3.jpg'],
+    ]);
+  });
+});
+
+describe('the order and the bin', () => {
+  it('keep pictures that nobody named, and undo a removal to where it was', async () => {
+    const setId = await server.set('Order', 4);
+    const ids = (await server.detail(setId)).masters.map(({ id }) => id);
+    await server.call('POST', `/api/sets/${setId}/masters/remove`, { masterIds: [ids[1]] });
+    expect(names((await server.detail(setId)).masters)).toEqual(['p 1.jpg', 'p 3.jpg', 'p 4.jpg']);
+    expect((await server.call<SetDetail>('GET', `/api/sets/${setId}`)).json.pictures).toBe(3);
+    await server.call('POST', `/api/sets/${setId}/masters/restore`, { masterIds: [ids[1]] });
+    expect(names((await server.detail(setId)).masters)).toEqual(['p 1.jpg', 'p 2.jpg', 'p 3.jpg', 'p 4.jpg']);
+    await server.call('PUT', `/api/sets/${setId}/order`, { masterIds: [ids[3], ids[0]] });
+    expect(names((await server.detail(setId)).masters)).toEqual(['p 4.jpg', 'p 1.jpg', 'p 2.jpg', 'p 3.jpg']);
+    const { json } = await server.call<MasterPage>('GET', `/api/sets/${setId}/masters?from=1&count=2`);
+    expect([names(json.masters), json.total]).toEqual([['p 1.jpg', 'p 2.jpg'], 4]);
+    expect((await server.call('GET', `/api/sets/${setId}/masters?count=100000`)).status).toBe(400);
+  });
+});
+
+describe('vetting', () => {
+  it('groups what would go wrong, and a remedy settles it', async () => {
+    const setId = await server.set('Vet', 2, 900);
+    await server.upload(setId, [
+      await picture('p 1.jpg', 2400, 5),
+      new File([new Uint8Array([0xff, 0xd8, 0xff, 0xe0, 0, 16, 1])], 'cut.jpg'),
+    ]);
+    await server.until(async () => (await server.detail(setId)).masters.every(({ state }) => state !== 'arriving'));
+    const ids = (await server.detail(setId)).masters.map(({ id }) => id);
+    const large = await preset('Large', { size: { px: 2048 }, metadata: { fill: false }, name: { parts: [{ part: 'original' }] } });
+    const groups = await vet(setId, [large.id]);
+    expect(groups.map(({ code, pictures }) => [code, pictures.map(({ masterId }) => ids.indexOf(masterId))])).toEqual([
+      ['unreadable', [3]],
+      ['too-small', [0, 1]],
+      ['no-profile', [0, 1, 2]],
+      ['rights-missing', [0, 1, 2]],
+      ['same-name', [2]],
+      ['already-small', [0, 1]],
+    ]);
+    expect(groups[1]!.remedy).toEqual({ kind: 'without', presetId: large.id, title: 'Large' });
+    const treatment = { assumeSrgb: true, without: [large.id] };
+    await server.call('PUT', `/api/sets/${setId}/marks`, {
+      marks: [
+        { masterId: ids[0], treatment },
+        { masterId: ids[1], choice: 'out' },
+        { masterId: ids[3], choice: 'out' },
+      ],
+    });
+    expect((await vet(setId, [large.id])).map(({ code, pictures }) => [code, pictures.length])).toEqual([
+      ['no-profile', 1],
+      ['rights-missing', 2],
+      ['already-small', 1],
+    ]);
+  });
+
+  it('holds masters and planned outputs against the receiver’s house rules', async () => {
+    const { json: examples } = await server.call<StoredHouseRules[]>('GET', '/api/house-rules');
+    expect(examples.map(({ rules }) => rules.title)).toContain('Quayside Shop');
+    const rules = { title: 'Strict', leastShortSide: 2000, mostPixels: 500, types: ['webp'] };
+    const { json: strict } = await server.call<StoredHouseRules>('POST', '/api/house-rules', rules);
+    const setId = await server.set('House', 1, 900);
+    await server.call('PATCH', `/api/sets/${setId}`, { houseRulesId: strict.id });
+    const small = await preset('Small', { size: { px: 800 } });
+    expect((await vet(setId, [small.id])).map(({ code }) => code)).toContain('house-short');
+    const plan = () =>
+      server.call<{ outputs: { warnings: { code: string }[] }[] }>('POST', `/api/sets/${setId}/plan`, { presetIds: [small.id] });
+    expect((await plan()).json.outputs[0]!.warnings.map(({ code }) => code)).toEqual(['house-long', 'house-short', 'house-type']);
+    await server.call('DELETE', `/api/house-rules/${strict.id}`);
+    expect((await plan()).json.outputs[0]!.warnings).toEqual([]);
+  });
+});
