@@ -1,4 +1,4 @@
-import type { Master, MasterPage, Preset, SetDetail, SetEvent, StoredHouseRules, StoredPreset, VetView } from '@rundle/core';
+import type { Master, MasterPage, SetDetail, SetEvent, StoredHouseRules, StoredPreset, VetView } from '@rundle/core';
 import { Preset as PresetSchema } from '@rundle/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { picture, TestServer } from './server';
@@ -10,13 +10,7 @@ beforeAll(async () => {
 afterAll(() => server?.stop());
 
 const preset = async (title: string, more: object): Promise<StoredPreset> =>
-  (
-    await server.call<StoredPreset>(
-      'POST',
-      '/api/presets',
-      PresetSchema.parse({ kind: 'rundle.preset', version: 1, title, ...more }) as Preset,
-    )
-  ).json;
+  (await server.call<StoredPreset>('POST', '/api/presets', PresetSchema.parse({ kind: 'rundle.preset', version: 1, title, ...more }))).json;
 const names = (masters: readonly Master[]) => masters.map(({ fileName }) => fileName);
 const vet = async (setId: string, presetIds: string[]) =>
   (await server.call<VetView>('POST', `/api/sets/${setId}/vet`, { presetIds })).json.groups;

@@ -1,4 +1,4 @@
-import { Id, MarksChange, MasterDetail, MasterPage, SomeMasters, UploadResult } from '@rundle/core';
+import { Id, MarksChange, MasterDetail, type MasterFacts, MasterPage, SomeMasters, UploadResult } from '@rundle/core';
 import { masterDetail, masterView, notify } from '@rundle/store';
 import * as z from 'zod';
 import type { Api } from '../http/api';
@@ -125,4 +125,26 @@ export function addMasterCalls(api: Api, { config, database, storage }: Services
       await sendWhole(response, storage.proxy(master.sha256));
     },
   );
+
+  api.add(
+    {
+      ...{ method: 'get', path: '/api/masters/{masterId}/picture', params: Picture, media: { answer: 'image/*' } },
+      summary: 'The master itself where a browser can show it, else its small picture',
+    },
+    async ({ params, response }) => {
+      const { state, facts, sha256 } = await findMaster(database, params.masterId);
+      if (state !== 'ready' || !facts) throw notFound('picture');
+      const type = facts.colourModel === 'rgb' || facts.colourModel === 'grey' ? SHOWN_BY_BROWSERS[facts.format] : undefined;
+      response.setHeader('Cache-Control', 'private, max-age=31536000, immutable');
+      response.type(type ?? 'image/jpeg');
+      await sendWhole(response, type ? storage.master(sha256) : storage.proxy(sha256));
+    },
+  );
 }
+
+const SHOWN_BY_BROWSERS: Partial<Record<MasterFacts['format'], string>> = {
+  jpeg: 'image/jpeg',
+  png: 'image/png',
+  webp: 'image/webp',
+  avif: 'image/avif',
+};

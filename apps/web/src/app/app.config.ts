@@ -2,13 +2,20 @@ import { provideHttpClient } from '@angular/common/http';
 import { type ApplicationConfig } from '@angular/core';
 import { provideRouter, withComponentInputBinding, withInMemoryScrolling } from '@angular/router';
 import {
+  ArrowDownOutline,
+  ArrowUpOutline,
   CheckOutline,
   CloseOutline,
   DeleteOutline,
   DownloadOutline,
   ExclamationCircleOutline,
+  LeftOutline,
   LoadingOutline,
+  MinusOutline,
   PlusOutline,
+  RedoOutline,
+  RightOutline,
+  UndoOutline,
   WarningOutline,
 } from '@ant-design/icons-angular/icons';
 import { provideEffects } from '@ngrx/effects';
@@ -27,10 +34,12 @@ import * as setEffects from './set/set.effects';
 import { setsFeature } from './sets/sets.store';
 import * as setsEffects from './sets/sets.effects';
 import { problemEffects } from './shell/problems';
+import * as vetEffects from './vet/vet.effects';
+import { vetFeature } from './vet/vet.store';
 
 const icons = [
   ...[CheckOutline, CloseOutline, DeleteOutline, DownloadOutline, ExclamationCircleOutline, LoadingOutline, PlusOutline],
-  WarningOutline,
+  ...[ArrowDownOutline, ArrowUpOutline, LeftOutline, MinusOutline, RedoOutline, RightOutline, UndoOutline, WarningOutline],
 ];
 
 export const appConfig: ApplicationConfig = {
@@ -45,7 +54,8 @@ export const appConfig: ApplicationConfig = {
       [presetsFeature.name]: presetsFeature.reducer,
       [planFeature.name]: planFeature.reducer,
       [handOverFeature.name]: handOverFeature.reducer,
+      [vetFeature.name]: vetFeature.reducer,
     }),
-    provideEffects(setsEffects, setEffects, presetsEffects, planEffects, handOverEffects, problemEffects),
+    provideEffects(setsEffects, setEffects, presetsEffects, planEffects, handOverEffects, vetEffects, problemEffects),
   ],
 };

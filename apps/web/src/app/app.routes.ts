@@ -9,6 +9,7 @@ export const routes: Routes = [
     children: [
       { path: '', pathMatch: 'full', redirectTo: 'gather' },
       { path: 'gather', title: 'Gather – Rundle', loadComponent: () => import('./gather/gather-page').then((m) => m.GatherPage) },
+      { path: 'vet', title: 'Vet – Rundle', loadComponent: () => import('./vet/vet-page').then((m) => m.VetPage) },
       { path: 'plan', title: 'Plan – Rundle', loadComponent: () => import('./plan/plan-page').then((m) => m.PlanPage) },
       {
         path: 'hand-over',

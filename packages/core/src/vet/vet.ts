@@ -123,9 +123,10 @@ function ofPresets({ id, read, stars, tags, treatment }: VetMaster, presets: Vet
 }
 
 function ofHouse({ id, read }: VetMaster, house: HouseRules | null): Found[] {
-  if (!read.ok || house?.leastShortSide == null) return [];
+  const least = house?.leastShortSide ?? null;
+  if (!read.ok || !house || least === null) return [];
   const short = Math.min(read.facts.width, read.facts.height);
-  if (short >= house.leastShortSide) return [];
+  if (short >= least) return [];
   return [
     { code: 'house-short', masterId: id, message: `${short} px on the short side; ${house.title} asks for ${house.leastShortSide}.` },
   ];

@@ -2,18 +2,25 @@ import { HttpClient, type HttpEvent } from '@angular/common/http';
 import { inject, Injectable } from '@angular/core';
 import type {
   HandOverView,
+  HouseRules,
+  MarksChange,
+  MasterDetail,
+  MasterPage,
   NewWatermark,
   PlanView,
   Preset,
   Run,
   RunDetail,
+  SetChange,
   SetDetail,
   SetEvent,
   SetSummary,
+  StoredHouseRules,
   StoredPreset,
   StoredWatermark,
   StudioDetails,
   UploadResult,
+  VetView,
 } from '@rundle/core';
 import { Observable } from 'rxjs';
 
@@ -26,16 +33,57 @@ export class Api {
     return this.http.get<SetSummary[]>('/api/sets');
   }
 
-  makeSet(title: string): Observable<SetSummary> {
-    return this.http.post<SetSummary>('/api/sets', { title });
+  makeSet(title: string): Observable<SetDetail> {
+    return this.http.post<SetDetail>('/api/sets', { title });
   }
 
   set(setId: string): Observable<SetDetail> {
     return this.http.get<SetDetail>(`/api/sets/${setId}`);
   }
 
-  renameSet(setId: string, title: string): Observable<SetSummary> {
-    return this.http.patch<SetSummary>(`/api/sets/${setId}`, { title });
+  changeSet(setId: string, change: SetChange): Observable<SetDetail> {
+    return this.http.patch<SetDetail>(`/api/sets/${setId}`, change);
+  }
+
+  /** A part of the masters, in set order. */
+  masters(setId: string, from: number): Observable<MasterPage> {
+    return this.http.get<MasterPage>(`/api/sets/${setId}/masters?from=${from}`);
+  }
+
+  master(masterId: string): Observable<MasterDetail> {
+    return this.http.get<MasterDetail>(`/api/masters/${masterId}`);
+  }
+
+  mark(setId: string, marks: MarksChange['marks']): Observable<void> {
+    return this.http.put<void>(`/api/sets/${setId}/marks`, { marks });
+  }
+
+  order(setId: string, masterIds: readonly string[]): Observable<void> {
+    return this.http.put<void>(`/api/sets/${setId}/order`, { masterIds });
+  }
+
+  restoreMasters(setId: string, masterIds: readonly string[]): Observable<void> {
+    return this.http.post<void>(`/api/sets/${setId}/masters/restore`, { masterIds });
+  }
+
+  vet(setId: string, presetIds: readonly string[]): Observable<VetView> {
+    return this.http.post<VetView>(`/api/sets/${setId}/vet`, { presetIds });
+  }
+
+  houseRules(): Observable<StoredHouseRules[]> {
+    return this.http.get<StoredHouseRules[]>('/api/house-rules');
+  }
+
+  addHouseRules(rules: HouseRules): Observable<StoredHouseRules> {
+    return this.http.post<StoredHouseRules>('/api/house-rules', rules);
+  }
+
+  saveHouseRules(id: string, rules: HouseRules): Observable<StoredHouseRules> {
+    return this.http.put<StoredHouseRules>(`/api/house-rules/${id}`, rules);
+  }
+
+  removeHouseRules(id: string): Observable<void> {
+    return this.http.delete<void>(`/api/house-rules/${id}`);
   }
 
   /** Sends one file; events tell how far it is. */
@@ -121,5 +169,7 @@ export class Api {
 }
 
 export const thumbnailUrl = (masterId: string): string => `/api/masters/${masterId}/thumbnail`;
+/** A master as a browser can show it, as large as it is. */
+export const pictureUrl = (masterId: string): string => `/api/masters/${masterId}/picture`;
 export const outputUrl = (outputId: string): string => `/api/outputs/${outputId}/file`;
 export const zipUrl = (setId: string): string => `/api/sets/${setId}/outputs.zip`;

@@ -1,56 +1,146 @@
-import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal, viewChild } from '@angular/core';
+import { FormsModule } from '@angular/forms';
 import { Store } from '@ngrx/store';
+import { type Filter, isOpen, KINDS_IN_ORDER, type MarkChange, movedIds, sortedIds, type SortKey } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzIconModule } from 'ng-zorro-antd/icon';
-import { NzPopconfirmModule } from 'ng-zorro-antd/popconfirm';
 import { NzProgressModule } from 'ng-zorro-antd/progress';
+import { NzSelectModule } from 'ng-zorro-antd/select';
 import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
 import { CountedPipe, WeightPipe } from '../look/figures';
-import { setActions, setFeature } from '../set/set.store';
-import { MasterCard } from './master-card';
+import { SURROUNDS, ViewChoices } from '../look/view-choices';
+import { type Edit, markEdit } from '../set/edits';
+import { type Click, setActions, setFeature } from '../set/set.store';
+import { ContactSheet } from './contact-sheet';
+import { FactsPanel } from './facts-panel';
+import { FilterBar } from './filter-bar';
+import { step } from './grid';
+import { type KeyWish, SHORTCUTS, wishOf } from './keys';
+import { MarksBar } from './marks-bar';
+import { MasterTable } from './master-table';
 
-/** Gather: the pictures of the set on a contact sheet, in set order. */
+const ORDERS: [SortKey, string][] = [
+  ['name', 'by name'],
+  ['captured', 'by capture time'],
+  ['weight', 'by weight'],
+  ['stars', 'by stars'],
+];
+
+/** Gather: the pictures of the set in set order, what is decided about them, and which of them are shown. */
 @Component({
   selector: 'rd-gather-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [NzButtonModule, NzIconModule, NzPopconfirmModule, NzProgressModule, NzSkeletonModule, CountedPipe, WeightPipe, MasterCard],
+  imports: [
+    ...[FormsModule, NzButtonModule, NzIconModule, NzProgressModule, NzSelectModule, NzSkeletonModule, CountedPipe, WeightPipe],
+    ...[ContactSheet, FactsPanel, FilterBar, MarksBar, MasterTable],
+  ],
+  host: { '(document:keydown)': 'pressed($event)' },
   templateUrl: './gather-page.html',
   styleUrl: './gather-page.less',
 })
 export class GatherPage {
   private readonly store = inject(Store);
+  protected readonly view = inject(ViewChoices);
+  protected readonly surrounds = SURROUNDS;
+  protected readonly shortcuts = SHORTCUTS;
+  protected readonly orders = ORDERS;
   protected readonly set = this.store.selectSignal(setFeature.selectSet);
   protected readonly masters = this.store.selectSignal(setFeature.selectMasters);
+  protected readonly total = this.store.selectSignal(setFeature.selectTotal);
+  protected readonly shown = this.store.selectSignal(setFeature.selectShown);
+  protected readonly filter = this.store.selectSignal(setFeature.selectFilter);
+  protected readonly tags = this.store.selectSignal(setFeature.selectTags);
   protected readonly bytes = this.store.selectSignal(setFeature.selectBytes);
-  protected readonly selected = this.store.selectSignal(setFeature.selectSelected);
-  protected readonly selectedBytes = this.store.selectSignal(setFeature.selectSelectedBytes);
+  protected readonly chosen = this.store.selectSignal(setFeature.selectChosen);
+  protected readonly chosenBytes = this.store.selectSignal(setFeature.selectChosenBytes);
+  protected readonly cursor = this.store.selectSignal(setFeature.selectCursor);
   protected readonly uploads = this.store.selectSignal(setFeature.selectUploads);
   protected readonly refused = this.store.selectSignal(setFeature.selectRefused);
+  private readonly undos = this.store.selectSignal(setFeature.selectUndo);
+  private readonly redos = this.store.selectSignal(setFeature.selectRedo);
+  protected readonly undo = computed(() => this.undos().at(-1)?.label ?? null);
+  protected readonly redo = computed(() => this.redos().at(-1)?.label ?? null);
   protected readonly arriving = computed(() => this.masters().filter(({ state }) => state === 'arriving').length);
-  private readonly selection = computed(() => new Set(this.selected()));
+  private readonly selected = this.store.selectSignal(setFeature.selectSelected);
+  protected readonly selection = computed(() => new Set(this.selected()));
+  protected readonly narrowed = computed(() => !isOpen(this.filter()));
+  protected readonly codes = computed(() => {
+    const found = new Set(this.masters().flatMap(({ codes }) => codes));
+    return KINDS_IN_ORDER.filter((code) => found.has(code));
+  });
+  protected readonly facts = signal<string | null>(null);
+  protected readonly help = signal(false);
+  private readonly sheet = viewChild(ContactSheet);
+  private readonly marksBar = viewChild(MarksBar);
 
-  protected isSelected(id: string): boolean {
-    return this.selection().has(id);
+  protected click(masterId: string, click: Click): void {
+    this.store.dispatch(setActions.pictureClicked({ masterId, click }));
   }
 
-  protected click(masterId: string, range: boolean): void {
-    this.store.dispatch(setActions.pictureClicked({ masterId, range }));
+  protected select(masterIds: string[]): void {
+    this.store.dispatch(setActions.selectionMade({ masterIds }));
   }
 
   protected selectAll(): void {
-    this.store.dispatch(setActions.selectionMade({ masterIds: this.masters().map(({ id }) => id) }));
+    this.select(this.shown().map(({ id }) => id));
   }
 
-  protected selectNone(): void {
-    this.store.dispatch(setActions.selectionMade({ masterIds: [] }));
+  protected invert(): void {
+    const { selection } = this;
+    this.select(this.shown().flatMap(({ id }) => (selection().has(id) ? [] : [id])));
+  }
+
+  protected mark(change: MarkChange): void {
+    this.edit(markEdit(this.masters(), this.selection(), change));
   }
 
   protected takeOut(): void {
-    const setId = this.set()?.id;
-    if (setId) this.store.dispatch(setActions.removalAskedFor({ setId, masterIds: this.selected() }));
+    const gone = this.chosen();
+    if (gone.length) this.edit({ kind: 'removal', label: `${gone.length} taken out`, gone, back: false });
   }
 
-  protected chosen(event: Event): void {
+  protected sort(by: SortKey): void {
+    this.reorder(sortedIds(this.masters(), by), `sorted ${ORDERS.find(([key]) => key === by)?.[1]}`);
+  }
+
+  protected moveBefore(moving: readonly string[], before: string | null): void {
+    const ids = this.masters().map(({ id }) => id);
+    this.reorder(movedIds(ids, new Set(moving), before), `${moving.length} moved`);
+  }
+
+  protected reorder(after: string[], label: string): void {
+    const before = this.masters().map(({ id }) => id);
+    // What a filter hides keeps its place behind what is named.
+    const named = new Set(after);
+    const all = [...after, ...before.filter((id) => !named.has(id))];
+    if (all.some((id, at) => id !== before[at])) this.edit({ kind: 'order', label, before, after: all });
+  }
+
+  protected narrow(filter: Filter): void {
+    const setId = this.set()?.id;
+    if (setId) this.store.dispatch(setActions.changedByHand({ setId, change: { filter } }));
+  }
+
+  protected undoLast(): void {
+    this.store.dispatch(setActions.undoPressed());
+  }
+
+  protected redoLast(): void {
+    this.store.dispatch(setActions.redoPressed());
+  }
+
+  protected goOn(by: number): void {
+    const at = this.shown().findIndex(({ id }) => id === this.facts());
+    const next = this.shown()[at + by];
+    if (next) this.facts.set(next.id);
+  }
+
+  protected backToSheet(): void {
+    this.facts.set(null);
+    this.sheet()?.focus();
+  }
+
+  protected bringIn(event: Event): void {
     const field = event.target as HTMLInputElement;
     const setId = this.set()?.id;
     const files = [...(field.files ?? [])];
@@ -60,5 +150,89 @@ export class GatherPage {
 
   protected putAway(): void {
     this.store.dispatch(setActions.refusalsPutAway());
+  }
+
+  protected pressed(event: KeyboardEvent): void {
+    const target = event.target as HTMLElement;
+    if (this.facts()) return this.inFacts(event);
+    if (target.closest('input, textarea, select, nz-select')) return;
+    // A button that has the focus keeps its own keys.
+    if (target.closest('button, a') && (event.key === 'Enter' || event.key === ' ')) return;
+    const wish = wishOf(event);
+    if (!wish) return;
+    event.preventDefault();
+    this.grant(wish);
+  }
+
+  private inFacts(event: KeyboardEvent): void {
+    if (event.key === 'ArrowRight' || event.key === 'ArrowLeft') this.goOn(event.key === 'ArrowRight' ? 1 : -1);
+    else if (event.key === 'Escape') this.backToSheet();
+  }
+
+  private grant(wish: KeyWish): void {
+    switch (wish.do) {
+      case 'mark':
+        return this.mark(wish.change);
+      case 'toggle-choice': {
+        const all = this.chosen().every(({ choice }) => choice === wish.choice);
+        return this.mark({ kind: 'choice', choice: all ? null : wish.choice });
+      }
+      case 'move':
+        return this.moveCursor(wish.key, wish.extend);
+      case 'carry':
+        return this.carry(wish.key);
+      case 'tag':
+        return this.marksBar()?.focus();
+      case 'undo':
+        return this.undoLast();
+      case 'redo':
+        return this.redoLast();
+      case 'all':
+        return this.selectAll();
+      case 'none':
+        this.help.set(false);
+        return this.select([]);
+      case 'invert':
+        return this.invert();
+      case 'take-out':
+        return this.takeOut();
+      case 'facts':
+        return this.facts.set(this.cursor() ?? this.shown()[0]?.id ?? null);
+      case 'toggle': {
+        const cursor = this.cursor();
+        return cursor ? this.click(cursor, 'toggle') : undefined;
+      }
+      case 'help':
+        return this.help.update((is) => !is);
+    }
+  }
+
+  private moveCursor(key: string, extend: boolean): void {
+    const shown = this.shown();
+    const selected = this.selected();
+    const from = shown.findIndex(({ id }) => id === (extend ? (selected.at(-1) ?? this.cursor()) : this.cursor()));
+    const to = shown[from < 0 ? 0 : step(from, key, this.sheet()?.grid().columns ?? 1, shown.length)];
+    if (!to) return;
+    this.click(to.id, extend ? 'range' : 'only');
+    this.sheet()?.show(to.id);
+  }
+
+  /** Carries the selected pictures past one of their neighbours. */
+  private carry(key: string): void {
+    const ids = this.masters().map(({ id }) => id);
+    const moving = this.selection();
+    const places = ids.flatMap((id, at) => (moving.has(id) ? [at] : []));
+    if (places.length === 0) return;
+    if (key === 'ArrowLeft') {
+      const before = ids[Math.max(0, places[0]! - 1)] ?? null;
+      this.moveBefore([...moving], before);
+    } else if (key === 'ArrowRight') {
+      const behind = ids.slice(places.at(-1)! + 1).find((id) => !moving.has(id));
+      if (behind) this.moveBefore([...moving], ids[ids.indexOf(behind) + 1] ?? null);
+    }
+  }
+
+  private edit(edit: Edit | null): void {
+    if (edit) this.store.dispatch(setActions.edited({ edit }));
   }
 }

@@ -1,76 +1,113 @@
-import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
 import type { Master } from '@rundle/core';
+import { NzIconModule } from 'ng-zorro-antd/icon';
 import { thumbnailUrl } from '../api/api';
 import { WeightPipe } from '../look/figures';
-import { Remarks } from '../look/remarks';
 import { Stars } from '../look/stars';
+
+/** Height of everything on a card but its thumbnail, in px (edge of the picture, gap, name, three lines): cards of a row are of one height, whatever they say. */
+export const CARD_TEXT = 14 + 5 + 19 + 3 * 18;
 
 /** One picture on the contact sheet with the facts people look at. */
 @Component({
   selector: 'rd-master-card',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [WeightPipe, Remarks, Stars],
+  imports: [NzIconModule, WeightPipe, Stars],
+  host: { '[class.out]': "master().choice === 'out'" },
   template: `
-    <button type="button" [attr.aria-pressed]="selected()" [attr.aria-label]="label()" (click)="picked.emit($event.shiftKey)">
+    <div class="picture" [class.selected]="selected()" [style.height.px]="height() + 14">
       @switch (master().state) {
         @case ('ready') {
-          <img [src]="thumbnail()" alt="" loading="lazy" decoding="async" />
+          <img [src]="thumbnail()" alt="" loading="lazy" decoding="async" draggable="false" [style.max-height.px]="height()" />
         }
         @case ('arriving') {
           <span class="wait">being read</span>
         }
         @case ('failed') {
-          <span class="wait">cannot be read</span>
+          <span class="wait failed" [title]="master().problem?.message"
+            ><nz-icon nzType="exclamation-circle" aria-hidden="true" /> {{ master().problem?.message }}</span
+          >
         }
       }
-    </button>
+      @if (master().choice === 'pick') {
+        <span class="choice pick"><nz-icon nzType="check" aria-hidden="true" /> picked</span>
+      } @else if (master().choice === 'out') {
+        <span class="choice"><nz-icon nzType="minus" aria-hidden="true" /> left out</span>
+      }
+    </div>
     <p class="name" [title]="master().fileName">{{ master().fileName }}</p>
-    @if (master().facts; as facts) {
-      <p class="facts figures">
+    <p class="facts figures">
+      @if (master().facts; as facts) {
         <span>{{ facts.width }} × {{ facts.height }}</span>
-        <span>{{ master().bytes | weight }}</span>
-      </p>
-      <p class="facts">
+      } @else {
+        <span></span>
+      }
+      <span>{{ master().bytes | weight }}</span>
+    </p>
+    <p class="facts">
+      @if (master().facts; as facts) {
         <span class="profile" [class.missing]="!facts.profile"
           >{{ facts.profile ?? 'no profile' }}{{ facts.bits > 8 ? ', ' + facts.bits + ' bits' : '' }}</span
         >
-        <rd-stars [rating]="facts.rating" />
-      </p>
-    } @else {
-      <p class="facts figures">
-        <span></span><span>{{ master().bytes | weight }}</span>
-      </p>
-    }
-    <rd-remarks [error]="master().problem" />
+      }
+    </p>
+    <p class="facts marks">
+      <span class="tags">{{ tags() }}</span>
+      <rd-stars [rating]="master().stars" />
+    </p>
   `,
   styles: `
     :host {
       display: block;
+      min-width: 0;
     }
-    button {
+    .picture {
+      position: relative;
       display: grid;
       place-items: center;
-      width: 100%;
-      height: 148px;
       margin-bottom: 5px;
       padding: 7px;
       background: var(--surround);
-      border: 0;
       border-radius: var(--radius);
-      cursor: pointer;
-      &[aria-pressed='true'] {
+      &.selected {
         outline: 3px solid var(--petrol);
-        outline-offset: 0;
-        background: var(--petrol-wash);
+        background: var(--surround-chosen);
       }
     }
     img {
       max-width: 100%;
-      max-height: 134px;
+    }
+    :host(.out) img {
+      opacity: 0.35;
     }
     .wait {
-      color: var(--ink-soft);
+      color: var(--on-surround);
       font-size: 13px;
+      line-height: 1.3;
+      padding: 0 4px;
+      &.failed {
+        display: -webkit-box;
+        overflow: hidden;
+        -webkit-line-clamp: 5;
+        -webkit-box-orient: vertical;
+        padding: 4px 6px;
+        color: var(--brick);
+        background: var(--sheet);
+      }
+    }
+    .choice {
+      position: absolute;
+      left: 0;
+      bottom: 0;
+      padding: 1px 7px;
+      font-size: 12px;
+      font-weight: 600;
+      color: var(--ink);
+      background: var(--sheet);
+      border-radius: 0 var(--radius) 0 var(--radius);
+      &.pick {
+        color: var(--moss);
+      }
     }
     .name {
       overflow: hidden;
@@ -84,14 +121,19 @@ import { Stars } from '../look/stars';
       display: flex;
       justify-content: space-between;
       gap: 8px;
+      height: 18px;
       font-size: 13px;
       line-height: 18px;
       color: var(--ink-soft);
     }
-    .profile {
+    .profile,
+    .tags {
       overflow: hidden;
       text-overflow: ellipsis;
       white-space: nowrap;
+    }
+    .tags {
+      color: var(--petrol);
     }
     .missing {
       color: var(--amber);
@@ -101,8 +143,8 @@ import { Stars } from '../look/stars';
 export class MasterCard {
   readonly master = input.required<Master>();
   readonly selected = input(false);
-  /** Emits whether a range is meant. */
-  readonly picked = output<boolean>();
+  /** Height of the thumbnail in px. */
+  readonly height = input.required<number>();
   protected readonly thumbnail = computed(() => thumbnailUrl(this.master().id));
-  protected readonly label = computed(() => `${this.master().fileName}, ${this.selected() ? 'selected' : 'not selected'}`);
+  protected readonly tags = computed(() => this.master().tags.join(', '));
 }

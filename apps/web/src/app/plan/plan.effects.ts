@@ -20,13 +20,7 @@ export const loadLastRun = createEffect(
         filter(({ event }) => event.type === 'run' && event.run.state === 'running'),
       ),
     ).pipe(
-      concatLatestFrom(() => [
-        store.select(planFeature.selectSetId),
-        store.select(planFeature.selectRun),
-        store.select(planFeature.selectChosen),
-      ]),
-      // A plan that is being made by hand is not put aside for an old run.
-      filter(([action, , run, chosen]) => action.type === setActions.eventCame.type || run !== null || chosen.length === 0),
+      concatLatestFrom(() => store.select(planFeature.selectSetId)),
       switchMap(([, setId]) =>
         api.runs(setId ?? '').pipe(
           switchMap(([last]) => (last ? api.run(last.id) : of(null))),
@@ -38,14 +32,26 @@ export const loadLastRun = createEffect(
   { functional: true },
 );
 
+/** What is chosen belongs to the set: other pages and Vet go by it. */
+export const keepChosen = createEffect(
+  (actions = inject(Actions), store = inject(Store)) =>
+    actions.pipe(
+      ofType(planActions.presetToggled),
+      concatLatestFrom(() => [store.select(planFeature.selectSetId), store.select(planFeature.selectChosen)]),
+      filter(([, setId]) => setId !== null),
+      map(([, setId, presetIds]) => setActions.changedByHand({ setId: setId ?? '', change: { presetIds } })),
+    ),
+  { functional: true },
+);
+
 /** Plans anew after every change that the plan depends on, unless a run is shown. */
 export const plan = createEffect(
   (actions = inject(Actions), store = inject(Store), api = inject(Api)) =>
     merge(
-      actions.pipe(ofType(planActions.presetToggled, planActions.planAgainPressed, presetsActions.saved)),
+      actions.pipe(ofType(planActions.presetToggled, planActions.planAgainPressed, planActions.lastRunLoaded, presetsActions.saved)),
       actions.pipe(
         ofType(setActions.eventCame),
-        filter(({ event }) => event.type === 'masters' || event.type === 'masters-removed'),
+        filter(({ event: { type } }) => type === 'masters' || type === 'masters-removed' || type === 'order' || type === 'set'),
       ),
     ).pipe(
       debounceTime(150),

@@ -32,6 +32,8 @@ const initial: State = { setId: null, chosen: [], planned: [], sentence: null, b
 
 const byId = (outputs: readonly Output[]): Record<string, Output> => Object.fromEntries(outputs.map((output) => [output.id, output]));
 
+const sameIds = (a: readonly string[], b: readonly string[]): boolean => a.length === b.length && a.every((id) => b.includes(id));
+
 const ENDED = new Set<Output['state']>(['done', 'failed', 'skipped', 'cancelled']);
 
 export const planFeature = createFeature({
@@ -39,8 +41,12 @@ export const planFeature = createFeature({
   reducer: createReducer(
     initial,
     on(planActions.setOpened, (state, { setId }): State => (state.setId === setId ? state : { ...initial, setId })),
+    // What was chosen for the set, here or on another page, unless a run is shown.
+    on(setActions.loaded, (state, { set }): State => (state.run || state.chosen.length ? state : { ...state, chosen: set.presetIds })),
     on(planActions.lastRunLoaded, (state, { setId, run }): State => {
       if (state.setId !== setId || !run) return state;
+      // Other presets have been chosen since: then a plan for those is wanted, not the old run.
+      if (state.chosen.length && !sameIds(state.chosen, run.presetIds)) return state;
       const { outputs, ...rest } = run;
       return { ...state, chosen: state.chosen.length ? state.chosen : run.presetIds, run: rest, outputs: byId(outputs) };
     }),

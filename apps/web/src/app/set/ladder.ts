@@ -4,6 +4,7 @@ import { Store } from '@ngrx/store';
 import { handOverFeature } from '../hand-over/hand-over.store';
 import { counted, weight } from '../look/figures';
 import { planFeature } from '../plan/plan.store';
+import { vetFeature } from '../vet/vet.store';
 import { setFeature } from './set.store';
 
 /** The way of a set: two rails and a rung per step, each with its live figures, each open at any time. */
@@ -77,13 +78,23 @@ export class Ladder {
   private readonly progress = this.store.selectSignal(planFeature.selectProgress);
   private readonly plan = this.store.selectSignal(planFeature.selectTotals);
   private readonly chosen = this.store.selectSignal(planFeature.selectChosen);
+  private readonly groups = this.store.selectSignal(vetFeature.selectGroups);
+  private readonly vetted = this.store.selectSignal(vetFeature.selectVetted);
   private readonly ready = this.store.selectSignal(handOverFeature.selectReady);
 
   protected readonly rungs = computed(() => [
     { path: 'gather', name: 'Gather', figures: `${counted(this.masters().length, 'picture')}, ${weight(this.bytes())}` },
+    { path: 'vet', name: 'Vet', figures: this.vetFigures() },
     { path: 'plan', name: 'Plan', figures: this.planFigures() },
     { path: 'hand-over', name: 'Hand over', figures: this.ready() ? `${this.ready()} ready` : 'nothing out yet' },
   ]);
+
+  private vetFigures(): string {
+    if (!this.vetted()) return '…';
+    const looks = this.groups().filter(({ severity }) => severity === 'look');
+    const pictures = new Set(looks.flatMap((group) => group.pictures.map(({ masterId }) => masterId)));
+    return pictures.size ? `${pictures.size} to look at` : 'nothing to look at';
+  }
 
   private planFigures(): string {
     const progress = this.progress();

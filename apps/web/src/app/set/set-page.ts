@@ -99,7 +99,7 @@ export class SetPage implements OnDestroy {
   protected rename(event: Event): void {
     const field = event.target as HTMLInputElement;
     const title = field.value.trim();
-    if (title) this.store.dispatch(setActions.renamedByHand({ setId: this.setId(), title }));
+    if (title) this.store.dispatch(setActions.changedByHand({ setId: this.setId(), change: { title } }));
     else field.value = this.title();
   }
 

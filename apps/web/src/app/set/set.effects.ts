@@ -1,12 +1,30 @@
 import { HttpEventType } from '@angular/common/http';
 import { inject } from '@angular/core';
 import { Actions, createEffect, ofType } from '@ngrx/effects';
+import { concatLatestFrom } from '@ngrx/operators';
+import { type Action, Store } from '@ngrx/store';
 import type { Problem } from '@rundle/core';
-import { catchError, concatMap, filter, from, ignoreElements, map, mergeMap, type Observable, of, switchMap, takeUntil } from 'rxjs';
+import {
+  catchError,
+  concat,
+  concatMap,
+  EMPTY,
+  expand,
+  filter,
+  from,
+  ignoreElements,
+  map,
+  mergeMap,
+  type Observable,
+  of,
+  switchMap,
+  takeUntil,
+} from 'rxjs';
 import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
 import { callFailed } from '../shell/problems';
-import { setActions } from './set.store';
+import { type Edit, inverse } from './edits';
+import { setActions, setFeature } from './set.store';
 
 /** Files sent at a time. */
 const AT_A_TIME = 3;
@@ -18,11 +36,7 @@ export const followSet = createEffect(
       ofType(setActions.pageOpened),
       switchMap(({ setId }) =>
         api.events(setId).pipe(
-          concatMap((event) =>
-            event.type === 'connected'
-              ? api.set(setId).pipe(map((set) => setActions.loaded({ set })))
-              : of(setActions.eventCame({ event })),
-          ),
+          concatMap((event) => (event.type === 'connected' ? loadSet(api, setId) : of(setActions.eventCame({ event })))),
           catchError((error: unknown) => of(setActions.notLoaded({ sentence: sentenceOf(error) }))),
           takeUntil(actions.pipe(ofType(setActions.pageLeft))),
         ),
@@ -32,33 +46,82 @@ export const followSet = createEffect(
 );
 
 /** An event stream cannot say why it was refused; this call can. */
-export const loadSet = createEffect(
+export const loadAtOnce = createEffect(
   (actions = inject(Actions), api = inject(Api)) =>
     actions.pipe(
       ofType(setActions.pageOpened),
       switchMap(({ setId }) =>
-        api.set(setId).pipe(
-          map((set) => setActions.loaded({ set })),
-          catchError((error: unknown) => of(setActions.notLoaded({ sentence: sentenceOf(error) }))),
+        loadSet(api, setId).pipe(catchError((error: unknown) => of(setActions.notLoaded({ sentence: sentenceOf(error) })))),
+      ),
+    ),
+  { functional: true },
+);
+
+/** Masters come in parts, so that the first screen need not wait for the last of 2,000. */
+function loadSet(api: Api, setId: string): Observable<Action> {
+  const part = (from: number) => api.masters(setId, from).pipe(map((page) => ({ ...page, from })));
+  const masters = part(0).pipe(
+    expand(({ from, masters, total }) => (masters.length && from + masters.length < total ? part(from + masters.length) : EMPTY)),
+    map((page) => setActions.mastersLoaded({ setId, ...page })),
+  );
+  return concat(api.set(setId).pipe(map((set) => setActions.loaded({ set }))), masters);
+}
+
+export const changeSet = createEffect(
+  (actions = inject(Actions), api = inject(Api)) =>
+    actions.pipe(
+      ofType(setActions.changedByHand),
+      concatMap(({ setId, change }) =>
+        api.changeSet(setId, change).pipe(
+          ignoreElements(),
+          catchError((error: unknown) => of(callFailed({ what: 'The set was not changed', sentence: sentenceOf(error) }))),
         ),
       ),
     ),
   { functional: true },
 );
 
-export const renameSet = createEffect(
-  (actions = inject(Actions), api = inject(Api)) =>
+/** Sends what was done, undone or done again, one after the other. */
+export const sendEdit = createEffect(
+  (actions = inject(Actions), store = inject(Store), api = inject(Api)) =>
     actions.pipe(
-      ofType(setActions.renamedByHand),
-      concatMap(({ setId, title }) =>
-        api.renameSet(setId, title).pipe(
-          ignoreElements(),
-          catchError((error: unknown) => of(callFailed({ what: 'The set was not renamed', sentence: sentenceOf(error) }))),
-        ),
+      ofType(setActions.edited, setActions.undoPressed, setActions.redoPressed),
+      concatLatestFrom(() => [
+        store.select(setFeature.selectSetId),
+        store.select(setFeature.selectUndo),
+        store.select(setFeature.selectRedo),
+      ]),
+      map(([action, setId, undo, redo]) => {
+        // The reducer has moved the edit already.
+        const last = action.type === setActions.undoPressed.type ? redo.at(-1) : undo.at(-1);
+        return { setId, edit: last && action.type === setActions.undoPressed.type ? inverse(last) : last };
+      }),
+      concatMap(({ setId, edit }) =>
+        setId && edit
+          ? send(api, setId, edit).pipe(
+              ignoreElements(),
+              catchError((error: unknown) =>
+                of(callFailed({ what: `Not kept: ${edit.label}`, sentence: sentenceOf(error) }), setActions.editRefused({ edit })),
+              ),
+            )
+          : EMPTY,
       ),
     ),
   { functional: true },
 );
+
+function send(api: Api, setId: string, edit: Edit): Observable<void> {
+  switch (edit.kind) {
+    case 'marks':
+      return api.mark(setId, edit.after);
+    case 'order':
+      return api.order(setId, edit.after);
+    case 'removal': {
+      const ids = edit.gone.map(({ id }) => id);
+      return edit.back ? api.restoreMasters(setId, ids) : api.removeMasters(setId, ids);
+    }
+  }
+}
 
 export const uploadFiles = createEffect(
   (actions = inject(Actions), api = inject(Api)) =>
@@ -89,17 +152,3 @@ function uploadOne(api: Api, setId: string, file: File): Observable<ReturnType<(
   );
   return from([of(begun), going]).pipe(concatMap((part) => part));
 }
-
-export const removeMasters = createEffect(
-  (actions = inject(Actions), api = inject(Api)) =>
-    actions.pipe(
-      ofType(setActions.removalAskedFor),
-      concatMap(({ setId, masterIds }) =>
-        api.removeMasters(setId, masterIds).pipe(
-          map(() => setActions.eventCame({ event: { type: 'masters-removed', masterIds } })),
-          catchError((error: unknown) => of(callFailed({ what: 'The pictures were not taken out', sentence: sentenceOf(error) }))),
-        ),
-      ),
-    ),
-  { functional: true },
-);

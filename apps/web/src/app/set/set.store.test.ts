@@ -1,33 +1,74 @@
 import '@angular/compiler';
-import type { Master, SetDetail } from '@rundle/core';
+import { ALL_PICTURES, type Master, NO_TREATMENT, type SetDetail } from '@rundle/core';
 import type { Action } from '@ngrx/store';
 import { describe, expect, it } from 'vitest';
-import { setActions, setFeature } from './set.store';
+import { type Edit, markEdit } from './edits';
+import { type Click, setActions, setFeature } from './set.store';
 
 const master = (n: number, more: Partial<Master> = {}): Master => ({
-  ...{ id: `m${n}`, fileName: `${n}.jpg`, position: n, bytes: 100 * n, state: 'ready', facts: null, findings: [], problem: null },
+  ...{ id: `m${n}`, fileName: `${n}.jpg`, position: n, bytes: 100 * n, state: 'ready', facts: null, codes: [], problem: null },
+  ...{ stars: 0, choice: null, tags: [], treatment: NO_TREATMENT },
   ...more,
 });
 const set: SetDetail = {
   ...{ id: 'set', title: 'Evening', createdAt: '2026-06-20T21:40:00Z', pictures: 4, bytes: 1000, outputs: 0, running: false, covers: [] },
-  masters: [1, 2, 3, 4].map((n) => master(n)),
+  ...{ filter: ALL_PICTURES, presetIds: [], houseRulesId: null },
 };
+const loaded = (numbers: number[], from = 0, total = numbers.length) =>
+  setActions.mastersLoaded({ setId: 'set', masters: numbers.map((n) => master(n)), from, total });
 type State = ReturnType<typeof setFeature.reducer>;
 const after = (...actions: Action[]): State =>
-  [setActions.pageOpened({ setId: 'set' }), setActions.loaded({ set }), ...actions].reduce<State | undefined>(
+  [setActions.pageOpened({ setId: 'set' }), setActions.loaded({ set }), loaded([1, 2, 3, 4]), ...actions].reduce<State | undefined>(
     (state, action) => setFeature.reducer(state, action),
     undefined,
   )!;
-const click = (masterId: string, range = false) => setActions.pictureClicked({ masterId, range });
+const click = (masterId: string, how: Click = 'toggle') => setActions.pictureClicked({ masterId, click: how });
+const ids = (state: State) => state.masters.map(({ id }) => id);
 
 describe('the set', () => {
   it('is selected by click, by range in both directions, and cleared', () => {
     expect(after(click('m2'), click('m3'), click('m2')).selected).toEqual(['m3']);
-    expect(after(click('m2'), click('m4', true)).selected).toEqual(['m2', 'm3', 'm4']);
-    expect(after(click('m4'), click('m2', true)).selected).toEqual(['m4', 'm2', 'm3']);
+    expect(after(click('m2'), click('m3', 'only')).selected).toEqual(['m3']);
+    expect(after(click('m2'), click('m4', 'range')).selected).toEqual(['m2', 'm3', 'm4']);
+    expect(after(click('m4'), click('m2', 'range')).selected).toEqual(['m2', 'm3', 'm4']);
     expect(after(click('m1'), setActions.selectionMade({ masterIds: [] })).selected).toEqual([]);
-    const state = after(click('m2'), click('m4', true));
-    expect(setFeature.selectSelectedBytes({ set: state })).toBe(900);
+    expect(setFeature.selectChosenBytes({ set: after(click('m2'), click('m4', 'range')) })).toBe(900);
+  });
+
+  it('comes in parts, and a new connection forgets what is gone', () => {
+    const state = after(loaded([1, 2], 0, 5), loaded([3, 4, 5], 2, 5));
+    expect([ids(state), state.total]).toEqual([['m1', 'm2', 'm3', 'm4', 'm5'], 5]);
+    expect(ids(setFeature.reducer(state, loaded([2, 3])))).toEqual(['m2', 'm3']);
+  });
+
+  it('undoes and redoes marks, order and removals, each to what was before', () => {
+    const start = after(click('m1'), click('m3'));
+    const stars = markEdit(start.masters, new Set(start.selected), { kind: 'stars', stars: 4 })!;
+    const order: Edit = { kind: 'order', label: 'moved', before: ids(start), after: ['m3', 'm1', 'm2', 'm4'] };
+    const removal: Edit = { kind: 'removal', label: 'out', gone: [start.masters[1]!], back: false };
+    const done = [stars, order, removal].map((edit) => setActions.edited({ edit })).reduce(setFeature.reducer, start);
+    expect([ids(done), done.masters.map((m) => m.stars)]).toEqual([
+      ['m3', 'm1', 'm4'],
+      [4, 4, 0],
+    ]);
+    const undone = [1, 2, 3].reduce((state) => setFeature.reducer(state, setActions.undoPressed()), done);
+    expect([ids(undone), undone.masters.map((m) => m.stars)]).toEqual([
+      ['m1', 'm2', 'm3', 'm4'],
+      [0, 0, 0, 0],
+    ]);
+    const again = [1, 2, 3].reduce((state) => setFeature.reducer(state, setActions.redoPressed()), undone);
+    expect(ids(again)).toEqual(['m3', 'm1', 'm4']);
+    expect(markEdit(start.masters, new Set(['m1']), { kind: 'stars', stars: 0 })).toBeNull();
+  });
+
+  it('shows what passes the filter, and selects ranges among that', () => {
+    const masters = [1, 2, 3, 4].map((n) => master(n, { stars: n }));
+    const starred = after(setActions.eventCame({ event: { type: 'masters', masters } }));
+    const change = { filter: { ...ALL_PICTURES, stars: '2' as const, text: '.jpg' } };
+    const narrowed = setFeature.reducer(starred, setActions.changedByHand({ setId: 'set', change }));
+    expect(setFeature.selectShown({ set: narrowed }).map(({ id }) => id)).toEqual(['m2', 'm3', 'm4']);
+    const ranged = [click('m1', 'only'), click('m2', 'only'), click('m4', 'range')].reduce<State>(setFeature.reducer, narrowed);
+    expect(ranged.selected).toEqual(['m2', 'm3', 'm4']);
   });
 
   it('takes pictures in by their position, and never goes back from read to arriving', () => {
@@ -35,7 +76,7 @@ describe('the set', () => {
       setActions.eventCame({ event: { type: 'masters', masters: [master(6), master(5, { fileName: 'new.jpg' })] } }),
       setActions.uploadEnded({ id: 'u', masters: [master(5, { state: 'arriving' })], refused: [] }),
     ];
-    const masters = after(...events).set!.masters;
+    const { masters } = after(...events);
     expect(masters.map(({ id }) => id)).toEqual(['m1', 'm2', 'm3', 'm4', 'm5', 'm6']);
     expect(masters[4]).toMatchObject({ fileName: 'new.jpg', state: 'ready' });
   });
@@ -43,7 +84,7 @@ describe('the set', () => {
   it('forgets pictures that were taken out, also in the selection', () => {
     const state = after(click('m1'), click('m2'), setActions.eventCame({ event: { type: 'masters-removed', masterIds: ['m2'] } }));
     expect(state.selected).toEqual(['m1']);
-    expect(state.set!.masters).toHaveLength(3);
+    expect(state.masters).toHaveLength(3);
   });
 
   it('keeps refused files in sight until they are put away', () => {

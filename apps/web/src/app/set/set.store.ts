@@ -1,5 +1,16 @@
-import type { Master, Problem, SetDetail, SetEvent } from '@rundle/core';
+import {
+  type Filter,
+  ALL_PICTURES,
+  isOpen,
+  type Master,
+  passes,
+  type Problem,
+  type SetChange,
+  type SetDetail,
+  type SetEvent,
+} from '@rundle/core';
 import { createActionGroup, createFeature, createReducer, createSelector, emptyProps, on, props } from '@ngrx/store';
+import { type Edit, edited, inOrder, inverse } from './edits';
 
 /** A file on its way to the server. */
 export interface Upload {
@@ -9,38 +20,57 @@ export interface Upload {
   sent: number;
 }
 
+/** How a click on a picture changes the selection. */
+export type Click = 'only' | 'toggle' | 'range';
+
 export const setActions = createActionGroup({
   source: 'Set',
   events: {
     'Page opened': props<{ setId: string }>(),
     'Page left': emptyProps(),
     Loaded: props<{ set: SetDetail }>(),
+    'Masters loaded': props<{ setId: string; masters: Master[]; from: number; total: number }>(),
     'Not loaded': props<{ sentence: string }>(),
     'Event came': props<{ event: SetEvent }>(),
-    'Renamed by hand': props<{ setId: string; title: string }>(),
+    'Changed by hand': props<{ setId: string; change: SetChange }>(),
     'Files dropped': props<{ setId: string; files: File[] }>(),
     'Upload begun': props<{ upload: Upload }>(),
     'Upload went on': props<{ id: string; sent: number }>(),
     'Upload ended': props<{ id: string; masters: Master[]; refused: Problem[] }>(),
     'Refusals put away': emptyProps(),
-    'Picture clicked': props<{ masterId: string; range: boolean }>(),
+    'Picture clicked': props<{ masterId: string; click: Click }>(),
     'Selection made': props<{ masterIds: string[] }>(),
-    'Removal asked for': props<{ setId: string; masterIds: string[] }>(),
+    Edited: props<{ edit: Edit }>(),
+    'Undo pressed': emptyProps(),
+    'Redo pressed': emptyProps(),
+    'Edit refused': props<{ edit: Edit }>(),
   },
 });
 
 interface State {
   setId: string | null;
   set: SetDetail | null;
+  /** In the order of the set. */
+  masters: Master[];
+  /** How many there are; more than are here while they are being loaded. Null: not known yet. */
+  total: number | null;
   sentence: string | null;
   uploads: Upload[];
   refused: Problem[];
   selected: string[];
-  /** Where a range selection begins. */
-  anchor: string | null;
+  /** The picture that keys act from, and where a range begins. */
+  cursor: string | null;
+  undo: Edit[];
+  redo: Edit[];
 }
 
-const initial: State = { setId: null, set: null, sentence: null, uploads: [], refused: [], selected: [], anchor: null };
+const initial: State = {
+  ...{ setId: null, set: null, masters: [], total: null, sentence: null, uploads: [], refused: [] },
+  ...{ selected: [], cursor: null, undo: [], redo: [] },
+};
+
+/** Edits that can be taken back. */
+const MOST_UNDO = 200;
 
 export const setFeature = createFeature({
   name: 'set',
@@ -48,8 +78,17 @@ export const setFeature = createFeature({
     initial,
     on(setActions.pageOpened, (state, { setId }): State => (state.setId === setId ? state : { ...initial, setId })),
     on(setActions.loaded, (state, { set }): State => (state.setId === set.id ? { ...state, set, sentence: null } : state)),
+    on(setActions.mastersLoaded, (state, { setId, masters, from, total }): State => {
+      if (state.setId !== setId) return state;
+      // The first part replaces what an earlier connection knew.
+      const known = from === 0 ? [] : state.masters;
+      const merged = withMasters({ ...state, masters: known }, masters).masters;
+      const ids = new Set(merged.map(({ id }) => id));
+      const all = merged.length >= total;
+      return { ...state, masters: merged, total, selected: all ? state.selected.filter((id) => ids.has(id)) : state.selected };
+    }),
     on(setActions.notLoaded, (state, { sentence }): State => ({ ...state, sentence })),
-    on(setActions.renamedByHand, (state, { title }): State => (state.set ? { ...state, set: { ...state.set, title } } : state)),
+    on(setActions.changedByHand, (state, { change }): State => (state.set ? { ...state, set: { ...state.set, ...named(change) } } : state)),
     on(setActions.uploadBegun, (state, { upload }): State => ({ ...state, uploads: [...state.uploads, upload] })),
     on(setActions.uploadWentOn, (state, { id, sent }): State => ({
       ...state,
@@ -62,48 +101,101 @@ export const setFeature = createFeature({
     })),
     on(setActions.refusalsPutAway, (state): State => ({ ...state, refused: [] })),
     on(setActions.eventCame, (state, { event }): State => {
-      if (event.type === 'masters') return withMasters(state, event.masters);
-      if (event.type === 'masters-removed') return withoutMasters(state, new Set(event.masterIds));
-      return state;
+      switch (event.type) {
+        case 'masters':
+          return withMasters(state, event.masters);
+        case 'masters-removed':
+          return withoutMasters(state, new Set(event.masterIds));
+        case 'order':
+          return { ...state, masters: inOrder(state.masters, event.masterIds) };
+        case 'set':
+          return state.setId === event.set.id ? { ...state, set: event.set } : state;
+        default:
+          return state;
+      }
     }),
-    on(setActions.pictureClicked, (state, { masterId, range }): State => ({
-      ...state,
-      selected: range ? rangeTo(state, masterId) : toggled(state.selected, masterId),
-      anchor: masterId,
+    on(setActions.pictureClicked, (state, { masterId, click }): State => {
+      if (click === 'range') return { ...state, selected: rangeTo(state, masterId) };
+      const selected = click === 'toggle' ? toggled(state.selected, masterId) : [masterId];
+      return { ...state, selected, cursor: masterId };
+    }),
+    on(setActions.selectionMade, (state, { masterIds }): State => ({ ...state, selected: masterIds })),
+    on(setActions.edited, (state, { edit }): State => ({
+      ...applied(state, edit),
+      ...{ undo: [...state.undo, edit].slice(-MOST_UNDO), redo: [] },
     })),
-    on(setActions.selectionMade, (state, { masterIds }): State => ({ ...state, selected: masterIds, anchor: null })),
+    on(setActions.undoPressed, (state): State => {
+      const edit = state.undo.at(-1);
+      return edit ? { ...applied(state, inverse(edit)), undo: state.undo.slice(0, -1), redo: [...state.redo, edit] } : state;
+    }),
+    on(setActions.redoPressed, (state): State => {
+      const edit = state.redo.at(-1);
+      return edit ? { ...applied(state, edit), redo: state.redo.slice(0, -1), undo: [...state.undo, edit] } : state;
+    }),
+    on(setActions.editRefused, (state, { edit }): State => ({ ...applied(state, inverse(edit)), undo: [], redo: [] })),
   ),
-  extraSelectors: ({ selectSet, selectSelected }) => ({
-    selectMasters: createSelector(selectSet, (set) => set?.masters ?? []),
-    selectBytes: createSelector(selectSet, (set) => (set?.masters ?? []).reduce((sum, { bytes }) => sum + bytes, 0)),
-    selectSelectedBytes: createSelector(selectSet, selectSelected, (set, selected) =>
-      (set?.masters ?? []).reduce((sum, { id, bytes }) => (selected.includes(id) ? sum + bytes : sum), 0),
-    ),
-  }),
+  extraSelectors: ({ selectSet, selectMasters, selectSelected }) => {
+    const selectFilter = createSelector(selectSet, (set): Filter => set?.filter ?? ALL_PICTURES);
+    const selectChosen = createSelector(selectMasters, selectSelected, (masters, selected) => {
+      const ids = new Set(selected);
+      return masters.filter(({ id }) => ids.has(id));
+    });
+    return {
+      selectFilter,
+      /** What the filter lets through, in the order of the set. */
+      selectShown: createSelector(selectMasters, selectFilter, (masters, filter) =>
+        isOpen(filter) ? masters : masters.filter((master) => passes(filter, master)),
+      ),
+      selectChosen,
+      selectBytes: createSelector(selectMasters, weightOf),
+      selectChosenBytes: createSelector(selectChosen, weightOf),
+      /** All tags of the set, most used first. */
+      selectTags: createSelector(selectMasters, (masters) => {
+        const uses = new Map<string, number>();
+        for (const tag of masters.flatMap(({ tags }) => tags)) uses.set(tag, (uses.get(tag) ?? 0) + 1);
+        return [...uses].sort((a, b) => b[1] - a[1]).map(([tag]) => tag);
+      }),
+    };
+  },
 });
+
+function weightOf(masters: readonly Master[]): number {
+  return masters.reduce((sum, { bytes }) => sum + bytes, 0);
+}
+
+/** Without fields that are not named. */
+const named = (change: SetChange): Partial<SetDetail> =>
+  Object.fromEntries(Object.entries(change).filter(([, value]) => value !== undefined));
+
+function applied(state: State, edit: Edit): State {
+  const masters = edited(state.masters, edit);
+  const ids = edit.kind === 'removal' ? new Set(masters.map(({ id }) => id)) : null;
+  return { ...state, masters, selected: ids ? state.selected.filter((id) => ids.has(id)) : state.selected };
+}
 
 /** Masters that are new or have changed, in the order of the set. */
 function withMasters(state: State, changed: readonly Master[]): State {
-  if (!state.set || changed.length === 0) return state;
-  const byId = new Map(state.set.masters.map((master) => [master.id, master]));
+  if (changed.length === 0) return state;
+  const byId = new Map(state.masters.map((master) => [master.id, master]));
   // An answer to an upload may come later than the event that says the picture has been read.
   for (const master of changed) if (master.state !== 'arriving' || !byId.has(master.id)) byId.set(master.id, master);
   const masters = [...byId.values()].sort((a, b) => a.position - b.position);
-  return { ...state, set: { ...state.set, masters } };
+  return { ...state, masters, total: state.total === null ? null : Math.max(state.total, masters.length) };
 }
 
 function withoutMasters(state: State, gone: ReadonlySet<string>): State {
-  if (!state.set) return state;
-  const masters = state.set.masters.filter(({ id }) => !gone.has(id));
-  return { ...state, set: { ...state.set, masters }, selected: state.selected.filter((id) => !gone.has(id)) };
+  const masters = state.masters.filter(({ id }) => !gone.has(id));
+  return { ...state, masters, total: masters.length, selected: state.selected.filter((id) => !gone.has(id)) };
 }
 
 const toggled = (ids: readonly string[], id: string): string[] => (ids.includes(id) ? ids.filter((other) => other !== id) : [...ids, id]);
 
-function rangeTo({ set, anchor, selected }: State, id: string): string[] {
-  const order = (set?.masters ?? []).map((master) => master.id);
-  const from = anchor ? order.indexOf(anchor) : -1;
+/** From the cursor to a picture, among those that are shown. */
+function rangeTo({ set, masters, cursor, selected }: State, id: string): string[] {
+  const filter = set?.filter ?? ALL_PICTURES;
+  const order = masters.filter((master) => passes(filter, master)).map((master) => master.id);
+  const from = cursor ? order.indexOf(cursor) : -1;
   const to = order.indexOf(id);
   if (from < 0 || to < 0) return toggled(selected, id);
-  return [...new Set([...selected, ...order.slice(Math.min(from, to), Math.max(from, to) + 1)])];
+  return order.slice(Math.min(from, to), Math.max(from, to) + 1);
 }

@@ -1,0 +1,175 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
+import { rxResource } from '@angular/core/rxjs-interop';
+import type { MasterDetail, MasterFacts } from '@rundle/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
+import { NzIconModule } from 'ng-zorro-antd/icon';
+import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
+import { Api, pictureUrl } from '../api/api';
+import { weight } from '../look/figures';
+import { Remarks } from '../look/remarks';
+
+interface Group {
+  title: string;
+  facts: [string, string][];
+}
+
+/** Everything that is known of one picture, and the picture large. */
+@Component({
+  selector: 'rd-facts-panel',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [NzButtonModule, NzIconModule, NzSkeletonModule, Remarks],
+  host: { role: 'dialog', 'aria-label': 'Facts of a picture', '(keydown.escape)': 'closed.emit()' },
+  template: `
+    <div class="picture"><img [src]="picture()" [alt]="detail.value()?.fileName ?? ''" /></div>
+    <section>
+      <div class="head">
+        <h2>{{ detail.value()?.fileName }}</h2>
+        <button nz-button nzType="text" aria-label="The picture before" (click)="moved.emit(-1)"><nz-icon nzType="left" /></button>
+        <button nz-button nzType="text" aria-label="The next picture" (click)="moved.emit(1)"><nz-icon nzType="right" /></button>
+        <button nz-button nzType="text" aria-label="Back to the sheet" cdkFocusInitial (click)="closed.emit()">
+          <nz-icon nzType="close" />
+        </button>
+      </div>
+      @if (detail.error()) {
+        <p>The facts could not be loaded. Close this and open it again.</p>
+      } @else if (detail.value(); as master) {
+        <rd-remarks [findings]="master.findings" [error]="master.problem" />
+        @for (group of groups(); track group.title) {
+          <h3>{{ group.title }}</h3>
+          <dl>
+            @for (fact of group.facts; track fact[0]) {
+              <dt>{{ fact[0] }}</dt>
+              <dd>{{ fact[1] }}</dd>
+            }
+          </dl>
+        }
+      } @else {
+        <nz-skeleton [nzActive]="true" [nzParagraph]="{ rows: 12 }" />
+      }
+    </section>
+  `,
+  styles: `
+    :host {
+      position: fixed;
+      inset: 0;
+      z-index: 30;
+      display: grid;
+      grid-template-columns: minmax(0, 1fr) 420px;
+      background: var(--paper);
+    }
+    .picture {
+      display: grid;
+      place-items: center;
+      min-height: 0;
+      padding: 24px;
+      background: var(--surround);
+      img {
+        max-width: 100%;
+        max-height: calc(100vh - 48px);
+        object-fit: contain;
+      }
+    }
+    section {
+      overflow-y: auto;
+      padding: 14px 22px 30px;
+      border-left: 1px solid var(--line);
+    }
+    .head {
+      display: flex;
+      align-items: center;
+      gap: 2px;
+      h2 {
+        flex: 1;
+        overflow-wrap: anywhere;
+      }
+    }
+    h3 {
+      margin: 16px 0 3px;
+      font-size: 14px;
+      color: var(--petrol-deep);
+    }
+    dl {
+      display: grid;
+      grid-template-columns: 118px minmax(0, 1fr);
+      gap: 1px 12px;
+      margin: 0;
+      font-size: 14px;
+    }
+    dt {
+      color: var(--ink-soft);
+    }
+    dd {
+      margin: 0;
+      overflow-wrap: anywhere;
+    }
+  `,
+})
+export class FactsPanel {
+  readonly masterId = input.required<string>();
+  readonly closed = output();
+  /** By how many pictures to go on. */
+  readonly moved = output<1 | -1>();
+  private readonly api = inject(Api);
+  protected readonly detail = rxResource({ params: () => this.masterId(), stream: ({ params }) => this.api.master(params) });
+  protected readonly picture = computed(() => pictureUrl(this.masterId()));
+  protected readonly groups = computed(() => (this.detail.hasValue() ? groupsOf(this.detail.value()) : []));
+}
+
+function groupsOf({ facts, bytes, stars, tags }: MasterDetail): Group[] {
+  const marks: Group = { title: 'Marks', facts: said(['Stars', stars ? String(stars) : null], ['Tags', tags.join(', ')]) };
+  if (!facts) return [{ title: 'File', facts: said(['Weight', weight(bytes)]) }, marks];
+  const { rights } = facts;
+  const groups: Group[] = [
+    {
+      title: 'File',
+      facts: said(
+        ['Type', facts.format.toUpperCase()],
+        ['Weight', weight(facts.bytes)],
+        ['Quality', facts.jpegQuality === null ? null : `about ${facts.jpegQuality}, by its tables`],
+        ['Pages', facts.pages > 1 ? String(facts.pages) : null],
+      ),
+    },
+    {
+      title: 'Picture',
+      facts: said(
+        ['Size', `${facts.width} × ${facts.height} px, ${((facts.width * facts.height) / 1e6).toFixed(1)} megapixels`],
+        ['Orientation', facts.orientation === 1 ? 'upright as stored' : `turned by its tag (${facts.orientation})`],
+        ['Bits', `${facts.bits} per channel, ${facts.channels} channels`],
+        ['Transparency', facts.alpha ? 'yes' : null],
+      ),
+    },
+    {
+      title: 'Colour',
+      facts: said(['Profile', facts.profile ?? 'none'], ['Model', MODELS[facts.colourModel]], ['Outside sRGB', outside(facts)]),
+    },
+    {
+      title: 'Rights',
+      facts: said(
+        ...([
+          ['Creator', rights.creator],
+          ['Copyright', rights.copyright],
+          ['Credit', rights.credit],
+          ['Terms', rights.terms],
+          ['Mail', rights.email],
+          ['Web', rights.website],
+          ['Statement', rights.webStatement],
+        ] as [string, string | null][]),
+      ),
+    },
+    { title: 'Description', facts: said(['Title', facts.title], ['Caption', facts.caption], ['Keywords', facts.keywords.join(', ')]) },
+    { title: 'Capture', facts: said(['Time', facts.captured?.replace('T', ' ') ?? null], ['Camera', facts.camera], ['Lens', facts.lens]) },
+    { title: 'Place', facts: said(['GPS', facts.gps ? 'says where it was made' : 'none']) },
+    { title: 'Rating', facts: said(['In the file', facts.rating === null ? null : `${facts.rating} of 5`]) },
+    marks,
+  ];
+  return groups.filter((group) => group.facts.length > 0);
+}
+
+const MODELS: Record<MasterFacts['colourModel'], string> = { rgb: 'RGB', grey: 'grey', cmyk: 'CMYK', lab: 'Lab' };
+
+const outside = ({ outsideSrgb }: MasterFacts): string | null =>
+  outsideSrgb && `${(outsideSrgb.share * 100).toFixed(1)} % of the pixels, by ${outsideSrgb.mean.toFixed(1)} on average (CIEDE2000)`;
+
+/** Facts that there are. */
+const said = (...facts: [string, string | null][]): [string, string][] =>
+  facts.flatMap(([name, value]) => (value ? [[name, value] as [string, string]] : []));
