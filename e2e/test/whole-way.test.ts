@@ -101,15 +101,112 @@ describe('a photographer', () => {
     // After a reload the run is still there, as it ended.
     await browser.driver.navigate().refresh();
     await browser.says('3 done');
-    // One picture is taken out again.
+    // One picture is taken out, put back and taken out again.
     await click('Gather');
-    await (await browser.find('rd-master-card button')).click();
+    await (await browser.find('rd-master-card')).click();
     await browser.says('1 of 3 selected');
     await click('Take out');
-    await (
-      await browser.find(By.xpath("//div[contains(@class,'popover') or contains(@class,'popconfirm')]//button[contains(.,'Take out')]"))
-    ).click();
     await browser.says('2 pictures');
+    await click('Undo');
+    await browser.says('3 pictures');
+    await click('Redo');
+    await browser.says('2 pictures');
+  });
+
+  it('brings in a mixed lot over a line that breaks, and is asked about what is there already', async () => {
+    await browser.driver.get(`${application.url}/sets`);
+    await (await browser.find('#new-set')).sendKeys('Mixed lot', Key.ENTER);
+    await browser.says('No pictures yet');
+    const devTools = browser.driver as typeof browser.driver & { sendDevToolsCommand(name: string, params: object): Promise<void> };
+    const line = (offline: boolean, uploadThroughput: number) =>
+      devTools.sendDevToolsCommand('Network.emulateNetworkConditions', { offline, latency: 0, downloadThroughput: -1, uploadThroughput });
+    const names = ['calm-evening', 'fog-lamps', 'jetty-planks', 'regatta', 'quay-steps', 'yellow-sail'].map((name) => `${name}.jpg`);
+    await line(false, 400_000);
+    await (await browser.find('input[type=file]')).sendKeys(names.map((name) => join(BASE, name)).join('\n'));
+    await browser.says(/[01] of 6 files/);
+    await browser.driver.sleep(1200);
+    await line(true, -1);
+    await browser.driver.sleep(1500);
+    await line(false, -1);
+    await browser.driver.wait(async () => (await browser.all('rd-master-card img')).length === 6, 60_000, 'not all came in');
+    // The same file once more, under its own name: asked about, and left.
+    await (await browser.find('input[type=file]')).sendKeys(join(BASE, 'regatta.jpg'));
+    await browser.says('1 file is in the set already: regatta.jpg');
+    await click('Leave them');
+    await browser.says('6 pictures');
+    const stored = execFileSync('sha256sum', [join(BASE, 'quay-steps.jpg')], { encoding: 'utf8' }).slice(0, 64);
+    expect(existsSync(join(application.data, 'masters', stored.slice(0, 2), stored))).toBe(true);
+    await browser.consoleErrors(); // the broken line left its own there
+  });
+
+  it('rates, tags, picks and reorders by keyboard, and another page sees the same', async () => {
+    const press = (...keys: string[]) =>
+      browser.driver
+        .actions()
+        .sendKeys(...keys)
+        .perform();
+    const shown = async () =>
+      browser.driver.executeScript<string[]>(
+        "return [...document.querySelectorAll('rd-master-card .name')].map((name) => name.textContent)",
+      );
+    const first = await shown();
+    await (await browser.find('rd-master-card')).click();
+    await press('5', '+');
+    await press(Key.ARROW_RIGHT, 't');
+    await press('hero', Key.ENTER);
+    await browser.says('hero');
+    await press(Key.ARROW_RIGHT, '-');
+    await browser.driver.actions().keyDown(Key.ALT).sendKeys(Key.ARROW_LEFT).keyUp(Key.ALT).perform();
+    expect(await shown()).toEqual([first[0], first[2], first[1], ...first.slice(3)]);
+    await press(Key.ESCAPE, 'a');
+    await browser.says('6 of 6 selected');
+    await press('3');
+    await browser.driver.actions().keyDown(Key.CONTROL).sendKeys('z').keyUp(Key.CONTROL).perform();
+    const stars = (label: string) => browser.all(`rd-master-card [aria-label="${label}"]`);
+    await browser.driver.wait(async () => (await stars('3 of 5 stars')).length === 0, 5000, 'the stars were not undone');
+    expect(await stars('5 of 5 stars')).toHaveLength(1);
+    // What another page sees, and what the server keeps.
+    const here = await browser.driver.getWindowHandle();
+    const address = await browser.driver.getCurrentUrl();
+    await browser.driver.switchTo().newWindow('tab');
+    await browser.driver.get(address);
+    await browser.driver.wait(async () => (await shown()).length === 6, 10_000);
+    expect((await shown())[1]).toBe(first[2]);
+    await browser.says('left out');
+    await browser.says('picked');
+    await (await browser.find('rd-master-card')).click();
+    await press('2');
+    await browser.driver.switchTo().window(here);
+    await browser.driver.wait(async () => (await stars('2 of 5 stars')).length === 1, 5000, 'the other page was not told');
+    // Only some of them are shown, and the filter is kept.
+    await (await browser.find('input[type=search]')).sendKeys('hero');
+    await browser.driver.wait(async () => (await shown()).length === 1, 5000);
+    await browser.driver.sleep(300);
+    await browser.driver.navigate().refresh();
+    await browser.driver.wait(async () => (await shown()).length === 1, 10_000, 'the filter was forgotten');
+    await click('Show all');
+    await browser.driver.wait(async () => (await shown()).length === 6, 5000);
+    await (await browser.find('rd-master-card')).click();
+    await press(Key.ENTER);
+    await browser.says('by its tables');
+    await press(Key.ESCAPE);
+  });
+
+  it('vets the set for its presets, mends what is wrong, and can take that back', async () => {
+    await click('Plan');
+    await click('Proof print');
+    await browser.says(/file/);
+    await click('Vet');
+    await browser.says('Smaller than “Proof print 4000” asks');
+    const group = (code: string) => browser.all(`[data-code="${code}"]`);
+    await (await browser.find('[data-code="too-small"] button.ant-btn-primary')).click();
+    await browser.driver.wait(async () => (await group('too-small')).length === 0, 10_000, 'the remedy did nothing');
+    await click('Undo');
+    await browser.driver.wait(async () => (await group('too-small')).length === 1, 10_000, 'the remedy was not undone');
+    await browser.find('.js-plotly-plot .scatterlayer .point');
+    await (await browser.find('[data-code="too-small"]')).findElement(By.xpath(".//button[contains(.,'Show in Gather')]")).click();
+    await browser.says('– 5 shown');
+    expect(await browser.consoleErrors()).toEqual([]);
   });
 
   it('changes a preset where its words stand, by keyboard, and saves the next version', async () => {

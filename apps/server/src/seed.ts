@@ -18,7 +18,7 @@ export async function seed({ config, database, storage, log }: Services): Promis
     const files = [];
     for (const { fileName } of MASTERS) files.push(await storeFile(storage, join(config.demoMasters, fileName), fileName));
     const [set] = await database.sets.findOrCreate({ where: { title: SET_TITLE }, defaults: { title: SET_TITLE } });
-    await addMasters(database, set.id, files);
+    await addMasters(database, set.id, files, 'add');
     log.info({ pictures: files.length }, 'demo set brought in');
   }
 }

@@ -42,8 +42,8 @@ describe('a set', () => {
       new File([new Uint8Array(3_100_000).fill(0xff)], '../../heavy.jpg'),
       new File([new Uint8Array([0xff, 0xd8, 0xff, 0xe0, 0, 16, 1, 2, 3, 4, 5, 6, 7])], 'cut <img onerror=x>.jpg'),
     ];
-    const { json } = await server.upload(set.id, files);
-    expect(json.refused.map(({ file, code }) => [file, code])).toEqual([
+    const { refused } = await server.upload(set.id, files);
+    expect(refused.map(({ file, code }) => [file, code])).toEqual([
       ['notes.jpg', 'unreadable'],
       ['empty.jpg', 'empty'],
       ['heavy.jpg', 'too-heavy'],

@@ -1,4 +1,4 @@
-import type { Master, MasterPage, SetDetail, SetEvent, StoredHouseRules, StoredPreset, VetView } from '@rundle/core';
+import type { Master, MasterPage, SetDetail, SetEvent, StoredHouseRules, StoredPreset, UploadResult, VetView } from '@rundle/core';
 import { Preset as PresetSchema } from '@rundle/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { picture, TestServer } from './server';
@@ -139,5 +139,41 @@ describe('vetting', () => {
     expect((await plan()).json.outputs[0]!.warnings.map(({ code }) => code)).toEqual(['house-long', 'house-short', 'house-type']);
     await server.call('DELETE', `/api/house-rules/${strict.id}`);
     expect((await plan()).json.outputs[0]!.warnings).toEqual([]);
+  });
+});
+
+describe('uploads', () => {
+  it('go on where they were cut off, also on another server, and cannot be fetched', async () => {
+    const setId = await server.set('Cut', 0);
+    const data = Buffer.from(await (await picture('long.jpg', 1500, 2)).arrayBuffer());
+    const head = { 'Tus-Resumable': '1.0.0' };
+    const metadata = `setId ${Buffer.from(setId).toString('base64')},filename ${Buffer.from('é <b>%#&.jpg').toString('base64')}`;
+    const made = await fetch(`${server.url}/api/uploads`, {
+      ...{ method: 'POST', headers: { ...head, 'Upload-Length': String(data.length), 'Upload-Metadata': metadata } },
+    });
+    expect(made.status).toBe(201);
+    const url = new URL(made.headers.get('location')!, server.url);
+    let last: Response | undefined;
+    for (let cut = 0; cut < 6; cut++) {
+      const offset = Number((await fetch(url, { method: 'HEAD', headers: head })).headers.get('upload-offset'));
+      const part = data.subarray(offset, Math.ceil(((cut + 1) * data.length) / 6));
+      const type = { 'Content-Type': 'application/offset+octet-stream', 'Upload-Offset': String(offset) };
+      last = await fetch(url, { method: 'PATCH', headers: { ...head, ...type }, body: new Uint8Array(part) });
+    }
+    expect(((await last!.json()) as UploadResult).masters).toMatchObject([{ fileName: 'é <b>%#&.jpg', bytes: data.length }]);
+    expect((await fetch(url)).status).toBe(405);
+  });
+
+  it('ask about a picture that is in the set already, and bring it in again when told so', async () => {
+    const setId = await server.set('Twins', 0);
+    const first = await picture('p 1.jpg', 900);
+    await server.upload(setId, [first]);
+    const { masters, twins } = await server.upload(setId, [new File([first], 'again.jpg')]);
+    expect([masters, twins]).toMatchObject([[], [{ fileName: 'again.jpg', of: 'p 1.jpg' }]]);
+    const wanted = twins.map(({ fileName, sha256 }) => ({ fileName, sha256 }));
+    await server.call('POST', `/api/sets/${setId}/masters/again`, { twins: wanted });
+    expect(names((await server.detail(setId)).masters)).toEqual(['p 1.jpg', 'again.jpg']);
+    const stranger = { fileName: 'x.jpg', sha256: 'a'.repeat(64) };
+    expect((await server.call<UploadResult>('POST', `/api/sets/${setId}/masters/again`, { twins: [stranger] })).json.masters).toEqual([]);
   });
 });

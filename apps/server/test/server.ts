@@ -3,13 +3,14 @@ import { mkdtempSync } from 'node:fs';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import type { MasterPage, SetDetail, StoredPreset } from '@rundle/core';
+import type { Master, MasterPage, Problem, ProblemDetails, SetDetail, StoredPreset, Twin, UploadResult } from '@rundle/core';
 import { type Config, type Database, migrate, openDatabase, Storage } from '@rundle/store';
 import { Client } from 'pg';
 import { pino } from 'pino';
 import sharp from 'sharp';
+import { Upload } from 'tus-js-client';
 import { EventHub } from '../src/events/hub';
 import { buildApp } from '../src/http/app';
 import { seed } from '../src/seed';
@@ -91,10 +92,36 @@ export class TestServer {
     return json.id;
   }
 
-  upload(setId: string, files: File[]) {
-    const form = new FormData();
-    for (const file of files) form.append('file', file, file.name);
-    return this.call<{ masters: { id: string }[]; refused: { file: string; code: string }[] }>('POST', `/api/sets/${setId}/masters`, form);
+  /** Sends files one after the other, as a page does; what is refused is told with its reason. */
+  async upload(setId: string, files: File[]): Promise<{ masters: Master[]; twins: Twin[]; refused: Problem[] }> {
+    const all: { masters: Master[]; twins: Twin[]; refused: Problem[] } = { masters: [], twins: [], refused: [] };
+    for (const file of files) {
+      const { status, text } = await this.send(setId, file);
+      if (status === 200) {
+        const { masters, twins } = JSON.parse(text) as UploadResult;
+        all.masters.push(...masters);
+        all.twins.push(...twins);
+      } else
+        all.refused.push(
+          ...((JSON.parse(text) as ProblemDetails).problems ?? []).map((problem) => ({ file: basename(file.name), ...problem })),
+        );
+    }
+    return all;
+  }
+
+  private async send(setId: string, file: File): Promise<{ status: number; text: string }> {
+    const data = Buffer.from(await file.arrayBuffer());
+    return new Promise((resolve, reject) => {
+      const upload = new Upload(data as unknown as Blob, {
+        ...{ endpoint: `${this.url}/api/uploads`, metadata: { setId, filename: file.name }, retryDelays: null, chunkSize: 1e9 },
+        onSuccess: ({ lastResponse }) => resolve({ status: lastResponse.getStatus(), text: lastResponse.getBody() }),
+        onError: (error) =>
+          'originalResponse' in error && error.originalResponse
+            ? resolve({ status: error.originalResponse.getStatus(), text: error.originalResponse.getBody() })
+            : reject(error),
+      });
+      upload.start();
+    });
   }
 
   /** A set with its masters. */

@@ -5,6 +5,7 @@ import type { Logger } from 'pino';
 import { addEventCalls } from '../events/calls';
 import { addHandOverCalls } from '../hand-over/calls';
 import { addMasterCalls } from '../masters/calls';
+import { addUploads } from '../masters/uploads';
 import { addPresetCalls } from '../presets/calls';
 import { addRunCalls } from '../runs/calls';
 import type { Services } from '../services';
@@ -42,6 +43,7 @@ export function buildApp(services: Services): Express {
   addStudioCalls(api, services);
   addWatermarkCalls(api, services);
   app.use(api.router);
+  addUploads(app, services);
   const description = api.document();
   app.get('/api/openapi.json', (_request, response) => void response.json(description));
   app.use('/api', () => {

@@ -19,6 +19,7 @@ const TITLES: Record<number, string> = {
   400: 'Bad Request',
   403: 'Forbidden',
   404: 'Not Found',
+  405: 'Method Not Allowed',
   409: 'Conflict',
   413: 'Content Too Large',
   415: 'Unsupported Media Type',

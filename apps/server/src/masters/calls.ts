@@ -1,4 +1,4 @@
-import { Id, MarksChange, MasterDetail, type MasterFacts, MasterPage, SomeMasters, UploadResult } from '@rundle/core';
+import { Id, MarksChange, MasterDetail, type MasterFacts, MasterPage, SomeMasters, TwinsWanted, UploadResult } from '@rundle/core';
 import { masterDetail, masterView, notify } from '@rundle/store';
 import * as z from 'zod';
 import type { Api } from '../http/api';
@@ -8,12 +8,11 @@ import { sendWhole } from '../http/send-whole';
 import { findMaster, findSet, MasterParams, SetParams } from '../sets/find';
 import { addMasters } from './take-in';
 import { changeMarks, inSet, putInOrder } from './marks';
-import { receiveFiles } from './upload';
 
 /** Masters that one call lists at most: what a screen asks for in one go. */
 const MOST_AT_ONCE = 500;
 
-export function addMasterCalls(api: Api, { config, database, storage }: Services): void {
+export function addMasterCalls(api: Api, { database, storage }: Services): void {
   const { masters, runs, sequelize } = database;
 
   const Window = z.object({
@@ -46,14 +45,25 @@ export function addMasterCalls(api: Api, { config, database, storage }: Services
 
   api.add(
     {
-      ...{ method: 'post', path: '/api/sets/{setId}/masters', params: SetParams, answer: UploadResult, status: 201 },
-      ...{ summary: 'Brings in pictures: files of a multipart form', media: { body: 'multipart/form-data' } },
+      ...{
+        method: 'post',
+        path: '/api/sets/{setId}/masters/again',
+        params: SetParams,
+        body: TwinsWanted,
+        answer: UploadResult,
+        status: 201,
+      },
+      summary: 'Brings in files again whose content is in the set already',
     },
-    async ({ params, request }) => {
-      await findSet(database, params.setId);
-      const { stored, refused } = await receiveFiles(request, storage, config.uploadBytes);
-      const rows = stored.length ? await addMasters(database, params.setId, stored) : [];
-      return { masters: rows.map(masterView), refused };
+    async ({ params: { setId }, body }) => {
+      await findSet(database, setId);
+      const known = await masters.findAll({ where: { setId, sha256: body.twins.map(({ sha256 }) => sha256) } });
+      const files = body.twins.flatMap(({ fileName, sha256 }) => {
+        const twin = known.find((master) => master.sha256 === sha256);
+        return twin ? [{ fileName, sha256, bytes: Number(twin.bytes) }] : [];
+      });
+      const { rows, twins } = await addMasters(database, setId, files, 'add');
+      return { masters: rows.map(masterView), twins };
     },
   );
 

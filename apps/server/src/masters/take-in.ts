@@ -1,11 +1,10 @@
 import { createHash, randomUUID } from 'node:crypto';
-import { createReadStream, createWriteStream } from 'node:fs';
-import { chmod, link, mkdir, open, rename, rm, stat } from 'node:fs/promises';
+import { createReadStream } from 'node:fs';
+import { chmod, copyFile, link, mkdir, open, rename, rm, stat } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
-import type { Readable } from 'node:stream';
-import { pipeline } from 'node:stream/promises';
-import { NO_PICTURE, ProblemError, SNIFF_BYTES, sniffFormat } from '@rundle/core';
+import { NO_PICTURE, ProblemError, SNIFF_BYTES, sniffFormat, type Twin } from '@rundle/core';
 import { addJobs, type Database, type MasterRow, notify, type Storage } from '@rundle/store';
+import { inSet } from './marks';
 
 /** A file that has come in whole and lies in the store. */
 export interface Stored {
@@ -15,52 +14,43 @@ export interface Stored {
 }
 
 /**
- * Streams an upload to disk while hashing it, and keeps it when it is a picture.
- * @param stream the bytes; `truncated` is set by the caller's parser when the limit was reached
- * @throws ProblemError when it is empty, too large or no picture; nothing is left behind
+ * Moves a file that has arrived into the store, addressed by the hash of its content, when it is a picture.
+ * @param path the file; gone afterwards, whatever happens
+ * @throws ProblemError when it is empty or no picture
  */
-export async function storeUpload(
-  storage: Storage,
-  fileName: string,
-  stream: Readable & { truncated?: boolean },
-  most: number,
-): Promise<Stored> {
-  await mkdir(storage.incoming, { recursive: true });
-  const aside = join(storage.incoming, randomUUID());
-  const hash = createHash('sha256');
-  stream.on('data', (chunk: Buffer) => hash.update(chunk));
+export async function takeIn(storage: Storage, path: string, fileName: string): Promise<Stored> {
   try {
-    await pipeline(stream, createWriteStream(aside, { flags: 'wx' }));
-    if (stream.truncated)
-      throw new ProblemError({
-        code: 'too-heavy',
-        file: fileName,
-        message: `The file is heavier than ${Math.round(most / 1e6)} MB, the limit of this server.`,
-      });
-    const { size } = await stat(aside);
-    await refuseOthers(aside, fileName, size);
-    const sha256 = hash.digest('hex');
+    const { size } = await stat(path);
+    await refuseOthers(path, fileName, size);
+    const sha256 = await hashOf(path);
     const place = storage.master(sha256);
     await mkdir(dirname(place), { recursive: true });
-    await chmod(aside, 0o444);
-    await rename(aside, place);
+    await chmod(path, 0o444);
+    await rename(path, place);
     return { fileName, sha256, bytes: size };
   } finally {
-    await rm(aside, { force: true });
+    await rm(path, { force: true });
   }
+}
+
+async function hashOf(path: string): Promise<string> {
+  const hash = createHash('sha256');
+  for await (const chunk of createReadStream(path)) hash.update(chunk as Buffer);
+  return hash.digest('hex');
 }
 
 /** Takes a file of this machine into the store: by a hard link where the disk allows, else as a copy. */
 export async function storeFile(storage: Storage, path: string, fileName: string): Promise<Stored> {
-  const hash = createHash('sha256');
-  for await (const chunk of createReadStream(path)) hash.update(chunk as Buffer);
-  const sha256 = hash.digest('hex');
+  const sha256 = await hashOf(path);
   const place = storage.master(sha256);
   await mkdir(dirname(place), { recursive: true });
   const { size } = await stat(path);
   await link(path, place).catch(async (error: unknown) => {
     if (error instanceof Error && 'code' in error && error.code === 'EEXIST') return;
-    await storeUpload(storage, fileName, createReadStream(path), Infinity);
+    await mkdir(storage.incoming, { recursive: true });
+    const copy = join(storage.incoming, randomUUID());
+    await copyFile(path, copy);
+    await takeIn(storage, copy, fileName);
   });
   return { fileName, sha256, bytes: size };
 }
@@ -77,24 +67,41 @@ async function refuseOthers(path: string, fileName: string, size: number): Promi
   }
 }
 
-/** Puts stored files at the end of a set and asks the workers to read them. */
-export async function addMasters(database: Database, setId: string, files: readonly Stored[]): Promise<MasterRow[]> {
+/**
+ * Puts stored files at the end of a set and asks the workers to read them.
+ * @param twins what to do with a file whose content is in the set already: `ask` leaves it aside and says so
+ */
+export async function addMasters(
+  database: Database,
+  setId: string,
+  files: readonly Stored[],
+  twins: 'ask' | 'add',
+): Promise<{ rows: MasterRow[]; twins: Twin[] }> {
   const { sequelize, masters, sets } = database;
   return sequelize.transaction(async (transaction) => {
-    // The set's row is the lock that keeps two uploads from taking the same positions.
+    // The set's row is the lock that keeps two uploads from taking the same positions, or being the same picture.
     await sets.findByPk(setId, { transaction, lock: true });
     const last = (await masters.max<number | null, MasterRow>('position', { where: { setId }, transaction })) ?? -1;
+    const known =
+      twins === 'ask' ? await masters.findAll({ where: { ...inSet(setId), sha256: files.map(({ sha256 }) => sha256) }, transaction }) : [];
+    const twinOf = (sha256: string) => known.find((master) => master.sha256 === sha256)?.fileName;
+    const fresh = files.filter(({ sha256 }) => twinOf(sha256) === undefined);
     const rows = await masters.bulkCreate(
-      files.map((file, index) => ({ ...file, setId, position: last + 1 + index, state: 'arriving', facts: null, problem: null })),
+      fresh.map((file, index) => ({ ...file, setId, position: last + 1 + index, state: 'arriving', facts: null, problem: null })),
       { transaction },
     );
+    const ids = rows.map(({ id }) => id);
     await addJobs(
       sequelize,
       transaction,
       'read-master',
-      rows.map(({ id }) => ({ masterId: id })),
+      ids.map((masterId) => ({ masterId })),
     );
-    await notify(sequelize, { about: 'masters', setId, ids: rows.map(({ id }) => id) }, transaction);
-    return rows;
+    if (ids.length) await notify(sequelize, { about: 'masters', setId, ids }, transaction);
+    const left = files.flatMap(({ fileName, sha256 }) => {
+      const of = twinOf(sha256);
+      return of === undefined ? [] : [{ fileName, sha256, of }];
+    });
+    return { rows, twins: left };
   });
 }

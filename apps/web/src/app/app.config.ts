@@ -22,6 +22,8 @@ import { provideEffects } from '@ngrx/effects';
 import { provideStore } from '@ngrx/store';
 import { en_GB, provideNzI18n } from 'ng-zorro-antd/i18n';
 import { provideNzIcons } from 'ng-zorro-antd/icon';
+import * as arriveEffects from './arrive/arrive.effects';
+import { arriveFeature } from './arrive/arrive.store';
 import { handOverFeature } from './hand-over/hand-over.store';
 import * as handOverEffects from './hand-over/hand-over.effects';
 import { planFeature } from './plan/plan.store';
@@ -55,7 +57,8 @@ export const appConfig: ApplicationConfig = {
       [planFeature.name]: planFeature.reducer,
       [handOverFeature.name]: handOverFeature.reducer,
       [vetFeature.name]: vetFeature.reducer,
+      [arriveFeature.name]: arriveFeature.reducer,
     }),
-    provideEffects(setsEffects, setEffects, presetsEffects, planEffects, handOverEffects, vetEffects, problemEffects),
+    provideEffects(setsEffects, setEffects, presetsEffects, planEffects, handOverEffects, vetEffects, arriveEffects, problemEffects),
   ],
 };

@@ -88,6 +88,19 @@ export type MarksChange = z.infer<typeof MarksChange>;
 
 export const SomeMasters = z.strictObject({ masterIds: z.array(Id).min(1).max(5000) }).meta({ id: 'SomeMasters' });
 
-/** The answer to an upload: what came in, and what did not and why. */
-export const UploadResult = z.object({ masters: z.array(Master), refused: z.array(Problem) }).meta({ id: 'UploadResult' });
+/** A file that came in but is in the set already: its content is that of another picture. */
+export const Twin = z.object({ fileName: z.string(), sha256: z.string().regex(/^[0-9a-f]{64}$/), of: z.string() }).meta({ id: 'Twin' });
+export type Twin = z.infer<typeof Twin>;
+
+/** The answer to an upload: what came in, and what was left aside because it is there already. */
+export const UploadResult = z.object({ masters: z.array(Master), twins: z.array(Twin) }).meta({ id: 'UploadResult' });
 export type UploadResult = z.infer<typeof UploadResult>;
+
+export const TwinsWanted = z
+  .strictObject({
+    twins: z
+      .array(Twin.omit({ of: true }))
+      .min(1)
+      .max(5000),
+  })
+  .meta({ id: 'TwinsWanted' });

@@ -1,4 +1,4 @@
-import { HttpClient, type HttpEvent } from '@angular/common/http';
+import { HttpClient } from '@angular/common/http';
 import { inject, Injectable } from '@angular/core';
 import type {
   HandOverView,
@@ -19,6 +19,7 @@ import type {
   StoredPreset,
   StoredWatermark,
   StudioDetails,
+  Twin,
   UploadResult,
   VetView,
 } from '@rundle/core';
@@ -86,11 +87,10 @@ export class Api {
     return this.http.delete<void>(`/api/house-rules/${id}`);
   }
 
-  /** Sends one file; events tell how far it is. */
-  upload(setId: string, file: File): Observable<HttpEvent<UploadResult>> {
-    const form = new FormData();
-    form.append('file', file, file.name);
-    return this.http.post<UploadResult>(`/api/sets/${setId}/masters`, form, { reportProgress: true, observe: 'events' });
+  /** Brings in files again whose content is in the set already. */
+  bringAgain(setId: string, twins: readonly Twin[]): Observable<UploadResult> {
+    const wanted = twins.map(({ fileName, sha256 }) => ({ fileName, sha256 }));
+    return this.http.post<UploadResult>(`/api/sets/${setId}/masters/again`, { twins: wanted });
   }
 
   removeMasters(setId: string, masterIds: readonly string[]): Observable<void> {

@@ -4,9 +4,11 @@ import { Store } from '@ngrx/store';
 import { type Filter, isOpen, KINDS_IN_ORDER, type MarkChange, movedIds, sortedIds, type SortKey } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzIconModule } from 'ng-zorro-antd/icon';
-import { NzProgressModule } from 'ng-zorro-antd/progress';
 import { NzSelectModule } from 'ng-zorro-antd/select';
 import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
+import { Arrivals } from '../arrive/arrivals';
+import { arriveActions } from '../arrive/arrive.store';
+import { pickedFiles } from '../arrive/dropped-files';
 import { CountedPipe, WeightPipe } from '../look/figures';
 import { SURROUNDS, ViewChoices } from '../look/view-choices';
 import { type Edit, markEdit } from '../set/edits';
@@ -31,8 +33,8 @@ const ORDERS: [SortKey, string][] = [
   selector: 'rd-gather-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
-    ...[FormsModule, NzButtonModule, NzIconModule, NzProgressModule, NzSelectModule, NzSkeletonModule, CountedPipe, WeightPipe],
-    ...[ContactSheet, FactsPanel, FilterBar, MarksBar, MasterTable],
+    ...[FormsModule, NzButtonModule, NzIconModule, NzSelectModule, NzSkeletonModule, CountedPipe, WeightPipe],
+    ...[Arrivals, ContactSheet, FactsPanel, FilterBar, MarksBar, MasterTable],
   ],
   host: { '(document:keydown)': 'pressed($event)' },
   templateUrl: './gather-page.html',
@@ -54,8 +56,6 @@ export class GatherPage {
   protected readonly chosen = this.store.selectSignal(setFeature.selectChosen);
   protected readonly chosenBytes = this.store.selectSignal(setFeature.selectChosenBytes);
   protected readonly cursor = this.store.selectSignal(setFeature.selectCursor);
-  protected readonly uploads = this.store.selectSignal(setFeature.selectUploads);
-  protected readonly refused = this.store.selectSignal(setFeature.selectRefused);
   private readonly undos = this.store.selectSignal(setFeature.selectUndo);
   private readonly redos = this.store.selectSignal(setFeature.selectRedo);
   protected readonly undo = computed(() => this.undos().at(-1)?.label ?? null);
@@ -143,13 +143,9 @@ export class GatherPage {
   protected bringIn(event: Event): void {
     const field = event.target as HTMLInputElement;
     const setId = this.set()?.id;
-    const files = [...(field.files ?? [])];
-    if (setId && files.length) this.store.dispatch(setActions.filesDropped({ setId, files }));
+    const files = pickedFiles(field.files ?? []);
+    if (setId && files.length) this.store.dispatch(arriveActions.dropped({ setId, files }));
     field.value = ''; // so that the same file can be chosen again
-  }
-
-  protected putAway(): void {
-    this.store.dispatch(setActions.refusalsPutAway());
   }
 
   protected pressed(event: KeyboardEvent): void {

@@ -1,6 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, type OnDestroy, signal } from '@angular/core';
 import { RouterOutlet } from '@angular/router';
 import { Store } from '@ngrx/store';
+import { arriveActions } from '../arrive/arrive.store';
+import { droppedFiles } from '../arrive/dropped-files';
 import { handOverActions } from '../hand-over/hand-over.store';
 import { planActions } from '../plan/plan.store';
 import { Ladder } from './ladder';
@@ -113,10 +115,11 @@ export class SetPage implements OnDestroy {
     if (!event.relatedTarget) this.dragging.set(false);
   }
 
-  protected dropped(event: DragEvent): void {
+  protected async dropped(event: DragEvent): Promise<void> {
+    if (!event.dataTransfer?.types.includes('Files')) return;
     event.preventDefault();
     this.dragging.set(false);
-    const files = [...(event.dataTransfer?.files ?? [])];
-    if (files.length) this.store.dispatch(setActions.filesDropped({ setId: this.setId(), files }));
+    const files = await droppedFiles(event.dataTransfer.items);
+    if (files.length) this.store.dispatch(arriveActions.dropped({ setId: this.setId(), files }));
   }
 }

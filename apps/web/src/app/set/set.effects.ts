@@ -1,33 +1,13 @@
-import { HttpEventType } from '@angular/common/http';
 import { inject } from '@angular/core';
 import { Actions, createEffect, ofType } from '@ngrx/effects';
 import { concatLatestFrom } from '@ngrx/operators';
 import { type Action, Store } from '@ngrx/store';
-import type { Problem } from '@rundle/core';
-import {
-  catchError,
-  concat,
-  concatMap,
-  EMPTY,
-  expand,
-  filter,
-  from,
-  ignoreElements,
-  map,
-  mergeMap,
-  type Observable,
-  of,
-  switchMap,
-  takeUntil,
-} from 'rxjs';
+import { catchError, concat, concatMap, EMPTY, expand, ignoreElements, map, type Observable, of, switchMap, takeUntil } from 'rxjs';
 import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
 import { callFailed } from '../shell/problems';
 import { type Edit, inverse } from './edits';
 import { setActions, setFeature } from './set.store';
-
-/** Files sent at a time. */
-const AT_A_TIME = 3;
 
 /** Loads the set at every (re)connection of its event stream, so that nothing is missed in between. */
 export const followSet = createEffect(
@@ -121,34 +101,4 @@ function send(api: Api, setId: string, edit: Edit): Observable<void> {
       return edit.back ? api.restoreMasters(setId, ids) : api.removeMasters(setId, ids);
     }
   }
-}
-
-export const uploadFiles = createEffect(
-  (actions = inject(Actions), api = inject(Api)) =>
-    actions.pipe(
-      ofType(setActions.filesDropped),
-      mergeMap(({ setId, files }) => from(files.map((file) => ({ setId, file })))),
-      mergeMap(({ setId, file }) => uploadOne(api, setId, file), AT_A_TIME),
-    ),
-  { functional: true },
-);
-
-let uploads = 0;
-
-function uploadOne(api: Api, setId: string, file: File): Observable<ReturnType<(typeof setActions)[keyof typeof setActions]>> {
-  const id = `upload-${++uploads}`;
-  const begun = setActions.uploadBegun({ upload: { id, fileName: file.name, bytes: file.size, sent: 0 } });
-  const going = api.upload(setId, file).pipe(
-    map((event) => {
-      if (event.type === HttpEventType.UploadProgress) return setActions.uploadWentOn({ id, sent: event.loaded });
-      if (event.type === HttpEventType.Response && event.body) return setActions.uploadEnded({ id, ...event.body });
-      return null;
-    }),
-    filter((action) => action !== null),
-    catchError((error: unknown) => {
-      const problem: Problem = { code: 'upload-failed', file: file.name, message: sentenceOf(error) };
-      return of(setActions.uploadEnded({ id, masters: [], refused: [problem] }));
-    }),
-  );
-  return from([of(begun), going]).pipe(concatMap((part) => part));
 }

@@ -74,7 +74,7 @@ describe('the set', () => {
   it('takes pictures in by their position, and never goes back from read to arriving', () => {
     const events = [
       setActions.eventCame({ event: { type: 'masters', masters: [master(6), master(5, { fileName: 'new.jpg' })] } }),
-      setActions.uploadEnded({ id: 'u', masters: [master(5, { state: 'arriving' })], refused: [] }),
+      setActions.eventCame({ event: { type: 'masters', masters: [master(5, { state: 'arriving' })] } }),
     ];
     const { masters } = after(...events);
     expect(masters.map(({ id }) => id)).toEqual(['m1', 'm2', 'm3', 'm4', 'm5', 'm6']);
@@ -85,16 +85,6 @@ describe('the set', () => {
     const state = after(click('m1'), click('m2'), setActions.eventCame({ event: { type: 'masters-removed', masterIds: ['m2'] } }));
     expect(state.selected).toEqual(['m1']);
     expect(state.masters).toHaveLength(3);
-  });
-
-  it('keeps refused files in sight until they are put away', () => {
-    const refused = [{ code: 'empty', file: 'a.jpg', message: 'The file is empty.' }];
-    const upload = { id: 'u', fileName: 'a.jpg', bytes: 10, sent: 0 };
-    const going = after(setActions.uploadBegun({ upload }), setActions.uploadWentOn({ id: 'u', sent: 7 }));
-    expect(going.uploads).toMatchObject([{ sent: 7 }]);
-    const ended = setFeature.reducer(going, setActions.uploadEnded({ id: 'u', masters: [], refused }));
-    expect(ended).toMatchObject({ uploads: [], refused });
-    expect(setFeature.reducer(ended, setActions.refusalsPutAway()).refused).toEqual([]);
   });
 
   it('starts afresh for another set, and stays for the same', () => {

@@ -1,24 +1,6 @@
-import {
-  type Filter,
-  ALL_PICTURES,
-  isOpen,
-  type Master,
-  passes,
-  type Problem,
-  type SetChange,
-  type SetDetail,
-  type SetEvent,
-} from '@rundle/core';
+import { type Filter, ALL_PICTURES, isOpen, type Master, passes, type SetChange, type SetDetail, type SetEvent } from '@rundle/core';
 import { createActionGroup, createFeature, createReducer, createSelector, emptyProps, on, props } from '@ngrx/store';
 import { type Edit, edited, inOrder, inverse } from './edits';
-
-/** A file on its way to the server. */
-export interface Upload {
-  id: string;
-  fileName: string;
-  bytes: number;
-  sent: number;
-}
 
 /** How a click on a picture changes the selection. */
 export type Click = 'only' | 'toggle' | 'range';
@@ -33,11 +15,6 @@ export const setActions = createActionGroup({
     'Not loaded': props<{ sentence: string }>(),
     'Event came': props<{ event: SetEvent }>(),
     'Changed by hand': props<{ setId: string; change: SetChange }>(),
-    'Files dropped': props<{ setId: string; files: File[] }>(),
-    'Upload begun': props<{ upload: Upload }>(),
-    'Upload went on': props<{ id: string; sent: number }>(),
-    'Upload ended': props<{ id: string; masters: Master[]; refused: Problem[] }>(),
-    'Refusals put away': emptyProps(),
     'Picture clicked': props<{ masterId: string; click: Click }>(),
     'Selection made': props<{ masterIds: string[] }>(),
     Edited: props<{ edit: Edit }>(),
@@ -55,8 +32,6 @@ interface State {
   /** How many there are; more than are here while they are being loaded. Null: not known yet. */
   total: number | null;
   sentence: string | null;
-  uploads: Upload[];
-  refused: Problem[];
   selected: string[];
   /** The picture that keys act from, and where a range begins. */
   cursor: string | null;
@@ -65,7 +40,7 @@ interface State {
 }
 
 const initial: State = {
-  ...{ setId: null, set: null, masters: [], total: null, sentence: null, uploads: [], refused: [] },
+  ...{ setId: null, set: null, masters: [], total: null, sentence: null },
   ...{ selected: [], cursor: null, undo: [], redo: [] },
 };
 
@@ -89,17 +64,6 @@ export const setFeature = createFeature({
     }),
     on(setActions.notLoaded, (state, { sentence }): State => ({ ...state, sentence })),
     on(setActions.changedByHand, (state, { change }): State => (state.set ? { ...state, set: { ...state.set, ...named(change) } } : state)),
-    on(setActions.uploadBegun, (state, { upload }): State => ({ ...state, uploads: [...state.uploads, upload] })),
-    on(setActions.uploadWentOn, (state, { id, sent }): State => ({
-      ...state,
-      uploads: state.uploads.map((upload) => (upload.id === id ? { ...upload, sent } : upload)),
-    })),
-    on(setActions.uploadEnded, (state, { id, masters, refused }): State => ({
-      ...withMasters(state, masters),
-      uploads: state.uploads.filter((upload) => upload.id !== id),
-      refused: [...state.refused, ...refused],
-    })),
-    on(setActions.refusalsPutAway, (state): State => ({ ...state, refused: [] })),
     on(setActions.eventCame, (state, { event }): State => {
       switch (event.type) {
         case 'masters':
@@ -177,7 +141,7 @@ function applied(state: State, edit: Edit): State {
 function withMasters(state: State, changed: readonly Master[]): State {
   if (changed.length === 0) return state;
   const byId = new Map(state.masters.map((master) => [master.id, master]));
-  // An answer to an upload may come later than the event that says the picture has been read.
+  // A part of the list may come later than the event that says the picture has been read.
   for (const master of changed) if (master.state !== 'arriving' || !byId.has(master.id)) byId.set(master.id, master);
   const masters = [...byId.values()].sort((a, b) => a.position - b.position);
   return { ...state, masters, total: state.total === null ? null : Math.max(state.total, masters.length) };

@@ -1,0 +1,97 @@
+import { mkdirSync } from 'node:fs';
+import { basename } from 'node:path';
+import { Id, type Problem, problemOf, type UploadResult } from '@rundle/core';
+import { masterView } from '@rundle/store';
+import { FileStore } from '@tus/file-store';
+import { Server } from '@tus/server';
+import type { Express, Request, Response } from 'express';
+import { HttpProblem, problemDetails } from '../http/problem';
+import type { Services } from '../services';
+import { findSet } from '../sets/find';
+import { addMasters, takeIn } from './take-in';
+
+export const UPLOADS = '/api/uploads';
+
+/** Uploads that nobody goes on with are forgotten after so long, in ms. */
+const EXPIRES = 7 * 24 * 3600 * 1000;
+const LOOK_FOR_EXPIRED = 3600 * 1000;
+
+/**
+ * Takes uploads in by tus 1.0 (tus.io, "Resumable upload protocol"), so that they go on after a lost connection, a closed page or a restart.
+ * Metadata: `setId`, `filename`. The answer to the last part is an UploadResult.
+ */
+export function addUploads(app: Express, { config, database, storage, log }: Services): void {
+  mkdirSync(storage.incoming, { recursive: true });
+  const datastore = new FileStore({ directory: storage.incoming, expirationPeriodInMilliseconds: EXPIRES });
+  const tus = new Server({
+    ...{ path: UPLOADS, datastore, relativeLocation: true, respectForwardedHeaders: false, maxSize: config.uploadBytes },
+    onUploadCreate: async (_request, { metadata, size }) => {
+      const { setId, fileName } = read(metadata);
+      if (size === 0)
+        throw refusal(422, { code: 'empty', file: fileName, message: 'The file is empty. Copy it again from where it came.' });
+      await findSet(database, setId).catch((error: unknown) => {
+        throw refusal(404, { ...problemOf(error), file: fileName });
+      });
+      return {};
+    },
+    onUploadFinish: async (_request, { id, metadata }) => {
+      const { setId, fileName } = read(metadata);
+      try {
+        const stored = await takeIn(storage, `${storage.incoming}/${id}`, fileName);
+        const { rows, twins } = await addMasters(database, setId, [stored], 'ask');
+        const answer: UploadResult = { masters: rows.map(masterView), twins };
+        return { status_code: 200, headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(answer) };
+      } catch (error) {
+        throw refusal(422, { ...problemOf(error, 'not-stored'), file: fileName });
+      } finally {
+        await datastore.configstore.delete(id);
+      }
+    },
+    // What went wrong is told as everywhere: as problem details.
+    onResponseError: (_request, error) => {
+      if ('status_code' in error)
+        return { ...error, body: asDetails(error.status_code, error.status_code === 413 ? tooHeavy(config.uploadBytes) : error.body) };
+      log.error({ err: error }, 'upload failed');
+      return { status_code: 500, body: asDetails(500, 'Something went wrong on the server. Its log says more; please try again.') };
+    },
+  });
+  const handle = (request: Request, response: Response) => {
+    // Nobody needs to fetch half a file.
+    if (request.method === 'GET') throw new HttpProblem(405, 'no-download', 'Uploads cannot be fetched.');
+    void tus.handle(request, response);
+  };
+  app.all(UPLOADS, handle);
+  app.all(`${UPLOADS}/*id`, handle);
+  const forget = () =>
+    void tus.cleanUpExpiredUploads().catch((error: unknown) => log.error({ err: error }, 'old uploads were not forgotten'));
+  forget();
+  setInterval(forget, LOOK_FOR_EXPIRED).unref();
+}
+
+function read(metadata: Record<string, string | null> | undefined): { setId: string; fileName: string } {
+  const setId = Id.safeParse(metadata?.['setId']);
+  if (!setId.success) throw refusal(400, { code: 'invalid', message: 'The upload does not say which set it is for (metadata setId).' });
+  return { setId: setId.data, fileName: cleanName(metadata?.['filename'] ?? undefined) };
+}
+
+interface Refusal {
+  status_code: number;
+  body: string;
+}
+
+const refusal = (status: number, problem: Problem): Refusal => ({ status_code: status, body: JSON.stringify(problem) });
+
+const tooHeavy = (most: number): string =>
+  JSON.stringify({ code: 'too-heavy', message: `The file is heavier than ${Math.round(most / 1e6)} MB, the limit of this server.` });
+
+/** Problem details of what was refused: by us, with a problem as JSON, or by the protocol, with a sentence. */
+function asDetails(status: number, body: string): string {
+  const ours = body.startsWith('{') ? (JSON.parse(body) as Problem) : { code: 'upload', message: body.trim() };
+  return JSON.stringify(problemDetails(new HttpProblem(status, ours.code, ours.message, [ours])));
+}
+
+/** A name as people know it: without a path, without control characters, of a length that fits every disk. */
+function cleanName(name: string | undefined): string {
+  const cleaned = basename((name ?? '').replaceAll('\\', '/')).replace(/[\u0000-\u001f\u007f]/g, '');
+  return cleaned.slice(-200) || 'unnamed';
+}

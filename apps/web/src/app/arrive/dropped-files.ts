@@ -1,0 +1,41 @@
+/** A file on its way in, and how many folders deep it lay. */
+export interface FoundFile {
+  file: File;
+  /** 0: in the folder that was chosen, or dropped by itself. */
+  depth: number;
+}
+
+/** Files that systems put into folders and nobody means. */
+const NOBODYS = /^(?:\.|Thumbs\.db$|desktop\.ini$)/;
+
+/** All files of a drop, with those in dropped folders; the File and Directory Entries API (WICG) tells of folders. */
+export async function droppedFiles(items: DataTransferItemList): Promise<FoundFile[]> {
+  // Entries have to be asked for at once: after the first wait the list is empty.
+  const entries = [...items].flatMap((item) => item.webkitGetAsEntry() ?? []);
+  const found: FoundFile[] = [];
+  for (const entry of entries) await collect(entry, entry.isDirectory ? -1 : 0, found);
+  return found;
+}
+
+/** The same of a field for a folder: its files carry their way from that folder on. */
+export function pickedFiles(files: Iterable<File>): FoundFile[] {
+  return [...files]
+    .filter(({ name }) => !NOBODYS.test(name))
+    .map((file) => ({ file, depth: Math.max(0, file.webkitRelativePath.split('/').length - 2) }));
+}
+
+async function collect(entry: FileSystemEntry, depth: number, found: FoundFile[]): Promise<void> {
+  if (NOBODYS.test(entry.name)) return;
+  if (entry.isFile) {
+    const file = await new Promise<File>((resolve, reject) => (entry as FileSystemFileEntry).file(resolve, reject));
+    found.push({ file, depth });
+    return;
+  }
+  const reader = (entry as FileSystemDirectoryEntry).createReader();
+  for (;;) {
+    // A reader gives a hundred entries at a time, and none at the end.
+    const part = await new Promise<FileSystemEntry[]>((resolve, reject) => reader.readEntries(resolve, reject));
+    if (part.length === 0) return;
+    for (const child of part) await collect(child, depth + 1, found);
+  }
+}

@@ -1,0 +1,74 @@
+import { NO_PICTURE, type Problem, ProblemDetails, SNIFF_BYTES, sniffFormat, type UploadResult } from '@rundle/core';
+import { Observable } from 'rxjs';
+import { DetailedError, Upload } from 'tus-js-client';
+
+/** What is heard of a file while it is sent. */
+export type Sent = { kind: 'progress'; sent: number } | { kind: 'in'; result: UploadResult } | { kind: 'refused'; problem: Problem };
+
+/** Pauses before a lost connection is tried again, in ms: a restart of the server is waited for. */
+const RETRIES = [500, 1000, 2000, 4000, 8000, 15_000, 30_000];
+/** Bytes that are sent at a time: what a lost connection costs at most. */
+const PART = 16_000_000;
+
+/**
+ * Sends one file by tus. An upload of the same file to the same set that was broken off, even by closing the page, is gone on
+ * with. What is no picture by its first bytes is not sent at all.
+ */
+export function sendFile(setId: string, file: File): Observable<Sent> {
+  return new Observable((observer) => {
+    let upload: Upload | undefined;
+    let over = false;
+    const end = (last: Sent) => {
+      over = true;
+      observer.next(last);
+      observer.complete();
+    };
+    void refusedAtOnce(file).then(async (problem) => {
+      if (problem) return end({ kind: 'refused', problem });
+      upload = new Upload(file, {
+        ...{ endpoint: '/api/uploads', metadata: { setId, filename: file.name }, retryDelays: RETRIES, chunkSize: PART },
+        ...{ removeFingerprintOnSuccess: true, uploadDataDuringCreation: false },
+        fingerprint: () => Promise.resolve(['rundle', setId, file.name, file.size, file.lastModified].join(' ')),
+        onProgress: (sent) => observer.next({ kind: 'progress', sent }),
+        onSuccess: ({ lastResponse }) => end({ kind: 'in', result: JSON.parse(lastResponse.getBody()) as UploadResult }),
+        onError: (error) => end({ kind: 'refused', problem: problemOf(error, file.name) }),
+      });
+      const [earlier] = await upload.findPreviousUploads();
+      if (earlier) upload.resumeFromPreviousUpload(earlier);
+      if (!over) upload.start();
+    });
+    return () => {
+      // Stopped by hand: then the server may forget what has arrived.
+      if (!over) void upload?.abort(true).catch(() => {});
+      over = true;
+    };
+  });
+}
+
+async function refusedAtOnce(file: File): Promise<Problem | null> {
+  if (file.size === 0) return { code: 'empty', file: file.name, message: 'The file is empty. Copy it again from where it came.' };
+  try {
+    const first = new Uint8Array(await file.slice(0, SNIFF_BYTES).arrayBuffer());
+    return sniffFormat(first) ? null : { code: 'unreadable', file: file.name, message: NO_PICTURE };
+  } catch {
+    return { code: 'missing', file: file.name, message: 'The file cannot be read any more. Was it moved, or its disk taken away?' };
+  }
+}
+
+function problemOf(error: Error, fileName: string): Problem {
+  const body = error instanceof DetailedError ? error.originalResponse?.getBody() : undefined;
+  const details = ProblemDetails.safeParse(parsed(body));
+  if (details.success) return { code: details.data.code, file: fileName, message: details.data.detail };
+  return {
+    ...{ code: 'upload-failed', file: fileName },
+    message: 'The server did not answer. Check that Rundle is running, then bring the file in again: what has arrived is not sent twice.',
+  };
+}
+
+function parsed(text: string | undefined): unknown {
+  try {
+    return JSON.parse(text ?? '');
+  } catch {
+    return null;
+  }
+}
