@@ -4,6 +4,7 @@ import { pino } from 'pino';
 import { EventHub } from './events/hub';
 import { buildApp } from './http/app';
 import { seed } from './seed';
+import { emptyBin } from './sets/empty-bin';
 
 const config = readConfig();
 const log = pino({ level: config.logLevel, name: 'server' });
@@ -12,6 +13,8 @@ await migrate(database, config.databaseUrl);
 const hub = new EventHub(database, config.databaseUrl);
 const services = { config, database, storage: new Storage(config.data), hub, log };
 await seed(services);
+const forgotten = await emptyBin(services);
+if (forgotten) log.info({ files: forgotten }, 'what was in the bin for long is gone');
 const server = createServer(buildApp(services));
 server.once('error', (error: NodeJS.ErrnoException) => {
   log.fatal(error.code === 'EADDRINUSE' ? `Port ${config.port} is taken by another program. Choose another one with PORT=...` : error);

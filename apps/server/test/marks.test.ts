@@ -1,6 +1,10 @@
+import { existsSync, readdirSync } from 'node:fs';
+import { join } from 'node:path';
 import type { Master, MasterPage, SetDetail, SetEvent, StoredHouseRules, StoredPreset, UploadResult, VetView } from '@rundle/core';
 import { Preset as PresetSchema } from '@rundle/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { Storage } from '@rundle/store';
+import { emptyBin } from '../src/sets/empty-bin';
 import { picture, TestServer } from './server';
 
 let server: TestServer;
@@ -143,7 +147,7 @@ describe('vetting', () => {
 });
 
 describe('uploads', () => {
-  it('go on where they were cut off, also on another server, and cannot be fetched', async () => {
+  it('go on where they were cut off, six times over, and cannot be fetched', async () => {
     const setId = await server.set('Cut', 0);
     const data = Buffer.from(await (await picture('long.jpg', 1500, 2)).arrayBuffer());
     const head = { 'Tus-Resumable': '1.0.0' };
@@ -175,5 +179,42 @@ describe('uploads', () => {
     expect(names((await server.detail(setId)).masters)).toEqual(['p 1.jpg', 'again.jpg']);
     const stranger = { fileName: 'x.jpg', sha256: 'a'.repeat(64) };
     expect((await server.call<UploadResult>('POST', `/api/sets/${setId}/masters/again`, { twins: [stranger] })).json.masters).toEqual([]);
+  });
+});
+
+describe('sets', () => {
+  it('are duplicated without copying a file, put away and put back', async () => {
+    const setId = await server.set('Evening', 2);
+    const { masters } = await server.detail(setId);
+    await server.call('PUT', `/api/sets/${setId}/marks`, { marks: [{ masterId: masters[1]!.id, stars: 4, tags: ['hero'] }] });
+    const before = readdirSync(join(server.config.data, 'masters'), { recursive: true });
+    const { json: copy } = await server.call<SetDetail>('POST', `/api/sets/${setId}/duplicate`, {});
+    expect(copy).toMatchObject({ title: 'Evening (2)', pictures: 2, shelf: 'work' });
+    expect((await server.detail(copy.id)).masters).toMatchObject([{ fileName: 'p 1.jpg' }, { stars: 4, tags: ['hero'], state: 'ready' }]);
+    expect((await server.detail(copy.id)).masters[0]!.id).not.toBe(masters[0]!.id);
+    expect(readdirSync(join(server.config.data, 'masters'), { recursive: true })).toEqual(before);
+    const shelf = async (id: string) => (await server.call<SetDetail>('GET', `/api/sets/${id}`)).json.shelf;
+    for (const place of ['archive', 'bin', 'work']) {
+      await server.call('PATCH', `/api/sets/${setId}`, { shelf: place });
+      expect(await shelf(setId)).toBe(place);
+    }
+  });
+
+  it('are gone from the bin after 30 days, with the files that only they used', async () => {
+    const storage = new Storage(server.config.data);
+    const setId = await server.set('Old', 1);
+    const file = storage.master((await server.database.masters.findOne({ where: { setId } }))!.sha256!);
+    const { json: copy } = await server.call<SetDetail>('POST', `/api/sets/${setId}/duplicate`, {});
+    const away = (id: string, days: number) =>
+      server.database.sets.update({ deletedAt: new Date(Date.now() - days * 86_400_000) }, { where: { id } });
+    const services = { database: server.database, storage };
+    await away(setId, 31);
+    await away(copy.id, 29);
+    expect(await emptyBin(services)).toBe(0); // the copy still uses it
+    expect((await server.call('GET', `/api/sets/${setId}`)).status).toBe(404);
+    expect(existsSync(file)).toBe(true);
+    await away(copy.id, 31);
+    expect(await emptyBin(services)).toBe(1);
+    expect(existsSync(file)).toBe(false);
   });
 });

@@ -44,7 +44,7 @@ export class TestServer {
         port: 1,
         web: '/nowhere',
       },
-      ...{ demoMasters: '', uploadBytes: 3e6, logLevel: 'silent' },
+      ...{ demoMasters: '', uploadBytes: 3e6, logLevel: 'silent', roots: [mkdtempSync(join(tmpdir(), 'rundle-machine-'))] },
     };
     const database = openDatabase(config.databaseUrl);
     await migrate(database, config.databaseUrl);
@@ -112,7 +112,7 @@ export class TestServer {
   private async send(setId: string, file: File): Promise<{ status: number; text: string }> {
     const data = Buffer.from(await file.arrayBuffer());
     return new Promise((resolve, reject) => {
-      const upload = new Upload(data as unknown as Blob, {
+      const upload = new Upload(data, {
         ...{ endpoint: `${this.url}/api/uploads`, metadata: { setId, filename: file.name }, retryDelays: null, chunkSize: 1e9 },
         onSuccess: ({ lastResponse }) => resolve({ status: lastResponse.getStatus(), text: lastResponse.getBody() }),
         onError: (error) =>

@@ -1,3 +1,5 @@
+import { createHash } from 'node:crypto';
+import { createReadStream } from 'node:fs';
 import { problemOf } from '@rundle/core';
 import type { RenderPool } from '@rundle/render';
 import { type Database, type JobOf, notify, type Storage } from '@rundle/store';
@@ -12,11 +14,20 @@ export async function readMaster(
   const master = await database.masters.findByPk(masterId);
   if (!master) return; // taken out again meanwhile
   try {
-    const facts = await pool.facts(storage.master(master.sha256), storage.proxy(master.sha256));
-    // The file's own rating is where the stars begin.
-    await master.update({ state: 'ready', facts, problem: null, stars: facts.rating ?? 0 });
+    const path = storage.placeOf(master);
+    const sha256 = master.sha256 ?? (await hashOf(path));
+    const facts = await pool.facts(path, storage.proxy(sha256));
+    // The file's own rating is where the stars begin; one that has changed keeps those it has got since.
+    const stars = master.facts ? master.stars : (facts.rating ?? 0);
+    await master.update({ state: 'ready', sha256, facts, problem: null, stars });
   } catch (error) {
     await master.update({ state: 'failed', facts: null, problem: { ...problemOf(error, 'unreadable'), file: master.fileName } });
   }
   await notify(database.sequelize, { about: 'masters', setId: master.setId, ids: [master.id] });
+}
+
+async function hashOf(path: string): Promise<string> {
+  const hash = createHash('sha256');
+  for await (const chunk of createReadStream(path)) hash.update(chunk as Buffer);
+  return hash.digest('hex');
 }

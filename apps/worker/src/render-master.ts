@@ -1,6 +1,7 @@
-import { MasterFacts, Preset, StudioDetails, type Treatment, treatedFacts, treatedPreset } from '@rundle/core';
+import { stat } from 'node:fs/promises';
+import { MasterFacts, Preset, type Problem, StudioDetails, type Treatment, treatedFacts, treatedPreset } from '@rundle/core';
 import type { MasterJob, OutputResult, RenderPool } from '@rundle/render';
-import { type Database, type JobOf, notify, type OutputRow, type Storage, treatmentOf } from '@rundle/store';
+import { type Database, type JobOf, type MasterRow, notify, type OutputRow, type Storage, treatmentOf } from '@rundle/store';
 import { drawable } from './check-watermark';
 import { finishRun } from './finish-run';
 
@@ -36,14 +37,16 @@ export async function renderMasterJob(
   const treatment = treatmentOf(master);
   const job: MasterJob = {
     ...{
-      master: storage.master(master.sha256),
+      master: storage.placeOf(master),
       facts: treatedFacts(MasterFacts.parse(master.facts), treatment),
       target: storage.outputs(set),
     },
     studio: StudioDetails.parse((await database.studio.findByPk(1))?.details ?? {}),
     outputs: await Promise.all(rows.map((row) => taskOf(database, row, treatment))),
   };
-  if (rows.length)
+  const changed = await changedOnMachine(master);
+  if (changed) for (const { id } of rows) write(id, { state: 'failed', error: changed, finishedAt: new Date() });
+  else if (rows.length)
     await pool.render(
       job,
       (id) => write(id, { state: 'running' }),
@@ -53,6 +56,15 @@ export async function renderMasterJob(
   await writing;
   if (signal.aborted) await cancelRest(database, rows, tell);
   await finishRun(database, runId);
+}
+
+/** What was planned was planned for the file as it was when it was read. */
+async function changedOnMachine({ sourcePath, sourceMtimeMs, bytes, fileName: file }: MasterRow): Promise<Problem | null> {
+  if (sourcePath === null) return null;
+  const now = await stat(sourcePath).catch(() => null);
+  if (!now) return { code: 'missing', file, message: 'The file is not there any more. Put it back, then run again.' };
+  if (now.mtimeMs === sourceMtimeMs && now.size === Number(bytes)) return null;
+  return { code: 'master-changed', file, message: 'The file has changed since it was brought in. Open the set once more, then run again.' };
 }
 
 type Planned = MasterJob['outputs'][number]['planned'];

@@ -1,4 +1,5 @@
 export * from './api/events';
+export * from './api/machine';
 export * from './api/presets';
 export * from './api/problem-details';
 export * from './api/runs';

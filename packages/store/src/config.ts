@@ -1,4 +1,5 @@
-import { resolve } from 'node:path';
+import { homedir } from 'node:os';
+import { delimiter, resolve } from 'node:path';
 import * as z from 'zod';
 
 /** What the programs are told by their surroundings. */
@@ -9,6 +10,7 @@ const Environment = z.object({
   RUNDLE_WEB: z.string().default('dist/web/browser'),
   RUNDLE_DEMO_MASTERS: z.string().default(''),
   RUNDLE_UPLOAD_MB: z.coerce.number().int().min(1).max(20_000).default(2000),
+  RUNDLE_ROOTS: z.string().default(homedir()),
   RUNDLE_LOG: z.enum(['silent', 'error', 'warn', 'info', 'debug']).default('info'),
 });
 
@@ -23,6 +25,8 @@ export interface Config {
   demoMasters: string;
   /** The most bytes one uploaded file may have. */
   uploadBytes: number;
+  /** Folders of this machine that pictures may be brought in from, with all below them; absolute. */
+  roots: string[];
   logLevel: string;
 }
 
@@ -40,5 +44,8 @@ export function readConfig(environment: NodeJS.ProcessEnv = process.env): Config
   return {
     ...{ databaseUrl: env.RUNDLE_DATABASE_URL, data: resolve(env.RUNDLE_DATA), port: env.RUNDLE_PORT, web: resolve(env.RUNDLE_WEB) },
     ...{ demoMasters: env.RUNDLE_DEMO_MASTERS, uploadBytes: env.RUNDLE_UPLOAD_MB * 1e6, logLevel: env.RUNDLE_LOG },
+    roots: env.RUNDLE_ROOTS.split(delimiter)
+      .filter(Boolean)
+      .map((root) => resolve(root)),
   };
 }

@@ -15,6 +15,11 @@ export class Storage {
     return join(this.data, 'masters', sha256.slice(0, 2), sha256);
   }
 
+  /** Where a master is read: in its place on the machine, or in the store. */
+  placeOf({ sourcePath, sha256 }: { sourcePath: string | null; sha256: string | null }): string {
+    return sourcePath ?? this.master(sha256 ?? '');
+  }
+
   /** The small picture of a master for contact sheets; made again when it is missing. */
   proxy(sha256: string): string {
     return join(this.data, 'cache', 'proxies', sha256.slice(0, 2), `${sha256}.jpg`);

@@ -4,6 +4,7 @@ import helmet from 'helmet';
 import type { Logger } from 'pino';
 import { addEventCalls } from '../events/calls';
 import { addHandOverCalls } from '../hand-over/calls';
+import { addMachineCalls } from '../machine/calls';
 import { addMasterCalls } from '../masters/calls';
 import { addUploads } from '../masters/uploads';
 import { addPresetCalls } from '../presets/calls';
@@ -35,6 +36,7 @@ export function buildApp(services: Services): Express {
   const api = new Api();
   addSetCalls(api, services);
   addMasterCalls(api, services);
+  addMachineCalls(api, services);
   addVetCalls(api, services);
   addPresetCalls(api, services);
   addRunCalls(api, services);

@@ -129,7 +129,7 @@ export function addMasterCalls(api: Api, { database, storage }: Services): void 
     },
     async ({ params, response }) => {
       const master = await findMaster(database, params.masterId);
-      if (master.state !== 'ready') throw notFound('thumbnail');
+      if (master.state !== 'ready' || master.sha256 === null) throw notFound('thumbnail');
       response.setHeader('Cache-Control', 'private, max-age=31536000, immutable');
       response.type('image/jpeg');
       await sendWhole(response, storage.proxy(master.sha256));
@@ -142,12 +142,13 @@ export function addMasterCalls(api: Api, { database, storage }: Services): void 
       summary: 'The master itself where a browser can show it, else its small picture',
     },
     async ({ params, response }) => {
-      const { state, facts, sha256 } = await findMaster(database, params.masterId);
-      if (state !== 'ready' || !facts) throw notFound('picture');
+      const master = await findMaster(database, params.masterId);
+      const { state, facts, sha256 } = master;
+      if (state !== 'ready' || !facts || sha256 === null) throw notFound('picture');
       const type = facts.colourModel === 'rgb' || facts.colourModel === 'grey' ? SHOWN_BY_BROWSERS[facts.format] : undefined;
       response.setHeader('Cache-Control', 'private, max-age=31536000, immutable');
       response.type(type ?? 'image/jpeg');
-      await sendWhole(response, type ? storage.master(sha256) : storage.proxy(sha256));
+      await sendWhole(response, type ? storage.placeOf(master) : storage.proxy(sha256));
     },
   );
 }

@@ -28,9 +28,9 @@ export function addUploads(app: Express, { config, database, storage, log }: Ser
     onUploadCreate: async (_request, { metadata, size }) => {
       const { setId, fileName } = read(metadata);
       if (size === 0)
-        throw refusal(422, { code: 'empty', file: fileName, message: 'The file is empty. Copy it again from where it came.' });
+        throw new Refusal(422, { code: 'empty', file: fileName, message: 'The file is empty. Copy it again from where it came.' });
       await findSet(database, setId).catch((error: unknown) => {
-        throw refusal(404, { ...problemOf(error), file: fileName });
+        throw new Refusal(404, { ...problemOf(error), file: fileName });
       });
       return {};
     },
@@ -42,7 +42,7 @@ export function addUploads(app: Express, { config, database, storage, log }: Ser
         const answer: UploadResult = { masters: rows.map(masterView), twins };
         return { status_code: 200, headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(answer) };
       } catch (error) {
-        throw refusal(422, { ...problemOf(error, 'not-stored'), file: fileName });
+        throw new Refusal(422, { ...problemOf(error, 'not-stored'), file: fileName });
       } finally {
         await datastore.configstore.delete(id);
       }
@@ -50,7 +50,10 @@ export function addUploads(app: Express, { config, database, storage, log }: Ser
     // What went wrong is told as everywhere: as problem details.
     onResponseError: (_request, error) => {
       if ('status_code' in error)
-        return { ...error, body: asDetails(error.status_code, error.status_code === 413 ? tooHeavy(config.uploadBytes) : error.body) };
+        return {
+          status_code: error.status_code,
+          body: asDetails(error.status_code, error.status_code === 413 ? tooHeavy(config.uploadBytes) : error.body),
+        };
       log.error({ err: error }, 'upload failed');
       return { status_code: 500, body: asDetails(500, 'Something went wrong on the server. Its log says more; please try again.') };
     },
@@ -70,16 +73,22 @@ export function addUploads(app: Express, { config, database, storage, log }: Ser
 
 function read(metadata: Record<string, string | null> | undefined): { setId: string; fileName: string } {
   const setId = Id.safeParse(metadata?.['setId']);
-  if (!setId.success) throw refusal(400, { code: 'invalid', message: 'The upload does not say which set it is for (metadata setId).' });
+  if (!setId.success) throw new Refusal(400, { code: 'invalid', message: 'The upload does not say which set it is for (metadata setId).' });
   return { setId: setId.data, fileName: cleanName(metadata?.['filename'] ?? undefined) };
 }
 
-interface Refusal {
-  status_code: number;
-  body: string;
-}
+/** An error as the protocol's server wants it: a status and what to answer. */
+class Refusal extends Error {
+  readonly body: string;
 
-const refusal = (status: number, problem: Problem): Refusal => ({ status_code: status, body: JSON.stringify(problem) });
+  constructor(
+    readonly status_code: number,
+    problem: Problem,
+  ) {
+    super(problem.message);
+    this.body = JSON.stringify(problem);
+  }
+}
 
 const tooHeavy = (most: number): string =>
   JSON.stringify({ code: 'too-heavy', message: `The file is heavier than ${Math.round(most / 1e6)} MB, the limit of this server.` });

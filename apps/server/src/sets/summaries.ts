@@ -12,6 +12,7 @@ interface Row {
   bytes: string;
   outputs: number;
   running: boolean;
+  shelf: SetSummary['shelf'];
   covers: string[] | null;
 }
 
@@ -19,6 +20,7 @@ interface Row {
 export async function setSummaries({ sequelize }: Database, setId: string | null = null): Promise<SetSummary[]> {
   const rows = await sequelize.query<Row>(
     `SELECT s.id, s.title, s.created_at AS "createdAt",
+       CASE WHEN s.deleted_at IS NOT NULL THEN 'bin' WHEN s.archived_at IS NOT NULL THEN 'archive' ELSE 'work' END AS shelf,
        count(m.id)::int AS pictures, coalesce(sum(m.bytes), 0) AS bytes,
        (SELECT count(DISTINCT (o.master_id, o.preset_id))::int FROM outputs o JOIN runs r ON r.id = o.run_id
          JOIN masters om ON om.id = o.master_id AND om.removed_at IS NULL

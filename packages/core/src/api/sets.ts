@@ -12,6 +12,10 @@ export const Time = z.iso.datetime().meta({ description: 'UTC, ISO 8601' });
 
 export const SetTitle = line(120, 1);
 
+/** Where a set stands: being worked on, put away, or in the bin, from which it is gone for good after 30 days. */
+export const Shelf = z.enum(['work', 'archive', 'bin']);
+export type Shelf = z.infer<typeof Shelf>;
+
 /** A set in the list of sets: the pictures of one job. */
 export const SetSummary = z
   .object({
@@ -22,6 +26,7 @@ export const SetSummary = z
     bytes: z.int().meta({ description: 'Weight of all masters' }),
     outputs: z.int().meta({ description: 'Outputs ready to hand over' }),
     running: z.boolean(),
+    shelf: Shelf,
     covers: z.array(Id).meta({ description: 'Up to four masters to show' }),
   })
   .meta({ id: 'SetSummary' });
@@ -70,7 +75,7 @@ export const SetDetail = SetSummary.extend({
 export type SetDetail = z.infer<typeof SetDetail>;
 
 export const SetChange = z
-  .strictObject({ title: SetTitle, filter: Filter, presetIds: z.array(Id).max(100), houseRulesId: Id.nullable() })
+  .strictObject({ title: SetTitle, filter: Filter, presetIds: z.array(Id).max(100), houseRulesId: Id.nullable(), shelf: Shelf })
   .partial()
   .meta({ id: 'SetChange' });
 export type SetChange = z.infer<typeof SetChange>;

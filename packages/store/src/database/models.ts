@@ -29,6 +29,9 @@ export interface SetRow extends Model<InferAttributes<SetRow>, InferCreationAttr
   /** The presets chosen for it. */
   presetIds: CreationOptional<string[]>;
   houseRulesId: CreationOptional<string | null>;
+  archivedAt: CreationOptional<Date | null>;
+  /** When it went to the bin; null: it is there. */
+  deletedAt: CreationOptional<Date | null>;
 }
 
 export interface MasterRow extends Model<InferAttributes<MasterRow>, InferCreationAttributes<MasterRow>> {
@@ -37,7 +40,11 @@ export interface MasterRow extends Model<InferAttributes<MasterRow>, InferCreati
   /** Order in the set. */
   position: number;
   fileName: string;
-  sha256: string;
+  /** Null until a file of the machine has been read. */
+  sha256: string | null;
+  /** Where it lies on the machine, and when it was changed last; null: in the store. */
+  sourcePath: CreationOptional<string | null>;
+  sourceMtimeMs: CreationOptional<number | null>;
   /** BIGINT comes from the driver as text. */
   bytes: number | string;
   state: 'arriving' | 'ready' | 'failed';
@@ -156,6 +163,7 @@ export function defineModels(sequelize: Sequelize): Models {
       {
         ...{ id: id(), title: text(), createdAt: { type: time, defaultValue: DataTypes.NOW } },
         ...{ filter: { type: json, defaultValue: {} }, presetIds: { type: json, defaultValue: [] }, houseRulesId: DataTypes.UUID },
+        ...{ archivedAt: time, deletedAt: time },
       },
       options('sets'),
     ),
@@ -167,7 +175,9 @@ export function defineModels(sequelize: Sequelize): Models {
           setId: uuid(),
           position: whole(),
           fileName: text(),
-          sha256: text(),
+          sha256: DataTypes.TEXT,
+          sourcePath: DataTypes.TEXT,
+          sourceMtimeMs: DataTypes.DOUBLE,
           bytes: { type: DataTypes.BIGINT, allowNull: false },
         },
         ...{ state: text(), facts: json, problem: json, stars: { ...whole(), defaultValue: 0 }, choice: DataTypes.TEXT },

@@ -1,8 +1,11 @@
 import { HttpClient } from '@angular/common/http';
 import { inject, Injectable } from '@angular/core';
 import type {
+  FromMachine,
+  FromMachineResult,
   HandOverView,
   HouseRules,
+  MachineFolder,
   MarksChange,
   MasterDetail,
   MasterPage,
@@ -44,6 +47,10 @@ export class Api {
 
   changeSet(setId: string, change: SetChange): Observable<SetDetail> {
     return this.http.patch<SetDetail>(`/api/sets/${setId}`, change);
+  }
+
+  duplicateSet(setId: string): Observable<SetDetail> {
+    return this.http.post<SetDetail>(`/api/sets/${setId}/duplicate`, {});
   }
 
   /** A part of the masters, in set order. */
@@ -91,6 +98,18 @@ export class Api {
   bringAgain(setId: string, twins: readonly Twin[]): Observable<UploadResult> {
     const wanted = twins.map(({ fileName, sha256 }) => ({ fileName, sha256 }));
     return this.http.post<UploadResult>(`/api/sets/${setId}/masters/again`, { twins: wanted });
+  }
+
+  machineFolder(path: string | null): Observable<MachineFolder> {
+    return this.http.get<MachineFolder>('/api/machine/folders', path === null ? {} : { params: { path } });
+  }
+
+  fromMachine(setId: string, folder: FromMachine): Observable<FromMachineResult> {
+    return this.http.post<FromMachineResult>(`/api/sets/${setId}/masters/from-machine`, folder);
+  }
+
+  lookAgain(setId: string): Observable<void> {
+    return this.http.post<void>(`/api/sets/${setId}/masters/look-again`, {});
   }
 
   removeMasters(setId: string, masterIds: readonly string[]): Observable<void> {

@@ -1,9 +1,12 @@
 import { inject } from '@angular/core';
 import { Actions, createEffect, ofType } from '@ngrx/effects';
 import { Store } from '@ngrx/store';
-import { catchError, concat, filter, from, ignoreElements, map, mergeMap, of, takeUntil, throttleTime } from 'rxjs';
+import { NzNotificationService } from 'ng-zorro-antd/notification';
+import { catchError, concat, EMPTY, filter, from, ignoreElements, map, mergeMap, of, takeUntil, tap, throttleTime } from 'rxjs';
 import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
+import { counted } from '../look/figures';
+import { setActions } from '../set/set.store';
 import { callFailed } from '../shell/problems';
 import { arriveActions, arriveFeature } from './arrive.store';
 import { sendFile, type Sent } from './send-file';
@@ -80,4 +83,37 @@ export const bringTwins = createEffect(
       ),
     ),
   { functional: true },
+);
+
+export const bringFromMachine = createEffect(
+  (actions = inject(Actions), api = inject(Api), notices = inject(NzNotificationService)) =>
+    actions.pipe(
+      ofType(arriveActions.machineFolderChosen),
+      mergeMap(({ setId, path, deeper }) =>
+        api.fromMachine(setId, { path, deeper }).pipe(
+          tap(({ added, known }) => {
+            const said = known ? `; ${counted(known, 'picture')} of it were in the set already` : '';
+            notices.info('From this machine', `${counted(added, 'picture')} came in${said}.`);
+          }),
+          map(({ refused }) => arriveActions.machineFolderIn({ refused })),
+          catchError((error: unknown) => of(callFailed({ what: 'The folder did not come in', sentence: sentenceOf(error) }))),
+        ),
+      ),
+    ),
+  { functional: true },
+);
+
+/** Masters that stay on the machine may have changed since the set was open last. */
+export const lookAgain = createEffect(
+  (actions = inject(Actions), api = inject(Api)) =>
+    actions.pipe(
+      ofType(setActions.pageOpened),
+      mergeMap(({ setId }) =>
+        api.lookAgain(setId).pipe(
+          ignoreElements(),
+          catchError(() => EMPTY), // a set that is not there says so by its own call
+        ),
+      ),
+    ),
+  { functional: true, dispatch: false },
 );

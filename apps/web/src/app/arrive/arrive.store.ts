@@ -20,6 +20,8 @@ export const arriveActions = createActionGroup({
     'Upload begun': props<{ upload: Upload }>(),
     'Upload went on': props<{ id: string; sent: number }>(),
     'Upload ended': props<{ id: string; bytes: number; twins: Twin[]; refused: Problem[] }>(),
+    'Machine folder chosen': props<{ setId: string; path: string; deeper: boolean }>(),
+    'Machine folder in': props<{ refused: Problem[] }>(),
     'Stop pressed': emptyProps(),
     'Refusals put away': emptyProps(),
     'Twins answered': props<{ setId: string; twins: Twin[]; bring: boolean }>(),
@@ -72,6 +74,7 @@ export const arriveFeature = createFeature({
       const uploads = state.uploads.filter((upload) => upload.id !== id);
       return { ...state, ...told, uploads, doneFiles, doneBytes: state.doneBytes + bytes };
     }),
+    on(arriveActions.machineFolderIn, (state, { refused }): State => ({ ...state, refused: [...state.refused, ...refused] })),
     on(arriveActions.stopPressed, (state): State => ({ ...state, ...ended })),
     on(arriveActions.refusalsPutAway, (state): State => ({ ...state, refused: [] })),
     on(arriveActions.twinsAnswered, (state): State => ({ ...state, twins: [] })),

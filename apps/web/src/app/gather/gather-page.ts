@@ -9,6 +9,7 @@ import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
 import { Arrivals } from '../arrive/arrivals';
 import { arriveActions } from '../arrive/arrive.store';
 import { pickedFiles } from '../arrive/dropped-files';
+import { MachineFolderChoice } from '../arrive/machine-folder';
 import { CountedPipe, WeightPipe } from '../look/figures';
 import { SURROUNDS, ViewChoices } from '../look/view-choices';
 import { type Edit, markEdit } from '../set/edits';
@@ -34,7 +35,7 @@ const ORDERS: [SortKey, string][] = [
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
     ...[FormsModule, NzButtonModule, NzIconModule, NzSelectModule, NzSkeletonModule, CountedPipe, WeightPipe],
-    ...[Arrivals, ContactSheet, FactsPanel, FilterBar, MarksBar, MasterTable],
+    ...[Arrivals, MachineFolderChoice, ContactSheet, FactsPanel, FilterBar, MarksBar, MasterTable],
   ],
   host: { '(document:keydown)': 'pressed($event)' },
   templateUrl: './gather-page.html',
@@ -70,6 +71,8 @@ export class GatherPage {
   });
   protected readonly facts = signal<string | null>(null);
   protected readonly help = signal(false);
+  /** Whether a folder of the machine is being chosen. */
+  protected readonly machine = signal(false);
   private readonly sheet = viewChild(ContactSheet);
   private readonly marksBar = viewChild(MarksBar);
 

@@ -11,7 +11,17 @@ const master = (n: number, more: Partial<Master> = {}): Master => ({
   ...more,
 });
 const set: SetDetail = {
-  ...{ id: 'set', title: 'Evening', createdAt: '2026-06-20T21:40:00Z', pictures: 4, bytes: 1000, outputs: 0, running: false, covers: [] },
+  ...{
+    id: 'set',
+    title: 'Evening',
+    createdAt: '2026-06-20T21:40:00Z',
+    pictures: 4,
+    bytes: 1000,
+    outputs: 0,
+    running: false,
+    shelf: 'work',
+    covers: [],
+  },
   ...{ filter: ALL_PICTURES, presetIds: [], houseRulesId: null },
 };
 const loaded = (numbers: number[], from = 0, total = numbers.length) =>

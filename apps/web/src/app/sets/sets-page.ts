@@ -1,8 +1,9 @@
 import { DatePipe } from '@angular/common';
-import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
-import { FormControl, ReactiveFormsModule, Validators } from '@angular/forms';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { FormControl, FormsModule, ReactiveFormsModule, Validators } from '@angular/forms';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
+import type { Shelf } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzInputModule } from 'ng-zorro-antd/input';
 import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
@@ -13,11 +14,37 @@ import { setsActions, setsFeature } from './sets.store';
 @Component({
   selector: 'rd-sets-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [DatePipe, RouterLink, ReactiveFormsModule, NzButtonModule, NzInputModule, NzSkeletonModule, CountedPipe, WeightPipe],
+  imports: [
+    DatePipe,
+    RouterLink,
+    FormsModule,
+    ReactiveFormsModule,
+    NzButtonModule,
+    NzInputModule,
+    NzSkeletonModule,
+    CountedPipe,
+    WeightPipe,
+  ],
   template: `
     <div class="page">
       <div class="head">
         <h1>Sets</h1>
+        <nav aria-label="Shelves">
+          @for (one of shelves; track one[0]) {
+            <button type="button" [attr.aria-pressed]="shelf() === one[0]" (click)="shelf.set(one[0])">
+              {{ one[1] }} <span class="soft figures">{{ counts()[one[0]] }}</span>
+            </button>
+          }
+        </nav>
+        <input
+          nz-input
+          class="search"
+          type="search"
+          placeholder="Find a set"
+          aria-label="Find a set"
+          [ngModel]="text()"
+          (ngModelChange)="text.set($event)"
+        />
         <form (submit)="make($event, field)">
           <label class="quiet" for="new-set">Name of the new set</label>
           <input #field nz-input id="new-set" [formControl]="title" placeholder="Name of the new set" autocomplete="off" />
@@ -28,8 +55,8 @@ import { setsActions, setsFeature } from './sets.store';
         <nz-skeleton [nzActive]="true" [nzParagraph]="{ rows: 4 }" />
       } @else {
         <ul>
-          @for (set of sets(); track set.id) {
-            <li>
+          @for (set of shown(); track set.id) {
+            <li class="set">
               <a [routerLink]="['/sets', set.id]">
                 <span class="covers" aria-hidden="true">
                   @for (cover of set.covers; track cover) {
@@ -54,11 +81,44 @@ import { setsActions, setsFeature } from './sets.store';
                   }
                 </span>
               </a>
+              <span class="do">
+                @switch (set.shelf) {
+                  @case ('work') {
+                    <button nz-button nzType="text" nzSize="small" (click)="duplicate(set.id)">Duplicate</button>
+                    <button nz-button nzType="text" nzSize="small" (click)="put(set.id, 'archive')">Archive</button>
+                    <button nz-button nzType="text" nzSize="small" (click)="put(set.id, 'bin')">Bin</button>
+                  }
+                  @case ('archive') {
+                    <button nz-button nzType="text" nzSize="small" (click)="put(set.id, 'work')">Back to work</button>
+                    <button nz-button nzType="text" nzSize="small" (click)="put(set.id, 'bin')">Bin</button>
+                  }
+                  @case ('bin') {
+                    <button nz-button nzType="text" nzSize="small" (click)="put(set.id, 'work')">Put back</button>
+                  }
+                }
+              </span>
             </li>
           } @empty {
             <li class="empty">
-              <h2>No sets yet</h2>
-              <p>A set holds the pictures of one job. Give it a name above, then bring the pictures in.</p>
+              @if (text()) {
+                <h2>No set is called like that here</h2>
+                <p>Look on the other shelves, or shorten what you are looking for.</p>
+              } @else {
+                @switch (shelf()) {
+                  @case ('work') {
+                    <h2>No sets yet</h2>
+                    <p>A set holds the pictures of one job. Give it a name above, then bring the pictures in.</p>
+                  }
+                  @case ('archive') {
+                    <h2>Nothing in the archive</h2>
+                    <p>What is delivered can be put here, out of the way.</p>
+                  }
+                  @case ('bin') {
+                    <h2>The bin is empty</h2>
+                    <p>Sets stay here for 30 days, and can be put back until then.</p>
+                  }
+                }
+              }
             </li>
           }
         </ul>
@@ -77,7 +137,7 @@ import { setsActions, setsFeature } from './sets.store';
       display: flex;
       gap: 8px;
       input {
-        width: 280px;
+        width: 230px;
       }
     }
     ul {
@@ -86,17 +146,49 @@ import { setsActions, setsFeature } from './sets.store';
       list-style: none;
       border-top: 1px solid var(--line);
     }
-    li a {
-      display: grid;
-      grid-template-columns: 312px minmax(200px, 1fr) repeat(3, minmax(92px, auto));
+    nav {
+      display: flex;
+      gap: 4px;
+      button {
+        padding: 3px 12px;
+        font-size: 15px;
+        color: var(--ink);
+        background: none;
+        border: 0;
+        border-radius: var(--radius);
+        cursor: pointer;
+        &[aria-pressed='true'] {
+          font-weight: 600;
+          background: var(--petrol-wash);
+        }
+      }
+    }
+    .search {
+      width: 180px;
+      margin-right: auto;
+    }
+    .set {
+      display: flex;
       align-items: center;
-      gap: 28px;
-      padding: 12px 8px;
-      color: var(--ink);
       border-bottom: 1px solid var(--line);
       &:hover {
         background: var(--sheet);
       }
+    }
+    .do {
+      display: flex;
+      flex-direction: column;
+      align-items: flex-start;
+      width: 92px;
+    }
+    li a {
+      display: grid;
+      flex: 1;
+      grid-template-columns: 312px minmax(150px, 1fr) repeat(3, minmax(86px, auto));
+      align-items: center;
+      gap: 28px;
+      padding: 12px 8px;
+      color: var(--ink);
     }
     .covers {
       display: grid;
@@ -132,9 +224,32 @@ export class SetsPage {
     validators: [Validators.required, Validators.maxLength(120), Validators.pattern(/\S/)],
   });
   protected readonly thumbnail = thumbnailUrl;
+  protected readonly shelves: [Shelf, string][] = [
+    ['work', 'In work'],
+    ['archive', 'Archive'],
+    ['bin', 'Bin'],
+  ];
+  protected readonly shelf = signal<Shelf>('work');
+  protected readonly text = signal('');
+  protected readonly counts = computed(() => {
+    const count = (shelf: Shelf) => this.sets().filter((set) => set.shelf === shelf).length;
+    return { work: count('work'), archive: count('archive'), bin: count('bin') };
+  });
+  protected readonly shown = computed(() => {
+    const text = this.text().trim().toLocaleLowerCase('en');
+    return this.sets().filter(({ shelf, title }) => shelf === this.shelf() && title.toLocaleLowerCase('en').includes(text));
+  });
 
   constructor() {
     this.store.dispatch(setsActions.pageOpened());
+  }
+
+  protected put(setId: string, shelf: Shelf): void {
+    this.store.dispatch(setsActions.shelfChosen({ setId, shelf }));
+  }
+
+  protected duplicate(setId: string): void {
+    this.store.dispatch(setsActions.duplicateAskedFor({ setId }));
   }
 
   protected make(event: Event, field: HTMLInputElement): void {

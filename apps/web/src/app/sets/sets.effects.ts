@@ -1,7 +1,7 @@
 import { inject } from '@angular/core';
 import { Router } from '@angular/router';
 import { Actions, createEffect, ofType } from '@ngrx/effects';
-import { catchError, exhaustMap, map, of, switchMap, tap } from 'rxjs';
+import { catchError, exhaustMap, map, mergeMap, of, switchMap, tap } from 'rxjs';
 import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
 import { callFailed } from '../shell/problems';
@@ -42,4 +42,32 @@ export const openNewSet = createEffect(
       tap(({ set }) => void router.navigate(['/sets', set.id])),
     ),
   { functional: true, dispatch: false },
+);
+
+export const putOnShelf = createEffect(
+  (actions = inject(Actions), api = inject(Api)) =>
+    actions.pipe(
+      ofType(setsActions.shelfChosen),
+      mergeMap(({ setId, shelf }) =>
+        api.changeSet(setId, { shelf }).pipe(
+          map((set) => setsActions.setChanged({ set })),
+          catchError((error: unknown) => of(callFailed({ what: 'The set stayed where it was', sentence: sentenceOf(error) }))),
+        ),
+      ),
+    ),
+  { functional: true },
+);
+
+export const duplicateSet = createEffect(
+  (actions = inject(Actions), api = inject(Api)) =>
+    actions.pipe(
+      ofType(setsActions.duplicateAskedFor),
+      mergeMap(({ setId }) =>
+        api.duplicateSet(setId).pipe(
+          map((set) => setsActions.setDuplicated({ set })),
+          catchError((error: unknown) => of(callFailed({ what: 'The set was not duplicated', sentence: sentenceOf(error) }))),
+        ),
+      ),
+    ),
+  { functional: true },
 );

@@ -1,4 +1,4 @@
-import type { SetSummary } from '@rundle/core';
+import type { SetSummary, Shelf } from '@rundle/core';
 import { createActionGroup, createFeature, createReducer, emptyProps, on, props } from '@ngrx/store';
 
 export const setsActions = createActionGroup({
@@ -7,6 +7,10 @@ export const setsActions = createActionGroup({
     'Page opened': emptyProps(),
     'List loaded': props<{ sets: SetSummary[] }>(),
     'New set asked for': props<{ title: string }>(),
+    'Shelf chosen': props<{ setId: string; shelf: Shelf }>(),
+    'Set changed': props<{ set: SetSummary }>(),
+    'Duplicate asked for': props<{ setId: string }>(),
+    'Set duplicated': props<{ set: SetSummary }>(),
     'Set made': props<{ set: SetSummary }>(),
   },
 });
@@ -23,6 +27,8 @@ export const setsFeature = createFeature({
   reducer: createReducer(
     initial,
     on(setsActions.listLoaded, (_state, { sets }) => ({ list: sets, loaded: true })),
+    on(setsActions.setChanged, (state, { set }) => ({ ...state, list: state.list.map((one) => (one.id === set.id ? set : one)) })),
+    on(setsActions.setDuplicated, (state, { set }) => ({ ...state, list: [set, ...state.list] })),
     on(setsActions.setMade, (state, { set }) => ({ ...state, list: [set, ...state.list] })),
   ),
 });

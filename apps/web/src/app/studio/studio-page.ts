@@ -6,6 +6,7 @@ import { NzInputModule } from 'ng-zorro-antd/input';
 import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
 import { callFailed } from '../shell/problems';
+import { HouseRulesList } from './house-rules';
 import { Watermarks } from './watermarks';
 
 const FIELDS = [
@@ -22,7 +23,7 @@ const FIELDS = [
 @Component({
   selector: 'rd-studio-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ReactiveFormsModule, NzButtonModule, NzInputModule, Watermarks],
+  imports: [ReactiveFormsModule, NzButtonModule, NzInputModule, HouseRulesList, Watermarks],
   template: `
     <div class="page">
       <h1>Studio</h1>
@@ -47,6 +48,7 @@ const FIELDS = [
           </div>
         </form>
         <rd-watermarks />
+        <rd-house-rules />
       </div>
     </div>
   `,

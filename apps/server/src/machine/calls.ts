@@ -1,0 +1,116 @@
+import { stat } from 'node:fs/promises';
+import { FromMachine, FromMachineResult, MachineFolder, type Problem } from '@rundle/core';
+import { addJobs, type Database, type MasterRow, notify } from '@rundle/store';
+import * as z from 'zod';
+import type { Api } from '../http/api';
+import { inSet } from '../masters/marks';
+import type { Services } from '../services';
+import { findSet, SetParams } from '../sets/find';
+import { listFolder, type MachineFile, picturesIn } from './folders';
+
+export function addMachineCalls(api: Api, { config, database }: Services): void {
+  api.add(
+    {
+      ...{ method: 'get', path: '/api/machine/folders', query: z.object({ path: z.string().max(4096).optional() }), answer: MachineFolder },
+      summary: 'Folders of the machine that pictures may be brought in from',
+    },
+    ({ query }) => listFolder(query.path ?? null, config.roots),
+  );
+
+  api.add(
+    {
+      ...{
+        method: 'post',
+        path: '/api/sets/{setId}/masters/from-machine',
+        params: SetParams,
+        body: FromMachine,
+        answer: FromMachineResult,
+      },
+      summary: 'Brings in the pictures of a folder of the machine; they stay where they are',
+    },
+    async ({ params: { setId }, body }) => {
+      await findSet(database, setId);
+      const { files, refused } = await picturesIn(body.path, body.deeper, config.roots);
+      const added = await addFromMachine(database, setId, files);
+      return { added, known: files.length - added, refused };
+    },
+  );
+
+  api.add(
+    {
+      ...{ method: 'post', path: '/api/sets/{setId}/masters/look-again', params: SetParams },
+      summary: 'Looks whether masters on the machine have changed, vanished or come back',
+    },
+    async ({ params: { setId } }) => {
+      await findSet(database, setId);
+      await lookAgain(database, setId);
+    },
+  );
+}
+
+/** Puts files of the machine at the end of a set; those that are there already, by their place, are passed over. */
+async function addFromMachine(database: Database, setId: string, files: readonly MachineFile[]): Promise<number> {
+  const { sequelize, masters, sets } = database;
+  return sequelize.transaction(async (transaction) => {
+    await sets.findByPk(setId, { transaction, lock: true });
+    const known = await masters.findAll({ where: inSet(setId), attributes: ['sourcePath'], transaction });
+    const places = new Set(known.map(({ sourcePath }) => sourcePath));
+    const last = (await masters.max<number | null, MasterRow>('position', { where: { setId }, transaction })) ?? -1;
+    const rows = await masters.bulkCreate(
+      files
+        .filter(({ path }) => !places.has(path))
+        .map(({ fileName, path, bytes, mtimeMs }, index) => ({
+          ...{ setId, fileName, bytes, sourcePath: path, sourceMtimeMs: mtimeMs, sha256: null },
+          ...{ position: last + 1 + index, state: 'arriving' as const, facts: null, problem: null },
+        })),
+      { transaction },
+    );
+    await readAgain(database, setId, rows, transaction);
+    return rows.length;
+  });
+}
+
+type Transaction = Parameters<typeof notify>[2];
+
+async function readAgain({ sequelize }: Database, setId: string, rows: readonly MasterRow[], transaction: Transaction): Promise<void> {
+  if (rows.length === 0 || !transaction) return;
+  const ids = rows.map(({ id }) => id);
+  await addJobs(
+    sequelize,
+    transaction,
+    'read-master',
+    ids.map((masterId) => ({ masterId })),
+  );
+  await notify(sequelize, { about: 'masters', setId, ids }, transaction);
+}
+
+const GONE: Problem = {
+  code: 'missing',
+  message: 'The file is not there any more. Put it back, or take the picture out of the set.',
+};
+
+/** Compares masters on the machine with what they were when they were read. */
+async function lookAgain(database: Database, setId: string): Promise<void> {
+  const { sequelize, masters } = database;
+  const rows = (await masters.findAll({ where: inSet(setId) })).filter(
+    ({ sourcePath, state }) => sourcePath !== null && state !== 'arriving',
+  );
+  const found = await Promise.all(rows.map(async (row) => ({ row, now: await stat(row.sourcePath ?? '').catch(() => null) })));
+  const gone = found.filter(({ row, now }) => now === null && row.problem?.code !== GONE.code).map(({ row }) => row);
+  const changed = found.flatMap(({ row, now }) =>
+    now && (now.mtimeMs !== row.sourceMtimeMs || now.size !== Number(row.bytes) || row.problem?.code === GONE.code) ? [{ row, now }] : [],
+  );
+  if (gone.length + changed.length === 0) return;
+  await sequelize.transaction(async (transaction) => {
+    for (const row of gone) await row.update({ state: 'failed', problem: { ...GONE, file: row.fileName } }, { transaction });
+    for (const { row, now } of changed)
+      await row.update({ state: 'arriving', bytes: now.size, sourceMtimeMs: now.mtimeMs, sha256: null, problem: null }, { transaction });
+    await notify(sequelize, { about: 'masters', setId, ids: gone.map(({ id }) => id) }, transaction);
+    await readAgain(
+      database,
+      setId,
+      changed.map(({ row }) => row),
+      transaction,
+    );
+  });
+}

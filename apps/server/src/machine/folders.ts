@@ -1,0 +1,112 @@
+import { type Dirent } from 'node:fs';
+import { open, readdir, realpath, stat } from 'node:fs/promises';
+import { dirname, join, sep } from 'node:path';
+import { type MachineFolder, NO_PICTURE, type Problem, SNIFF_BYTES, sniffFormat } from '@rundle/core';
+import { HttpProblem } from '../http/problem';
+
+/** Files that one folder may bring in at a time. */
+const MOST_FILES = 5000;
+/** How deep sub-folders are followed. */
+const DEEPEST = 12;
+
+const byName = new Intl.Collator('en', { numeric: true, sensitivity: 'base' });
+
+/**
+ * The true path of a folder, when it lies in one of the roots: symbolic links that lead out of them do not help.
+ * @throws HttpProblem 403 outside the roots, 404 when there is no such folder
+ */
+export async function inRoots(path: string, roots: readonly string[]): Promise<string> {
+  const real = await realpath(path).catch(() => null);
+  const true_ = await Promise.all(roots.map((root) => realpath(root).catch(() => root)));
+  if (real === null || !(await stat(real)).isDirectory())
+    throw new HttpProblem(404, 'no-folder', 'There is no such folder on this machine (any more). Choose another.');
+  if (!true_.some((root) => real === root || real.startsWith(root.endsWith(sep) ? root : root + sep)))
+    throw new HttpProblem(
+      403,
+      'outside',
+      'Pictures may not be brought in from there. The roots are set where Rundle is started (RUNDLE_ROOTS).',
+    );
+  return real;
+}
+
+/** A folder to choose from; without a path the roots themselves. */
+export async function listFolder(path: string | null, roots: readonly string[]): Promise<MachineFolder> {
+  if (path === null) return { path: null, up: null, folders: roots.map((root) => ({ name: root, path: root })), files: 0 };
+  const real = await inRoots(path, roots);
+  const entries = await entriesOf(real);
+  const up = dirname(real);
+  const folders = entries.filter((entry) => entry.isDirectory()).map(({ name }) => ({ name, path: join(real, name) }));
+  return {
+    ...{ path: real, files: entries.filter((entry) => entry.isFile()).length },
+    up: await inRoots(up, roots).catch(() => null),
+    folders: folders.sort((a, b) => byName.compare(a.name, b.name)),
+  };
+}
+
+/** A picture of the machine, by its name, its place and what tells a changed file from an unchanged one. */
+export interface MachineFile {
+  fileName: string;
+  path: string;
+  bytes: number;
+  mtimeMs: number;
+}
+
+/** All pictures of a folder in natural order, and what else lies there with the reason why it does not come in. */
+export async function picturesIn(
+  folder: string,
+  deeper: boolean,
+  roots: readonly string[],
+): Promise<{ files: MachineFile[]; refused: Problem[] }> {
+  const found: MachineFile[] = [];
+  const refused: Problem[] = [];
+  await walk(await inRoots(folder, roots), 0);
+  return { files: found, refused };
+
+  async function walk(path: string, depth: number): Promise<void> {
+    const entries = (await entriesOf(path)).sort((a, b) => byName.compare(a.name, b.name));
+    for (const entry of entries) {
+      const place = join(path, entry.name);
+      if (entry.isDirectory()) {
+        if (deeper && depth < DEEPEST) await walk(place, depth + 1);
+      } else await take(place, entry.name);
+    }
+  }
+
+  async function take(place: string, fileName: string): Promise<void> {
+    if (found.length >= MOST_FILES)
+      throw new HttpProblem(422, 'too-many', `The folder holds more than ${MOST_FILES} pictures. Bring its sub-folders in one by one.`);
+    try {
+      const real = await realpath(place);
+      await inRoots(dirname(real), roots);
+      const { size, mtimeMs } = await stat(real);
+      const problem = await refusal(real, size);
+      if (problem) refused.push({ ...problem, file: fileName });
+      else found.push({ fileName, path: real, bytes: size, mtimeMs });
+    } catch (error) {
+      const outside = error instanceof HttpProblem && error.code === 'outside';
+      const message = outside
+        ? 'It is a link to somewhere outside the folders that may be used.'
+        : 'It cannot be read, or has just vanished.';
+      refused.push({ code: outside ? 'outside' : 'missing', file: fileName, message });
+    }
+  }
+}
+
+async function refusal(path: string, size: number): Promise<Problem | null> {
+  if (size === 0) return { code: 'empty', message: 'The file is empty. Copy it again from where it came.' };
+  const file = await open(path, 'r');
+  try {
+    const { buffer, bytesRead } = await file.read(Buffer.alloc(SNIFF_BYTES), 0, SNIFF_BYTES, 0);
+    return sniffFormat(buffer.subarray(0, bytesRead)) ? null : { code: 'unreadable', message: NO_PICTURE };
+  } finally {
+    await file.close();
+  }
+}
+
+/** What lies in a folder, without what its owner has hidden. */
+async function entriesOf(path: string): Promise<Dirent[]> {
+  const entries = await readdir(path, { withFileTypes: true }).catch((): never => {
+    throw new HttpProblem(404, 'no-folder', 'The folder cannot be read. It may have vanished, or may not be opened by Rundle.');
+  });
+  return entries.filter(({ name }) => !name.startsWith('.'));
+}

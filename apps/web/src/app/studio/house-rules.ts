@@ -1,0 +1,166 @@
+import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { Store } from '@ngrx/store';
+import { HouseRules, type StoredHouseRules } from '@rundle/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
+import { NzInputModule } from 'ng-zorro-antd/input';
+import { NzSelectModule } from 'ng-zorro-antd/select';
+import { Api } from '../api/api';
+import { sentenceOf } from '../api/problem-of';
+import { callFailed } from '../shell/problems';
+
+const NUMBERS = [
+  ['mostPixels', 'Longest side at most', 'px', 1],
+  ['leastShortSide', 'Short side at least', 'px', 1],
+  ['mostBytes', 'Weight at most', 'KB', 1000],
+] as const;
+type NumberField = (typeof NUMBERS)[number][0];
+
+/** What receivers demand: written down once, chosen for a set under Vet. Each value is kept as soon as it is left. */
+@Component({
+  selector: 'rd-house-rules',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [FormsModule, NzButtonModule, NzInputModule, NzSelectModule],
+  template: `
+    <h2>House rules</h2>
+    <p class="soft lead">What a receiver demands. Choose one for a set under Vet: masters are held against it there, outputs under Plan.</p>
+    <ul>
+      @for (house of list(); track house.id) {
+        <li>
+          <input
+            nz-input
+            class="title"
+            aria-label="Name of the receiver"
+            maxlength="120"
+            [ngModel]="house.rules.title"
+            [ngModelOptions]="{ updateOn: 'blur' }"
+            (ngModelChange)="change(house, { title: $event })"
+          />
+          @for (field of numbers; track field[0]) {
+            <label [for]="field[0] + house.id">
+              <span class="soft">{{ field[1] }}, {{ field[2] }}</span>
+              <input
+                nz-input
+                inputmode="numeric"
+                placeholder="any"
+                [id]="field[0] + house.id"
+                [ngModel]="shown(house, field[0], field[3])"
+                [ngModelOptions]="{ updateOn: 'blur' }"
+                (ngModelChange)="changeNumber(house, field[0], field[3], $event)"
+              />
+            </label>
+          }
+          <nz-select
+            nzMode="multiple"
+            nzPlaceHolder="Any type"
+            [ngModel]="house.rules.types"
+            (ngModelChange)="change(house, { types: $event })"
+          >
+            @for (type of types; track type) {
+              <nz-option [nzValue]="type" [nzLabel]="type.toUpperCase()" />
+            }
+          </nz-select>
+          <nz-select
+            nzMode="multiple"
+            nzPlaceHolder="Any colours"
+            [ngModel]="house.rules.spaces"
+            (ngModelChange)="change(house, { spaces: $event })"
+          >
+            @for (space of spaces; track space[0]) {
+              <nz-option [nzValue]="space[0]" [nzLabel]="space[1]" />
+            }
+          </nz-select>
+          <button nz-button nzType="text" [attr.aria-label]="'Take ' + house.rules.title + ' away'" (click)="remove(house)">
+            Take away
+          </button>
+        </li>
+      }
+    </ul>
+    <button nz-button (click)="add()">Write down another receiver</button>
+  `,
+  styles: `
+    :host {
+      display: block;
+      margin-top: 32px;
+    }
+    .lead {
+      margin-bottom: 8px;
+    }
+    ul {
+      margin: 0 0 12px;
+      padding: 0;
+      list-style: none;
+    }
+    li {
+      display: grid;
+      grid-template-columns: minmax(150px, 1fr) repeat(3, 138px) 150px 150px auto;
+      gap: 10px;
+      align-items: end;
+      padding: 10px 0;
+      border-bottom: 1px solid var(--line);
+    }
+    .title {
+      font-weight: 600;
+    }
+    label span {
+      display: block;
+      font-size: 13px;
+    }
+    label input {
+      text-align: right;
+    }
+  `,
+})
+export class HouseRulesList {
+  private readonly api = inject(Api);
+  private readonly store = inject(Store);
+  protected readonly list = signal<StoredHouseRules[]>([]);
+  protected readonly numbers = NUMBERS;
+  protected readonly types = ['jpeg', 'webp', 'avif', 'png', 'tiff'] as const;
+  protected readonly spaces = [
+    ['srgb', 'sRGB'],
+    ['display-p3', 'Display P3'],
+    ['adobe-rgb', 'Adobe RGB'],
+  ] as const;
+
+  constructor() {
+    this.api.houseRules().subscribe({ next: (list) => this.list.set(list), error: this.failed('The house rules could not be loaded') });
+  }
+
+  protected shown({ rules }: StoredHouseRules, field: NumberField, unit: number): string {
+    const value = rules[field];
+    return value === null ? '' : String(value / unit);
+  }
+
+  protected changeNumber(house: StoredHouseRules, field: NumberField, unit: number, text: string): void {
+    const value = Math.round(Number(text.replace(',', '.')) * unit);
+    this.change(house, { [field]: text.trim() === '' ? null : value });
+  }
+
+  protected change({ id, rules }: StoredHouseRules, part: Partial<HouseRules>): void {
+    this.api.saveHouseRules(id, { ...rules, ...part }).subscribe({
+      next: (saved) => this.list.update((list) => list.map((one) => (one.id === id ? saved : one))),
+      error: (error: unknown) => {
+        this.failed('The house rules were not changed')(error);
+        // What stands in the field is not what is kept: show that again.
+        this.list.update((list) => list.map((one) => (one.id === id ? { ...one, rules: { ...one.rules } } : one)));
+      },
+    });
+  }
+
+  protected add(): void {
+    this.api.addHouseRules(HouseRules.parse({ title: 'A receiver' })).subscribe({
+      next: (made) => this.list.update((list) => [...list, made]),
+      error: this.failed('The house rules were not written down'),
+    });
+  }
+
+  protected remove({ id }: StoredHouseRules): void {
+    this.api.removeHouseRules(id).subscribe({
+      next: () => this.list.update((list) => list.filter((one) => one.id !== id)),
+      error: this.failed('The house rules were not taken away'),
+    });
+  }
+
+  private readonly failed = (what: string) => (error: unknown) => this.store.dispatch(callFailed({ what, sentence: sentenceOf(error) }));
+}
