@@ -206,7 +206,26 @@ describe('a photographer', () => {
     await browser.find('.js-plotly-plot .scatterlayer .point');
     await (await browser.find('[data-code="too-small"]')).findElement(By.xpath(".//button[contains(.,'Show in Gather')]")).click();
     await browser.says('– 5 shown');
+    // The receiver's house rules are chosen under Vet and told in the run sheet.
+    await click('Vet');
+    await (await browser.find('nz-select')).click();
+    await (await browser.find(By.xpath("//nz-option-item[contains(., 'Regatta Club')]"))).click();
+    await click('Plan');
+    await browser.says('Regatta Club takes 1200 px at most');
     expect(await browser.consoleErrors()).toEqual([]);
+  });
+
+  it('duplicates a set, puts it into the bin and back', async () => {
+    await browser.driver.get(`${application.url}/sets`);
+    const row = (title: string, words: string) =>
+      browser.find(By.xpath(`//li[.//strong[normalize-space()='${title}']]//button[normalize-space()='${words}']`));
+    await (await row('Mixed lot', 'Duplicate')).click();
+    await (await row('Mixed lot (2)', 'Bin')).click();
+    await browser.says('Bin 1');
+    await click('Bin 1');
+    await (await row('Mixed lot (2)', 'Put back')).click();
+    await browser.says('Bin 0');
+    await browser.says('The bin is empty');
   });
 
   it('changes a preset where its words stand, by keyboard, and saves the next version', async () => {

@@ -16,7 +16,7 @@ import { NzSelectModule } from 'ng-zorro-antd/select';
         nz-input
         nzSize="small"
         type="search"
-        placeholder="Name, tag or keyword"
+        placeholder="Name, tag, keyword"
         aria-label="Name, tag or keyword"
         [ngModel]="filter().text"
         (ngModelChange)="change({ text: $event })"
@@ -97,12 +97,12 @@ import { NzSelectModule } from 'ng-zorro-antd/select';
       gap: 5px;
     }
     input {
-      width: 150px;
+      width: 140px;
     }
     nz-select {
-      width: 100px;
+      width: 98px;
       &.wide {
-        width: 112px;
+        width: 106px;
       }
     }
   `,

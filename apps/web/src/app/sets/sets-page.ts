@@ -180,6 +180,10 @@ import { setsActions, setsFeature } from './sets.store';
       flex-direction: column;
       align-items: flex-start;
       width: 92px;
+      button {
+        font-weight: 400;
+        color: var(--ink-soft);
+      }
     }
     li a {
       display: grid;

@@ -81,12 +81,15 @@ type NumberField = (typeof NUMBERS)[number][0];
   styles: `
     :host {
       display: block;
-      margin-top: 32px;
+      grid-column: 1 / -1;
+      margin-top: 8px;
     }
     .lead {
+      max-width: none;
       margin-bottom: 8px;
     }
     ul {
+      max-width: none;
       margin: 0 0 12px;
       padding: 0;
       list-style: none;

@@ -64,10 +64,10 @@ export class SetChart implements AfterViewInit, OnDestroy {
 const FONT = { family: '"Source Sans 3 Variable", sans-serif', size: 13, color: '#21282b' };
 const AXIS = { gridcolor: '#dbd9d2', zeroline: false, rangemode: 'tozero' };
 const LAYOUT = {
-  ...{ font: FONT, height: 340, margin: { l: 62, r: 12, t: 8, b: 100 }, paper_bgcolor: 'rgba(0,0,0,0)', plot_bgcolor: '#fdfdfb' },
+  ...{ font: FONT, height: 340, margin: { l: 62, r: 12, t: 8, b: 48 }, paper_bgcolor: 'rgba(0,0,0,0)', plot_bgcolor: '#fdfdfb' },
   xaxis: { ...AXIS, title: { text: 'Megapixels' } },
   yaxis: { ...AXIS, title: { text: 'Weight, MB' } },
-  ...{ legend: { orientation: 'h', x: 0, y: -0.2, yanchor: 'top' }, hovermode: 'closest', showlegend: true },
+  ...{ legend: { x: 1, xanchor: 'right', y: 1, bgcolor: 'rgba(253,253,251,0.85)' }, hovermode: 'closest', showlegend: true },
 };
 const CONFIG = { displayModeBar: false, showSendToCloud: false, responsive: false };
 
