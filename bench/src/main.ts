@@ -2,6 +2,7 @@ import { copyFileSync, mkdirSync, readdirSync, rmSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
+import { arrival, largeSet } from './gather';
 import { each, median, memoryOf, presetFile, ROOT, rundle, work } from './measure';
 import { type Growth, type Row, writeReport } from './report';
 
@@ -184,7 +185,10 @@ async function growthByPixels(): Promise<Growth> {
 }
 
 const base = copies('two-hundred', readdirSync(join(ROOT, 'demo/base')), join(ROOT, 'demo/base'), 9).slice(0, 200);
-const rows = [againstVips(), againstImageMagick(), fourSizes(), ceiling(), unchanged(base), await deepTiffs()];
+const rows = [
+  ...[againstVips(), againstImageMagick(), fourSizes(), ceiling(), unchanged(base), await deepTiffs()],
+  ...[await arrival(large, ROUNDS), ...(await largeSet())],
+];
 const growth = [growthByCount(), await growthByPixels()];
 process.stdout.write(writeReport(rows, growth));
 rmSync(work, { recursive: true });
