@@ -2,6 +2,7 @@ import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { Application } from './application';
+import { Key } from 'selenium-webdriver';
 import { Browser } from './browser';
 
 /*
@@ -26,12 +27,33 @@ try {
   await picture('sets');
   await click('Lantern evening');
   await browser.says('24 pictures');
+  const cards = await browser.all('rd-master-card');
+  await cards[1]!.click();
+  await browser.driver.actions().sendKeys('+', 't').perform();
+  await browser.driver.actions().sendKeys('hero', Key.ENTER).perform();
+  await cards[3]!.click();
+  await browser.driver.actions().sendKeys('-').perform();
+  await cards[1]!.click();
   await picture('gather');
+  await browser.driver.actions().sendKeys(Key.ENTER).perform();
+  await browser.says('by its tables');
+  await picture('facts');
+  await browser.driver.actions().sendKeys(Key.ESCAPE).perform();
+  await click('Table');
+  await picture('table');
+  await click('Sheet');
+  // Nothing is left out of the run that the next pictures show.
+  await (await browser.all('rd-master-card'))[3]!.click();
+  await browser.driver.actions().sendKeys('-').perform();
   await click('Plan');
   await click('Gallery 2048');
   await click('Blog 900');
   await browser.says('46 files, about');
   await picture('plan');
+  await click('Vet');
+  await browser.find('.js-plotly-plot .scatterlayer .point');
+  await picture('vet');
+  await click('Plan');
   await (await browser.find('button.run')).click();
   await browser.says(/1[0-9] of 48/, 120_000);
   await picture('run');

@@ -1,8 +1,6 @@
-import { createHash } from 'node:crypto';
-import { createReadStream } from 'node:fs';
 import { problemOf } from '@rundle/core';
 import type { RenderPool } from '@rundle/render';
-import { type Database, type JobOf, notify, type Storage } from '@rundle/store';
+import { type Database, type JobOf, notify, sha256Of, type Storage } from '@rundle/store';
 
 /** Reads the facts of a master that has come in and makes its small picture; what is wrong is written down beside it. */
 export async function readMaster(
@@ -15,7 +13,7 @@ export async function readMaster(
   if (!master) return; // taken out again meanwhile
   try {
     const path = storage.placeOf(master);
-    const sha256 = master.sha256 ?? (await hashOf(path));
+    const sha256 = master.sha256 ?? (await sha256Of(path));
     const facts = await pool.facts(path, storage.proxy(sha256));
     // The file's own rating is where the stars begin; one that has changed keeps those it has got since.
     const stars = master.facts ? master.stars : (facts.rating ?? 0);
@@ -24,10 +22,4 @@ export async function readMaster(
     await master.update({ state: 'failed', facts: null, problem: { ...problemOf(error, 'unreadable'), file: master.fileName } });
   }
   await notify(database.sequelize, { about: 'masters', setId: master.setId, ids: [master.id] });
-}
-
-async function hashOf(path: string): Promise<string> {
-  const hash = createHash('sha256');
-  for await (const chunk of createReadStream(path)) hash.update(chunk as Buffer);
-  return hash.digest('hex');
 }

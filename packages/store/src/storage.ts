@@ -1,3 +1,5 @@
+import { createHash } from 'node:crypto';
+import { createReadStream } from 'node:fs';
 import { join } from 'node:path';
 import { fileSafe } from '@rundle/core';
 
@@ -29,4 +31,11 @@ export class Storage {
   outputs({ id, title }: { id: string; title: string }): string {
     return join(this.data, 'outputs', `${fileSafe(title)} ${id.slice(0, 8)}`);
   }
+}
+
+/** SHA-256 of a file, in hexadecimal, read piece by piece. */
+export async function sha256Of(path: string): Promise<string> {
+  const hash = createHash('sha256');
+  for await (const chunk of createReadStream(path)) hash.update(chunk as Buffer);
+  return hash.digest('hex');
 }

@@ -1,9 +1,10 @@
 import { stat } from 'node:fs/promises';
 import { FromMachine, FromMachineResult, MachineFolder, type Problem } from '@rundle/core';
-import { addJobs, type Database, type MasterRow, notify } from '@rundle/store';
+import { type Database, type MasterRow, notify } from '@rundle/store';
 import * as z from 'zod';
 import type { Api } from '../http/api';
 import { inSet } from '../masters/marks';
+import { queueReading } from '../masters/queue-reading';
 import type { Services } from '../services';
 import { findSet, SetParams } from '../sets/find';
 import { listFolder, type MachineFile, picturesIn } from './folders';
@@ -65,23 +66,9 @@ async function addFromMachine(database: Database, setId: string, files: readonly
         })),
       { transaction },
     );
-    await readAgain(database, setId, rows, transaction);
+    await queueReading(database, setId, rows, transaction);
     return rows.length;
   });
-}
-
-type Transaction = Parameters<typeof notify>[2];
-
-async function readAgain({ sequelize }: Database, setId: string, rows: readonly MasterRow[], transaction: Transaction): Promise<void> {
-  if (rows.length === 0 || !transaction) return;
-  const ids = rows.map(({ id }) => id);
-  await addJobs(
-    sequelize,
-    transaction,
-    'read-master',
-    ids.map((masterId) => ({ masterId })),
-  );
-  await notify(sequelize, { about: 'masters', setId, ids }, transaction);
 }
 
 const GONE: Problem = {
@@ -106,7 +93,7 @@ async function lookAgain(database: Database, setId: string): Promise<void> {
     for (const { row, now } of changed)
       await row.update({ state: 'arriving', bytes: now.size, sourceMtimeMs: now.mtimeMs, sha256: null, problem: null }, { transaction });
     await notify(sequelize, { about: 'masters', setId, ids: gone.map(({ id }) => id) }, transaction);
-    await readAgain(
+    await queueReading(
       database,
       setId,
       changed.map(({ row }) => row),

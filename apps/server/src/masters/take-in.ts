@@ -1,10 +1,10 @@
-import { createHash, randomUUID } from 'node:crypto';
-import { createReadStream } from 'node:fs';
+import { randomUUID } from 'node:crypto';
 import { chmod, copyFile, link, mkdir, open, rename, rm, stat } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { NO_PICTURE, ProblemError, SNIFF_BYTES, sniffFormat, type Twin } from '@rundle/core';
-import { addJobs, type Database, type MasterRow, notify, type Storage } from '@rundle/store';
+import { type Database, type MasterRow, sha256Of, type Storage } from '@rundle/store';
 import { inSet } from './marks';
+import { queueReading } from './queue-reading';
 
 /** A file that has come in whole and lies in the store. */
 export interface Stored {
@@ -22,7 +22,7 @@ export async function takeIn(storage: Storage, path: string, fileName: string): 
   try {
     const { size } = await stat(path);
     await refuseOthers(path, fileName, size);
-    const sha256 = await hashOf(path);
+    const sha256 = await sha256Of(path);
     const place = storage.master(sha256);
     await mkdir(dirname(place), { recursive: true });
     await chmod(path, 0o444);
@@ -33,15 +33,9 @@ export async function takeIn(storage: Storage, path: string, fileName: string): 
   }
 }
 
-async function hashOf(path: string): Promise<string> {
-  const hash = createHash('sha256');
-  for await (const chunk of createReadStream(path)) hash.update(chunk as Buffer);
-  return hash.digest('hex');
-}
-
 /** Takes a file of this machine into the store: by a hard link where the disk allows, else as a copy. */
 export async function storeFile(storage: Storage, path: string, fileName: string): Promise<Stored> {
-  const sha256 = await hashOf(path);
+  const sha256 = await sha256Of(path);
   const place = storage.master(sha256);
   await mkdir(dirname(place), { recursive: true });
   const { size } = await stat(path);
@@ -90,14 +84,7 @@ export async function addMasters(
       fresh.map((file, index) => ({ ...file, setId, position: last + 1 + index, state: 'arriving', facts: null, problem: null })),
       { transaction },
     );
-    const ids = rows.map(({ id }) => id);
-    await addJobs(
-      sequelize,
-      transaction,
-      'read-master',
-      ids.map((masterId) => ({ masterId })),
-    );
-    if (ids.length) await notify(sequelize, { about: 'masters', setId, ids }, transaction);
+    await queueReading(database, setId, rows, transaction);
     const left = files.flatMap(({ fileName, sha256 }) => {
       const of = twinOf(sha256);
       return of === undefined ? [] : [{ fileName, sha256, of }];

@@ -1,11 +1,12 @@
 import { randomUUID } from 'node:crypto';
 import { NewSet, SetChange, SetDetail, SetSummary } from '@rundle/core';
-import { addJobs, type MasterRow, notify } from '@rundle/store';
+import { type MasterRow, notify } from '@rundle/store';
 import type { CreationAttributes } from 'sequelize';
 import * as z from 'zod';
 import type { Api } from '../http/api';
 import { HttpProblem } from '../http/problem';
 import { inSet } from '../masters/marks';
+import { queueReading } from '../masters/queue-reading';
 import type { Services } from '../services';
 import { findSet, SetParams } from './find';
 import { setDetail, setSummaries } from './summaries';
@@ -64,12 +65,7 @@ export function addSetCalls(api: Api, { database }: Services): void {
         );
         // Pictures that were still being read are read for both.
         const reading = await masters.findAll({ where: { ...inSet(made.id), state: 'arriving' }, transaction });
-        await addJobs(
-          sequelize,
-          transaction,
-          'read-master',
-          reading.map(({ id }) => ({ masterId: id })),
-        );
+        await queueReading(database, made.id, reading, transaction);
         return made;
       });
       return setDetail(database, copy.id);
