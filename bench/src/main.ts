@@ -37,7 +37,7 @@ const row = (what: string, ours: string, against: string, goal: string, figures:
 };
 const pace = (files: readonly string[], times: readonly number[]) => `${(files.length / median(times)).toFixed(2)} a second`;
 
-const large = copies('large', JPEGS, MASTERS, 12);
+const large = copies('large', JPEGS, MASTERS, 8);
 const gallery = presetFile('gallery', { size: { px: 2048 } });
 rundle([gallery], large.slice(0, 4)); // warms the disk's cache
 
@@ -68,7 +68,7 @@ function againstVips(): Row {
 }
 
 function againstImageMagick(): Row {
-  const some = large.slice(0, 24);
+  const some = large.slice(0, 16);
   const steps = [
     '-auto-orient',
     '-filter',

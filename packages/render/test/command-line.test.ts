@@ -93,7 +93,7 @@ describe('rundle', () => {
     const nine = events.find(({ file }) => String(file).endsWith('b 9.jpg'));
     expect(nine).toMatchObject({ width: 900, height: 600, format: 'jpeg', bits: 8, profile: null, title: 'Nine', gps: true });
     const codes = (nine?.['findings'] as { code: string }[]).map(({ code }) => code);
-    expect(codes).toEqual(['no-profile', 'rights-missing', 'place-present']);
+    expect(codes).toEqual(['no-profile', 'already-small', 'rights-missing', 'place-present']);
     expect(events.find(({ file }) => String(file).endsWith('missing.jpg'))).toMatchObject({ error: { code: 'missing' } });
   });
 });

@@ -58,7 +58,7 @@ describe('facts', () => {
         rights: { creator: 'Orla Vessby', copyright: null },
       },
     });
-    expect(masterFindings(facts, 'lanterns.jpg').map(({ code }) => code)).toEqual(['not-srgb', 'place-present']);
+    expect(masterFindings(facts, 'lanterns.jpg').map(({ code }) => code)).toEqual(['already-small', 'place-present', 'not-srgb']);
   });
 
   it('with a proxy expect a weight that is near the real one', async () => {

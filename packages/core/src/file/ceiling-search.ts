@@ -15,7 +15,8 @@ export interface CeilingResult<T> {
 /**
  * Finds the highest quality whose file is not above the ceiling. The logarithm of the weight is nearly straight in
  * quality, so a secant on it comes close in a step or two; bracketing keeps the answer exact, that is, the next quality
- * up has been seen to be too heavy.
+ * up has been seen to be too heavy. Where the curve is so flat that steps would be short, they double, and every third is a
+ * bisection.
  * @param encode called with whole qualities from `floor` to `most`; heavier quality must not give a lighter file by much
  * @param most the quality asked for, 1-100: never exceeded
  */
@@ -34,13 +35,13 @@ export async function searchCeiling<T extends { bytes: number }>(
   const bottom = Math.min(floor, most);
   let heavy = top;
   let light: typeof top | null = null;
-  let next = guess(heavy, null, bottom, ceiling);
+  let next = guess(heavy, null, bottom, ceiling, 0);
   while (next < heavy.quality && next > (light?.quality ?? bottom - 1)) {
     const tried = await at(next);
     if (tried.file.bytes <= ceiling) light = tried;
     else heavy = tried;
     if (!light && heavy.quality === bottom) return { fits: false, ...heavy, encodes };
-    next = guess(heavy, light, bottom, ceiling);
+    next = guess(heavy, light, bottom, ceiling, encodes);
   }
   return light ? { fits: true, ...light, encodes } : { fits: false, ...heavy, encodes };
 }
@@ -53,9 +54,11 @@ interface Tried {
 /** Without a light end: bytes fall by about 2.2 % per step of quality. */
 const USUAL_SLOPE = 0.022;
 
-function guess(heavy: Tried, light: Tried | null, bottom: number, ceiling: number): number {
+/** @param tried how often the picture has been encoded */
+function guess(heavy: Tried, light: Tried | null, bottom: number, ceiling: number, tried: number): number {
   const over = Math.log(heavy.file.bytes / ceiling);
-  if (!light) return Math.max(bottom, Math.min(heavy.quality - 1, Math.floor(heavy.quality - over / USUAL_SLOPE)));
+  if (!light) return Math.max(bottom, heavy.quality - Math.max(2 ** tried - 1, 1, Math.ceil(over / USUAL_SLOPE)));
+  if (tried % 3 === 0) return Math.floor((heavy.quality + light.quality) / 2);
   const slope = Math.log(heavy.file.bytes / light.file.bytes) / (heavy.quality - light.quality);
   const secant = slope > 0 ? Math.floor(heavy.quality - over / slope) : Math.floor((heavy.quality + light.quality) / 2);
   return Math.min(heavy.quality - 1, Math.max(light.quality + 1, secant));

@@ -83,7 +83,7 @@ const ROW_GAP = 16;
       }
       &:focus-visible .cursor {
         outline: 2px dotted var(--petrol);
-        outline-offset: 4px;
+        outline-offset: -2px;
       }
     }
     .row {

@@ -97,12 +97,14 @@ import { NzSelectModule } from 'ng-zorro-antd/select';
       gap: 5px;
     }
     input {
-      width: 140px;
+      width: 124px;
+      font-size: 14px;
     }
     nz-select {
-      width: 98px;
+      width: 100px;
+      font-size: 14px;
       &.wide {
-        width: 106px;
+        width: 98px;
       }
     }
   `,

@@ -87,7 +87,7 @@ import { NzInputModule } from 'ng-zorro-antd/input';
       background: var(--petrol-wash);
     }
     input {
-      width: 130px;
+      width: 96px;
     }
     .tag {
       padding: 0 8px;

@@ -71,6 +71,7 @@ export const CARD_TEXT = 14 + 5 + 19 + 3 * 18;
       border-radius: var(--radius);
       &.selected {
         outline: 3px solid var(--petrol);
+        outline-offset: -3px;
         background: var(--surround-chosen);
       }
     }
