@@ -1,5 +1,5 @@
 // @ts-check
-// npm run bench: sets up what is compared with, runs the comparisons, writes docs/bench.md.
+// npm run bench [-- part ...]: sets up what is compared with, runs the comparisons, writes docs/bench.md.
 import { spawnSync } from 'node:child_process';
 import { bundlePrograms } from './setup/bundle.mjs';
 import { ROOT } from './setup/stale.mjs';
@@ -11,5 +11,8 @@ installDebianPackages(['perl', 'libvips-tools', 'imagemagick', 'chromium', 'chro
 await installPackages();
 await bundlePrograms();
 await makeDemo();
-const { status } = spawnSync(process.execPath, ['--import', 'tsx', 'bench/src/main.ts'], { cwd: ROOT, stdio: 'inherit' });
+const { status } = spawnSync(process.execPath, ['--import', 'tsx', 'bench/src/main.ts', ...process.argv.slice(2)], {
+  cwd: ROOT,
+  stdio: 'inherit',
+});
 process.exit(status ?? 1);

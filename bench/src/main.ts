@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import { arrival, largeSet } from './gather';
 import { each, median, memoryOf, presetFile, ROOT, rundle, work } from './measure';
-import { type Growth, type Row, writeReport } from './report';
+import { type Growth, type Measured, type Row, writeReport } from './report';
 
 /*
  * What the engine does in a second, against general-purpose tools of Debian, in turns, so that a machine whose speed drifts is
@@ -184,11 +184,21 @@ async function growthByPixels(): Promise<Growth> {
   return { what: 'Megapixels of a JPEG to long edge 2048', x, secondsEach };
 }
 
-const base = copies('two-hundred', readdirSync(join(ROOT, 'demo/base')), join(ROOT, 'demo/base'), 9).slice(0, 200);
-const rows = [
-  ...[againstVips(), againstImageMagick(), fourSizes(), ceiling(), unchanged(base), await deepTiffs()],
-  ...[await arrival(large, ROUNDS), ...(await largeSet())],
-];
-const growth = [growthByCount(), await growthByPixels()];
-process.stdout.write(writeReport(rows, growth));
+/** Each part can be measured by itself, `npm run bench -- gather`; the report keeps what the others said last. */
+const PARTS: Record<string, () => Promise<Measured>> = {
+  vips: () => Promise.resolve({ rows: [againstVips()] }),
+  engine: async () => {
+    const base = copies('two-hundred', readdirSync(join(ROOT, 'demo/base')), join(ROOT, 'demo/base'), 9).slice(0, 200);
+    return { rows: [againstImageMagick(), fourSizes(), ceiling(), unchanged(base), await deepTiffs()] };
+  },
+  gather: async () => ({ rows: [await arrival(large, ROUNDS), ...(await largeSet())] }),
+  growth: async () => ({ growth: [growthByCount(), await growthByPixels()] }),
+};
+
+const wanted = process.argv.slice(2);
+const unknown = wanted.filter((part) => !(part in PARTS));
+if (unknown.length) throw new Error(`There is no part ${unknown.join(', ')}. The parts are ${Object.keys(PARTS).join(', ')}.`);
+const measured: Record<string, Measured> = {};
+for (const part of wanted.length ? wanted : Object.keys(PARTS)) measured[part] = await PARTS[part]!();
+process.stdout.write(writeReport(measured));
 rmSync(work, { recursive: true });

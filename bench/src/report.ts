@@ -1,4 +1,4 @@
-import { readFileSync, writeFileSync } from 'node:fs';
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { join } from 'node:path';
 import { ROOT } from './measure';
@@ -25,12 +25,33 @@ export interface Growth {
 
 const number = (value: number): string => (value >= 100 ? value.toFixed(0) : value.toFixed(2));
 
-/** Writes docs/bench.md and the page of charts beside it. */
-export function writeReport(rows: readonly Row[], growth: readonly Growth[]): string {
+/** What one part of the bench found. */
+export interface Measured {
+  rows?: Row[];
+  growth?: Growth[];
+}
+
+/** The parts in the order in which they are reported, with the day on which each was measured. */
+const KEPT = join(ROOT, 'docs/bench.json');
+type Kept = Record<string, Measured & { day: string }>;
+const ORDER = ['vips', 'engine', 'gather', 'growth'];
+
+/** Writes docs/bench.md and the page of charts beside it: what was measured now, and what was last measured of the rest. */
+export function writeReport(measured: Record<string, Measured>): string {
   const machine = `${cpus().length} cores (${cpus()[0]?.model.trim()})`;
-  const lines = rows.map(
-    ({ what, ours, against, goal, figures, figure, met }) =>
-      `| ${what} | ${ours} | ${against} | ${goal} | **${number(figure)}**${met ? '' : ' (not met)'} | ${figures.map(number).join(', ')} |`,
+  const before = existsSync(KEPT) ? (JSON.parse(readFileSync(KEPT, 'utf8')) as Kept) : {};
+  const day = new Date().toISOString().slice(0, 16).replace('T', ' ');
+  const kept: Kept = { ...before };
+  for (const [part, found] of Object.entries(measured)) kept[part] = { ...found, day };
+  writeFileSync(KEPT, `${JSON.stringify(kept, null, 2)}\n`);
+  const parts = ORDER.flatMap((part) => kept[part] ?? []);
+  const rows = parts.flatMap(({ rows = [] }) => rows);
+  const growth = parts.flatMap(({ growth = [] }) => growth);
+  const lines = parts.flatMap(({ rows = [], day }) =>
+    rows.map(
+      ({ what, ours, against, goal, figures, figure, met }) =>
+        `| ${what} | ${ours} | ${against} | ${goal} | **${number(figure)}**${met ? '' : ' (not met)'} | ${figures.map(number).join(', ')} | ${day} |`,
+    ),
   );
   const tables = growth.map(
     ({ what, x, secondsEach }) => `| ${what} | ${x.map((at, index) => `${at}: ${secondsEach[index]?.toFixed(3)} s`).join(', ')} |`,
@@ -40,8 +61,8 @@ export function writeReport(rows: readonly Row[], growth: readonly Growth[]): st
 Made by \`npm run bench\` on ${machine}. Ratios are measured in turns in one run, whole processes from start to end; absolute figures hold
 for this machine only. [bench.html](bench.html) shows them as charts (open it from a checkout in which \`npm ci\` has run).
 
-| what | ours | against | goal | figure (median) | each round |
-| --- | --- | --- | --- | --- | --- |
+| what | ours | against | goal | figure (median) | each round | measured |
+| --- | --- | --- | --- | --- | --- | --- |
 ${lines.join('\n')}
 
 How it grows, in seconds per picture:

@@ -82,8 +82,8 @@ const ROW_GAP = 16;
         outline: none;
       }
       &:focus-visible .cursor {
-        outline: 2px dotted var(--petrol);
-        outline-offset: -2px;
+        background: var(--petrol-wash);
+        box-shadow: inset 0 -2px 0 var(--petrol);
       }
     }
     .row {
