@@ -152,7 +152,7 @@ export class Arrivals {
   }
 
   protected answerDeeper(bring: boolean): void {
-    this.store.dispatch(arriveActions.deeperAnswered({ setId: this.setId(), bring }));
+    this.store.dispatch(arriveActions.deeperAnswered({ setId: this.setId(), files: this.deeper(), bring }));
   }
 
   protected answerTwins(bring: boolean): void {

@@ -1,6 +1,5 @@
 import { inject } from '@angular/core';
 import { Actions, createEffect, ofType } from '@ngrx/effects';
-import { Store } from '@ngrx/store';
 import { NzNotificationService } from 'ng-zorro-antd/notification';
 import { catchError, concat, EMPTY, filter, from, ignoreElements, map, mergeMap, of, takeUntil, tap, throttleTime } from 'rxjs';
 import { Api } from '../api/api';
@@ -8,7 +7,7 @@ import { sentenceOf } from '../api/problem-of';
 import { counted } from '../look/figures';
 import { setActions } from '../set/set.store';
 import { callFailed } from '../shell/problems';
-import { arriveActions, arriveFeature } from './arrive.store';
+import { arriveActions } from './arrive.store';
 import { sendFile, type Sent } from './send-file';
 
 /** Files sent at a time. */
@@ -27,16 +26,12 @@ export const beginDropped = createEffect(
 );
 
 export const answerDeeper = createEffect(
-  (actions = inject(Actions), store = inject(Store)) => {
-    let waiting: File[] = [];
-    // The reducer empties the list with the answer, so that it is remembered here.
-    store.select(arriveFeature.selectDeeper).subscribe((files) => (waiting = files.length ? files : waiting));
-    return actions.pipe(
+  (actions = inject(Actions)) =>
+    actions.pipe(
       ofType(arriveActions.deeperAnswered),
-      filter(({ bring }) => bring && waiting.length > 0),
-      map(({ setId }) => arriveActions.begun({ setId, files: waiting, at: Date.now() })),
-    );
-  },
+      filter(({ bring, files }) => bring && files.length > 0),
+      map(({ setId, files }) => arriveActions.begun({ setId, files, at: Date.now() })),
+    ),
   { functional: true },
 );
 

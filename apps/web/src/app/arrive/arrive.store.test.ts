@@ -38,6 +38,8 @@ describe('arrivals', () => {
     ]);
     const asked = after(arriveActions.dropped({ setId: 's', files: found }));
     expect(asked.deeper.map(({ name }) => name)).toEqual(['b.jpg']);
-    expect(arriveFeature.reducer(asked, arriveActions.deeperAnswered({ setId: 's', bring: false })).deeper).toEqual([]);
+    expect(arriveFeature.reducer(asked, arriveActions.deeperAnswered({ setId: 's', files: asked.deeper, bring: false })).deeper).toEqual(
+      [],
+    );
   });
 });

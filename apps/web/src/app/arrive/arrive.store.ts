@@ -15,7 +15,7 @@ export const arriveActions = createActionGroup({
   source: 'Arrive',
   events: {
     Dropped: props<{ setId: string; files: FoundFile[] }>(),
-    'Deeper answered': props<{ setId: string; bring: boolean }>(),
+    'Deeper answered': props<{ setId: string; files: File[]; bring: boolean }>(),
     Begun: props<{ setId: string; files: File[]; at: number }>(),
     'Upload begun': props<{ upload: Upload }>(),
     'Upload went on': props<{ id: string; sent: number }>(),
