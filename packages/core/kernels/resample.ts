@@ -65,6 +65,31 @@ export function downPairs(rows: usize, count: i32, weights: usize, length: i32, 
 }
 
 /**
+ * The same where the width stays, so that these sums are the result already.
+ * @param scale what makes a sum a part of 65,535, @param offset what is then added, the half for rounding included
+ * @param out u16, 65,535 is full scale; up to 15 more are written
+ */
+// prettier-ignore
+export function downPairsToWords(rows: usize, count: i32, weights: usize, length: i32, scale: f32, offset: f32, out: usize): void {
+  const factor = f32x4.splat(scale);
+  const base = f32x4.splat(offset);
+  for (let x = 0; x < length; x += 16) {
+    let s0 = i32x4.splat(0), s1 = i32x4.splat(0), s2 = i32x4.splat(0), s3 = i32x4.splat(0);
+    for (let k = 0; k < count; k++) {
+      const from = <usize>load<u32>(rows + 4 * k) + 4 * x;
+      const w = v128.load32_splat(weights + 4 * k);
+      s0 = i32x4.add(s0, i32x4.dot_i16x8_s(v128.load(from), w));
+      s1 = i32x4.add(s1, i32x4.dot_i16x8_s(v128.load(from, 16), w));
+      s2 = i32x4.add(s2, i32x4.dot_i16x8_s(v128.load(from, 32), w));
+      s3 = i32x4.add(s3, i32x4.dot_i16x8_s(v128.load(from, 48), w));
+    }
+    const to = out + 2 * x;
+    v128.store(to, i16x8.narrow_i32x4_u(scaled(s0, factor, base), scaled(s1, factor, base)));
+    v128.store(to, i16x8.narrow_i32x4_u(scaled(s2, factor, base), scaled(s3, factor, base)), 16);
+  }
+}
+
+/**
  * Along four such rows of RGB at once, so that starts and weights are fetched once for all of them: each output pixel is a
  * weighted sum of neighbours from its own start.
  * @param row first of the rows, @param stride bytes from one to the next

@@ -1,5 +1,6 @@
 /*
- * The parts of the unsharp mask that work on one row. The blurs between them are weighted sums of rows, see resample.ts.
+ * The parts of the unsharp mask that work on one row. Both blurs are symmetric, so that samples as far to one side as to the
+ * other are added before they are weighed.
  */
 
 /**
@@ -52,28 +53,62 @@ export function continueRow(row: usize, width: i32, reach: i32): void {
 }
 
 /**
- * Adds amount x (luma - mean) to the three channels of each pixel where that difference is not below a threshold.
- * @param row u16, RGB interleaved, changed in place and clamped to 0-65,535; up to 9 more are read and written
- * @param luma f32, @param mean f32, both on the scale of the row
+ * A row blurred along itself.
+ * @param row f32, continued on both sides by `reach`; up to 7 more are read
+ * @param weights f32, from the middle outwards, `reach` + 1 of them
+ * @param out f32; up to 7 more are written
  */
-// prettier-ignore
-export function addDifference(row: usize, luma: usize, mean: usize, width: i32, amount: f32, threshold: f32): void {
-  const factor = f32x4.splat(amount);
-  const least = f32x4.splat(threshold);
-  for (let x = 0; x < width; x += 4) {
-    const d = f32x4.sub(v128.load(luma + 4 * x), v128.load(mean + 4 * x));
-    const add = v128.and(f32x4.mul(d, factor), f32x4.ge(f32x4.abs(d), least));
-    const at = row + 6 * x;
-    const a = v128.load(at), b = v128.load64_zero(at, 16);
-    const first = sharpened(i32x4.extend_low_i16x8_u(a), v128.shuffle<f32>(add, add, 0, 0, 0, 1));
-    const second = sharpened(i32x4.extend_high_i16x8_u(a), v128.shuffle<f32>(add, add, 1, 1, 2, 2));
-    const third = sharpened(i32x4.extend_low_i16x8_u(b), v128.shuffle<f32>(add, add, 2, 3, 3, 3));
-    v128.store(at, i16x8.narrow_i32x4_u(first, second));
-    v128.store64_lane(at, i16x8.narrow_i32x4_u(third, third), 0, 16);
+export function blurAlong(row: usize, width: i32, weights: usize, reach: i32, out: usize): void {
+  const middle = v128.load32_splat(weights);
+  for (let x = 0; x < width; x += 8) {
+    const at = row + 4 * x;
+    let a = f32x4.mul(v128.load(at), middle);
+    let b = f32x4.mul(v128.load(at, 16), middle);
+    for (let k = 1; k <= reach; k++) {
+      const w = v128.load32_splat(weights + 4 * k);
+      const left = at - 4 * k;
+      const right = at + 4 * k;
+      a = f32x4.add(a, f32x4.mul(f32x4.add(v128.load(left), v128.load(right)), w));
+      b = f32x4.add(b, f32x4.mul(f32x4.add(v128.load(left, 16), v128.load(right, 16)), w));
+    }
+    v128.store(out + 4 * x, a);
+    v128.store(out + 4 * x, b, 16);
   }
 }
 
-function sharpened(words: v128, add: v128): v128 {
-  const value = f32x4.add(f32x4.add(f32x4.convert_i32x4_s(words), add), f32x4.splat(0.5));
-  return i32x4.trunc_sat_f32x4_s(f32x4.min(f32x4.splat(65535.0), f32x4.max(f32x4.splat(0), value)));
+/**
+ * Adds amount x (luma - mean) to the three channels of each pixel where that difference is not below a threshold. The mean is
+ * the blur down the columns of rows that are blurred along already. What is added is rounded half up, once for the three, which
+ * gives what rounding each sum would.
+ * @param row u16, RGB interleaved, changed in place and clamped to 0-65,535; up to 9 more are read and written
+ * @param luma f32, on the scale of the row
+ * @param blurred 2 `reach` + 1 addresses of rows of f32, from top to bottom, this row's in the middle
+ * @param weights f32, from the middle outwards
+ */
+// prettier-ignore
+export function sharpenRow(row: usize, luma: usize, blurred: usize, weights: usize, reach: i32, width: i32, amount: f32, threshold: f32): void {
+  const factor = f32x4.splat(amount);
+  const least = f32x4.splat(threshold);
+  const half = f32x4.splat(0.5);
+  const middle = v128.load32_splat(weights);
+  const here = <usize>load<u32>(blurred + 4 * reach);
+  for (let x = 0; x < width; x += 4) {
+    let mean = f32x4.mul(v128.load(here + 4 * x), middle);
+    for (let k = 1; k <= reach; k++) {
+      const above = <usize>load<u32>(blurred + 4 * (reach - k));
+      const below = <usize>load<u32>(blurred + 4 * (reach + k));
+      const both = f32x4.add(v128.load(above + 4 * x), v128.load(below + 4 * x));
+      mean = f32x4.add(mean, f32x4.mul(both, v128.load32_splat(weights + 4 * k)));
+    }
+    const d = f32x4.sub(v128.load(luma + 4 * x), mean);
+    const add = f32x4.floor(f32x4.add(v128.and(f32x4.mul(d, factor), f32x4.ge(f32x4.abs(d), least)), half));
+    const whole = i32x4.trunc_sat_f32x4_s(add);
+    const at = row + 6 * x;
+    const a = v128.load(at), b = v128.load64_zero(at, 16);
+    const first = i32x4.add(i32x4.extend_low_i16x8_u(a), v128.shuffle<i32>(whole, whole, 0, 0, 0, 1));
+    const second = i32x4.add(i32x4.extend_high_i16x8_u(a), v128.shuffle<i32>(whole, whole, 1, 1, 2, 2));
+    const third = i32x4.add(i32x4.extend_low_i16x8_u(b), v128.shuffle<i32>(whole, whole, 2, 3, 3, 3));
+    v128.store(at, i16x8.narrow_i32x4_u(first, second));
+    v128.store64_lane(at, i16x8.narrow_i32x4_u(third, third), 0, 16);
+  }
 }

@@ -58,6 +58,7 @@ export * from './sharpen/unsharp-mask';
 export * from './size/detail-anchor';
 export * from './size/geometry';
 export * from './size/kernel';
+export * from './size/orient';
 export * from './size/resample';
 export * from './vet/finding';
 export * from './vet/house-rules';

@@ -107,14 +107,14 @@ async function renderOutput(
   const { id, planned, preset } = task;
   const geometry = outputGeometry(preset.size, job.facts);
   const findings = new Map<string, Finding>();
-  let space: SpaceName | null = null;
+  // What it will be unless the preset keeps the master’s, which is only known when the picture is.
+  let space: SpaceName | null = preset.colour.space === 'keep' ? null : preset.colour.space;
   const finish = async (wanted: Geometry): Promise<FinishedImage> => {
     const finished = await climb(task, wanted, source);
     for (const finding of finished.findings) findings.set(finding.code, finding);
     space = finished.space;
     return finished;
   };
-  // Which space it will be is only known when the picture is, but hardly ever changes what is said of it.
   const about = (): Description => ({
     ...{ master: job.master, rung: preset.metadata, ppi: preset.size.ppi, space },
     plan: metadataPlan(preset.metadata, job.facts, job.studio, { whole: geometry.crop === null }),
@@ -126,6 +126,8 @@ async function renderOutput(
     descriptions.set(key, known);
     return known;
   };
+  // Begun before the pixels, since another process does it while they are worked on. If it fails, that is told when it is needed.
+  if (preset.file.type === 'jpeg' && space !== null) describe().catch(() => {});
   const encoded = await encodeOutput(finish, geometry, preset, async () => (await describe()).length);
   const { ceiling, type } = preset.file;
   const path = join(job.target, planned.folder, planned.fileName);

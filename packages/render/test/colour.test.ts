@@ -123,9 +123,13 @@ describe('a master without a profile', () => {
     const plain = join(dir, 'plain.jpg');
     const marked = join(dir, 'marked.jpg');
     for (const path of [plain, marked]) await flat().jpeg({ quality: 100, chromaSubsampling: '4:4:4' }).toFile(path);
-    await exifTool().write(marked, { 'ExifIFD:ColorSpace#': 65_535, 'InteropIFD:InteropIndex': 'R03' } as object, {
-      writeArgs: ['-overwrite_original'],
-    });
+    await exifTool().write(
+      marked,
+      { 'ExifIFD:ColorSpace#': 65_535, 'InteropIFD:InteropIndex': 'R03' },
+      {
+        writeArgs: ['-overwrite_original'],
+      },
+    );
     const assumed = (untagged: 'srgb' | 'adobe-rgb') => preset({ ...lossless, colour: { untagged } });
     const [srgb, adobe] = await doneOf(plain, join(dir, 'plain'), [assumed('srgb'), assumed('adobe-rgb')]);
     const [byExif] = await doneOf(marked, join(dir, 'marked'), [assumed('srgb')]);

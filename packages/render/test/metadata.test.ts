@@ -110,9 +110,13 @@ describe('the six groups', () => {
     const withThumbnail = async (name: string, thumbnail: string) => {
       const path = join(dir, name);
       await testPicture(900, 600).withIccProfile('srgb').jpeg().toFile(path);
-      await exifTool().write(path, { 'EXIF:Artist': 'Orla Vessby' } as object, {
-        writeArgs: ['-overwrite_original', `-ThumbnailImage<=${thumbnail}`],
-      });
+      await exifTool().write(
+        path,
+        { 'EXIF:Artist': 'Orla Vessby' },
+        {
+          writeArgs: ['-overwrite_original', `-ThumbnailImage<=${thumbnail}`],
+        },
+      );
       return path;
     };
     const thumbnailOf = async (path: string, size: object) => {
@@ -148,9 +152,13 @@ describe('the six groups', () => {
   });
 
   it('the resolution tag is the master’s when the preset names none, and missing where the master has none', async () => {
-    await exifTool().write(master, { 'IFD0:XResolution#': 240, 'IFD0:YResolution#': 240 } as object, {
-      writeArgs: ['-overwrite_original'],
-    });
+    await exifTool().write(
+      master,
+      { 'IFD0:XResolution#': 240, 'IFD0:YResolution#': 240 },
+      {
+        writeArgs: ['-overwrite_original'],
+      },
+    );
     const plain = join(dir, 'plain.png');
     await testPicture(400, 300).png().toFile(plain);
     const metadata = { rights: 'remove', description: 'remove' } as const;

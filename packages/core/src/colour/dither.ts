@@ -10,14 +10,14 @@ import { workspace } from '../kernels/kernels';
  */
 export function toEightBits(pixels: Uint16Array, dither: boolean, out: Uint8Array = new Uint8Array(pixels.length)): Uint8Array {
   const memory = workspace();
-  const offsets = memory.put(dither ? noiseTable() : new Float32Array(NOISE).fill(0.5));
+  const offsets = memory.put(dither ? noiseTable() : new Uint16Array(NOISE).fill(32_768));
   const from = memory.reserve(2 * PIECE);
   const to = memory.reserve(PIECE);
   for (let start = 0, piece = 0; start < pixels.length; start += PIECE, piece++) {
     const length = Math.min(PIECE, pixels.length - start);
     memory.fill(from, pixels.subarray(start, start + length));
     // A stride that shares no factor with the table's length keeps neighbouring pieces from repeating the same noise.
-    memory.loops.wordsToBytes(from, length, offsets + 4 * ((piece * 7919) % (NOISE - PIECE)), to);
+    memory.loops.wordsToBytes(from, length, offsets + 2 * ((piece * 7919) % (NOISE - PIECE)), to);
     out.set(memory.bytes(to, length), start);
   }
   return out;
@@ -26,17 +26,17 @@ export function toEightBits(pixels: Uint16Array, dither: boolean, out: Uint8Arra
 /** Values that are rounded in one go. */
 const PIECE = 16_384;
 const NOISE = 65_536;
-let noise: Float32Array | undefined;
+let noise: Uint16Array | undefined;
 
-/** 65,536 numbers from 0 up to 1, by the xorshift generator of Marsaglia (2003) with shifts 13, 17, 5. */
-function noiseTable(): Float32Array {
+/** 65,536 numbers from 0 up to 65,535, by the xorshift generator of Marsaglia (2003) with shifts 13, 17, 5. */
+function noiseTable(): Uint16Array {
   if (noise) return noise;
   let state = 0x2545f491;
-  noise = Float32Array.from({ length: NOISE }, () => {
+  noise = Uint16Array.from({ length: NOISE }, () => {
     state ^= state << 13;
     state ^= state >>> 17;
     state ^= state << 5;
-    return (state >>> 0) / 2 ** 32;
+    return state >>> 16;
   });
   return noise;
 }

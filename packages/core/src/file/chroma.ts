@@ -1,3 +1,4 @@
+import { workspace } from '../kernels/kernels';
 import type { FileRung } from '../preset/schema';
 
 /** At and above this quality full chroma is worth its weight in any picture (common practice, no source). */
@@ -26,32 +27,17 @@ export function chromaSampling(chroma: FileRung['chroma'], quality: number, smea
  * far from the block's mean. Every eighth pair of rows is looked at.
  */
 export function chromaSmears({ width, height, pixels }: Rgb8): boolean {
+  const memory = workspace();
+  const above = memory.reserve(3 * width);
+  const below = memory.reserve(3 * width);
+  const rowOf = (y: number) => pixels.subarray(3 * width * y, 3 * width * (y + 1));
   let smeared = 0;
   let seen = 0;
-  for (let y = 0; y + 1 < height; y += 16)
-    for (let x = 0; x + 1 < width; x += 2) {
-      const above = (y * width + x) * 3;
-      const below = above + width * 3;
-      seen++;
-      const a = chroma(pixels, above);
-      const b = chroma(pixels, above + 3);
-      const c = chroma(pixels, below);
-      const d = chroma(pixels, below + 3);
-      if (spread(a[0], b[0], c[0], d[0]) > SMEAR || spread(a[1], b[1], c[1], d[1]) > SMEAR) smeared++;
-    }
+  for (let y = 0; y + 1 < height; y += 16) {
+    memory.fill(above, rowOf(y));
+    memory.fill(below, rowOf(y + 1));
+    smeared += memory.loops.smearedBlocks(above, below, width, SMEAR);
+    seen += width >> 1;
+  }
   return smeared > SHARE * seen;
-}
-
-/** Cb and Cr of a pixel, without their offset. */
-function chroma(pixels: Uint8Array, at: number): [number, number] {
-  const r = pixels[at]!;
-  const g = pixels[at + 1]!;
-  const b = pixels[at + 2]!;
-  return [-0.168736 * r - 0.331264 * g + 0.5 * b, 0.5 * r - 0.418688 * g - 0.081312 * b];
-}
-
-/** The largest distance of four values from their mean. */
-function spread(a: number, b: number, c: number, d: number): number {
-  const mean = (a + b + c + d) / 4;
-  return Math.max(Math.abs(a - mean), Math.abs(b - mean), Math.abs(c - mean), Math.abs(d - mean));
 }

@@ -10,6 +10,8 @@ interface Loops {
   pairWordRows(upper: number, lower: number, length: number, out: number): void;
   downPairs(rows: number, count: number, weights: number, length: number, shift: number, out: number): void;
   // prettier-ignore
+  downPairsToWords(rows: number, count: number, weights: number, length: number, scale: number, offset: number, out: number): void;
+  // prettier-ignore
   alongFour(row: number, stride: number, starts: number, weights: number, taps: number, width: number, scale: number, offset: number, out: number): void;
   // prettier-ignore
   alongFourBytes(row: number, stride: number, starts: number, weights: number, taps: number, width: number, out: number): void;
@@ -21,9 +23,14 @@ interface Loops {
   floatsByTable(from: number, bytes: number, length: number, tables: number, tableLength: number, channels: number, out: number): void;
   lumaOfRow(from: number, width: number, out: number): void;
   continueRow(row: number, width: number, reach: number): void;
-  addDifference(row: number, luma: number, mean: number, width: number, amount: number, threshold: number): void;
+  blurAlong(row: number, width: number, weights: number, reach: number, out: number): void;
+  // prettier-ignore
+  sharpenRow(row: number, luma: number, blurred: number, weights: number, reach: number, width: number, amount: number, threshold: number): void;
   // prettier-ignore
   convertRgb(from: number, count: number, tables: number, matrix: number, encode: number, tolerance: number, out: number): number;
+  columnsOfBand(band: number, width: number, rows: number, pixelBytes: number, fromLast: boolean, out: number): void;
+  backToFront(row: number, width: number, pixelBytes: number, out: number): void;
+  smearedBlocks(above: number, below: number, width: number, limit: number): number;
   wordsToBytes(from: number, length: number, offsets: number, out: number): void;
 }
 

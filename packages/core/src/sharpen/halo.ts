@@ -30,26 +30,28 @@ export class HaloMeter {
 
   /** Looks at a row: its luma, that of the rows above and below, and its local mean; all before sharpening. */
   look(above: Float32Array, luma: Float32Array, below: Float32Array, mean: Float32Array): void {
+    // Least and most of the columns to the left, here and to the right; each is worked out once.
+    let low0 = Math.min(above[0]!, luma[0]!, below[0]!);
+    let high0 = Math.max(above[0]!, luma[0]!, below[0]!);
+    let low1 = Math.min(above[1]!, luma[1]!, below[1]!);
+    let high1 = Math.max(above[1]!, luma[1]!, below[1]!);
     for (let x = 1; x < luma.length - 1; x++) {
+      const low2 = Math.min(above[x + 1]!, luma[x + 1]!, below[x + 1]!);
+      const high2 = Math.max(above[x + 1]!, luma[x + 1]!, below[x + 1]!);
       const here = luma[x]!;
       const d = here - mean[x]!;
-      this.count++;
-      if (Math.abs(d) < this.least) {
-        this.bins[0]!++;
-        continue;
+      let over = 0;
+      if (Math.abs(d) >= this.least) {
+        const after = Math.min(this.full, Math.max(0, here + this.amount * d));
+        over = Math.max(0, after - Math.max(high0, high1, high2), Math.min(low0, low1, low2) - after) / this.full;
       }
-      const after = Math.min(this.full, Math.max(0, here + this.amount * d));
-      let low = here;
-      let high = here;
-      for (const row of [above, luma, below])
-        for (let at = x - 1; at <= x + 1; at++) {
-          const value = row[at]!;
-          if (value < low) low = value;
-          else if (value > high) high = value;
-        }
-      const over = Math.max(0, after - high, low - after) / this.full;
+      this.count++;
       this.total += over;
       this.bins[Math.min(BINS - 1, Math.ceil(over * BINS))]!++;
+      low0 = low1;
+      high0 = high1;
+      low1 = low2;
+      high1 = high2;
     }
   }
 

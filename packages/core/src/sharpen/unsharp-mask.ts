@@ -29,7 +29,8 @@ export function unsharpMask({ width, height, pixels }: Raster<Uint16Array>, { am
   const reach = (count - 1) / 2;
   const memory = workspace();
   const { loops } = memory;
-  const weights = memory.put(taps);
+  const allWeights = memory.put(taps);
+  const weights = allWeights + 4 * reach; // from the middle outwards
   const mean = memory.reserve(4 * width);
   // A row, its luma continued on both sides, and that luma blurred along the row.
   const ring = Array.from({ length: count }, () => ({
@@ -38,19 +39,16 @@ export function unsharpMask({ width, height, pixels }: Raster<Uint16Array>, { am
     blurred: memory.reserve(4 * width),
   }));
   const place = (y: number) => ((y % count) + count) % count;
-  // Which rows are summed along each row of the ring, and down the ring when each is its first.
-  const each = (addresses: (first: number) => number[]) => ring.map((_, first) => memory.put(Uint32Array.from(addresses(first))));
-  const along = each((at) => Array.from(taps, (_, k) => ring[at]!.luma + 4 * (k - reach)));
-  const down = each((first) => Array.from(taps, (_, k) => ring[(first + k) % count]!.blurred));
+  // Which rows lie below each other when each of the ring is the first.
+  const down = ring.map((_, first) => memory.put(Uint32Array.from(taps, (_tap, k) => ring[(first + k) % count]!.blurred)));
   const rowBytes = 6 * width;
   const load = (y: number) => {
-    const at = place(y);
-    const { row, luma, blurred } = ring[at]!;
+    const { row, luma, blurred } = ring[place(y)]!;
     const from = pixels.byteOffset + Math.min(height - 1, Math.max(0, y)) * rowBytes;
     memory.fill(row, new Uint8Array(pixels.buffer, from, rowBytes));
     loops.lumaOfRow(row, width, luma);
     loops.continueRow(luma, width, reach);
-    loops.downFloats(along[at]!, count, weights, width, blurred);
+    loops.blurAlong(luma, width, weights, reach, blurred);
   };
   const meter = new HaloMeter(amount, threshold * FULL, FULL);
   const lumaOf = (y: number) => memory.floats(ring[place(y)]!.luma, width);
@@ -58,10 +56,13 @@ export function unsharpMask({ width, height, pixels }: Raster<Uint16Array>, { am
   for (let y = 0; y < height; y++) {
     // The row that enters lies below this one, so its pixels have not been sharpened yet.
     load(y + reach);
-    loops.downFloats(down[place(y - reach)]!, count, weights, width, mean);
-    if (meter.wants(y)) meter.look(lumaOf(y - 1), lumaOf(y), lumaOf(y + 1), memory.floats(mean, width));
+    const rows = down[place(y - reach)]!;
+    if (meter.wants(y)) {
+      loops.downFloats(rows, count, allWeights, width, mean);
+      meter.look(lumaOf(y - 1), lumaOf(y), lumaOf(y + 1), memory.floats(mean, width));
+    }
     const { row, luma } = ring[place(y)]!;
-    loops.addDifference(row, luma, mean, width, amount, threshold * FULL);
+    loops.sharpenRow(row, luma, rows, weights, reach, width, amount, threshold * FULL);
     pixels.set(memory.words(row, width * 3), y * width * 3);
   }
   return meter.result();

@@ -22,6 +22,9 @@ export interface Passes {
 /** Whether the height stays, so that there is nothing to do down the columns. */
 export const heightStays = ({ down }: Edges, { height }: Raster): boolean => down.taps === 1 && down.starts.length === height;
 
+/** Whether the width stays, so that there is nothing to do along the rows. */
+export const widthStays = ({ along }: Edges, { width }: Raster): boolean => along.taps === 1 && along.starts.length === width;
+
 /** The bytes of a row of a picture, or of some; beyond its end those of the last one. */
 export function bytesOfRows({ pixels, width, height, channels }: Raster, row: number, count = 1): Uint8Array {
   const bytes = width * channels * pixels.BYTES_PER_ELEMENT;

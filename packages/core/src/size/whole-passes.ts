@@ -1,12 +1,15 @@
 import type { Workspace } from '../kernels/kernels';
 import type { Raster } from '../raster';
 import type { EdgeWeights } from './kernel';
-import { bytesOfRows, type Edges, heightStays, type Passes, RowRing } from './row-ring';
+import { bytesOfRows, type Edges, heightStays, type Passes, RowRing, widthStays } from './row-ring';
 
-/** What is rounded away between the passes, and how the sums of the second become words, for samples of each kind. */
-const BYTES = { shift: 8, scale: 257 / 2 ** 20, offset: 0.5 };
+/**
+ * What is rounded away between the passes, how the sums of the second become words, and how those of the first do where there
+ * is no second, for samples of each kind.
+ */
+const BYTES = { shift: 8, scale: 257 / 2 ** 20, only: 257 / 2 ** 14, offset: 0.5 };
 /** Words are halved and go about 0, so that they fit into i16 with room to overshoot. */
-const WORDS = { shift: 15, scale: 2 / 2 ** 14, offset: 32_768.5 };
+const WORDS = { shift: 15, scale: 2 / 2 ** 14, only: 1 / 2 ** 14, offset: 32_768.5 };
 
 const WEIGHT_ONE = 16_384;
 
@@ -52,16 +55,31 @@ export class WholePasses implements Passes {
       this.memory.fill(between, bytesOfRows(source, y, this.together));
       return loops.alongFourBytes(between, source.width * 3, startsAt, alongAt, taps, width, out);
     }
+    if (widthStays(edges, source)) {
+      for (let row = 0; row < this.together; row++) this.downOnly(y + row, out + row * 2 * source.width * 3);
+      return;
+    }
     for (let row = 0; row < this.together; row++) this.down(y + row, between + row * this.stride);
     loops.alongFour(between, this.stride, startsAt, alongAt, taps, width, this.kind.scale, this.kind.offset, out);
   }
 
   private down(y: number, out: number): void {
+    const { list, entries, weights } = this.rowsOf(y);
+    this.memory.loops.downPairs(list, entries, weights, this.source.width * 3, this.kind.shift, out);
+  }
+
+  private downOnly(y: number, out: number): void {
+    const { list, entries, weights } = this.rowsOf(y);
+    const { only, offset } = this.kind;
+    this.memory.loops.downPairsToWords(list, entries, weights, this.source.width * 3, only, offset, out);
+  }
+
+  /** What an output row is made of; beyond the last one that. */
+  private rowsOf(y: number): { list: number; entries: number; weights: number } {
     const { starts } = this.edges.down;
     const row = Math.min(y, starts.length - 1);
-    const list = this.ring.from(starts[row]!);
     const { entries } = this.ring;
-    this.memory.loops.downPairs(list, entries, this.downAt + 4 * entries * row, this.source.width * 3, this.kind.shift, out);
+    return { list: this.ring.from(starts[row]!), entries, weights: this.downAt + 4 * entries * row };
   }
 
   private load(row: number, address: number): void {
@@ -79,7 +97,8 @@ interface WholeWeights {
 }
 
 /**
- * Weights as whole numbers, {@link WEIGHT_ONE} being 1, that sum to it exactly: an even grey stays as it is.
+ * Weights as whole numbers, {@link WEIGHT_ONE} being 1, that sum to it exactly: an even grey stays as it is. What rounding left
+ * over goes to the largest; where two are the largest it is shared between them, so that a mirrored edge gets mirrored weights.
  * @param room how many weights each output sample gets; the rest is 0
  * @param shift how many zeros come first
  */
@@ -88,12 +107,14 @@ function wholeWeights({ taps, starts, weights }: EdgeWeights, room: number, shif
   for (let i = 0; i < starts.length; i++) {
     const first = i * room + shift(starts[i]!);
     let left = WEIGHT_ONE;
-    let largest = first;
-    for (let k = 0; k < taps; k++) {
-      left -= whole[first + k] = Math.round(weights[i * taps + k]! * WEIGHT_ONE);
-      if (whole[first + k]! > whole[largest]!) largest = first + k;
-    }
-    whole[largest]! += left;
+    for (let k = 0; k < taps; k++) left -= whole[first + k] = Math.round(weights[i * taps + k]! * WEIGHT_ONE);
+    const own = whole.subarray(first, first + taps);
+    let largest = 0;
+    for (let k = 1; k < taps; k++) if (own[k]! > own[largest]!) largest = k;
+    const twin = own.lastIndexOf(own[largest]!);
+    const inFirstHalf = 2 * i < starts.length;
+    own[inFirstHalf ? largest : twin]! += Math.ceil(left / 2);
+    own[inFirstHalf ? twin : largest]! += Math.floor(left / 2);
   }
   return { taps: room, weights: whole };
 }

@@ -14,7 +14,7 @@ if (!parsed.ok) {
 const stop = new AbortController();
 process.once('SIGINT', () => stop.abort());
 process.once('SIGTERM', () => stop.abort());
-const pool = new RenderPool(new URL('./render-thread.js', import.meta.url), availableParallelism());
+const pool = new RenderPool(new URL('./render-thread.js', import.meta.url), availableParallelism() + 1);
 const { call } = parsed;
 process.exitCode = call.command === 'inspect' ? await inspect(call, pool) : await planOrRender(call, pool, stop.signal);
 await pool.close();

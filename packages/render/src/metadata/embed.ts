@@ -59,7 +59,7 @@ export async function embedMetadata(path: string, type: FileType, description: D
 const carriesIptc = (type: FileType): boolean => type !== 'webp' && type !== 'avif';
 
 async function checkMetadata(path: string, type: FileType, { rung, plan }: Description): Promise<void> {
-  const read = await exifTool().readRaw<Record<string, unknown>>(path, { readArgs: ['-G1', '-n', '-a', '-api', 'LargeFileSupport=1'] });
+  const read = await exifTool().readRaw(path, { readArgs: ['-e', '-G1', '-n', '-a', '-api', 'LargeFileSupport=1'] });
   const [difference] = metadataDifferences(rung, plan, read, { iptc: carriesIptc(type) });
   if (difference)
     throw new ProblemError({
@@ -101,7 +101,7 @@ function smallestJpeg(): Promise<Buffer> {
 /** Maker notes are one block that cannot be taken apart; they stay only where all of it is known and none of it is a place. */
 async function keepsMakerNotes({ makerNotes }: MetadataPlan, master: string): Promise<boolean> {
   if (makerNotes !== 'placeless') return makerNotes === 'keep';
-  const read = await exifTool().readRaw<Record<string, unknown>>(master, { readArgs: ['-G1', '-a', '-u', '-MakerNotes:all'] });
+  const read = await exifTool().readRaw(master, { readArgs: ['-G1', '-a', '-u', '-MakerNotes:all'] });
   const names = Object.keys(read).filter((key) => !/^(?:SourceFile|ExifTool|errors|warnings)/.test(key));
   return names.length > 0 && !names.some((name) => SAYS_WHERE.test(name) || /Unknown/.test(name));
 }

@@ -1,12 +1,20 @@
 import type { Watermark } from '@rundle/core';
-import type { MessagePort } from 'node:worker_threads';
 import type { MasterJob, OutputResult } from '../render-master';
 
 /** What a thread is asked to do. */
 export type Task =
   | { kind: 'facts'; path: string; proxyTo: string | null }
   | { kind: 'watermark'; watermark: Watermark }
-  | { kind: 'render'; job: MasterJob; port: MessagePort };
+  | { kind: 'render'; job: MasterJob };
 
 /** What a thread sends while it renders. */
 export type Progress = { kind: 'started'; id: string } | { kind: 'result'; result: OutputResult };
+
+/** What a thread asks of its program's ExifTool. */
+export type TagCall =
+  | { kind: 'read-tags'; id: number; path: string; readArgs: string[] }
+  | { kind: 'write-tags'; id: number; path: string; tags: object; writeArgs: string[] };
+
+/** What a thread is sent while it works. */
+export type Order =
+  { kind: 'stop' } | ({ kind: 'tags'; id: number } & ({ ok: true; tags: Record<string, unknown> } | { ok: false; message: string }));

@@ -1,9 +1,13 @@
 import { type MasterFacts, type Problem, ProblemError, type Watermark } from '@rundle/core';
 import { setFlagsFromString } from 'node:v8';
 import { MessageChannel, type MessagePort } from 'node:worker_threads';
+import pLimit, { type LimitFunction } from 'p-limit';
 import { Piscina } from 'piscina';
+import { endExifTool, exifTool } from '../read/exiftool';
+import { isLarge } from '../read/limits';
 import type { MasterJob, OutputResult } from '../render-master';
-import type { Progress, Task } from './messages';
+import { answerTagCall } from './lent-exiftool';
+import type { Order, Progress, TagCall, Task } from './messages';
 
 /**
  * Decoded pixels that wait for the collector, in MB per thread, before it runs. By itself it runs with every picture and looks
@@ -15,19 +19,23 @@ type Answer = { ok: true; value: MasterFacts | null } | { ok: false; problem: Pr
 
 /** Threads that read and render pictures, one picture each, away from the caller's own thread. */
 export class RenderPool {
-  private readonly threads: Piscina<Task, Answer>;
+  private readonly threads: Piscina<{ task: Task; port: MessagePort }, Answer>;
+  private readonly large: LimitFunction;
 
   /**
    * @param thread URL of the bundled `pool/thread`
-   * @param size how many threads; as many as cores is best
+   * @param size how many threads. One more than there are cores is best: it works while the others wait for disk or ExifTool.
+   * That one is kept from large masters, so that it costs little memory.
    */
   constructor(
     thread: URL,
     readonly size: number,
   ) {
+    exifTool(); // takes as long to start as the threads do
+    this.large = pLimit(Math.max(1, size - 1));
     setFlagsFromString(`--initial-old-space-size=${UNCOLLECTED}`);
     // Threads start when they are needed and then stay.
-    // Waiting with Atomics would stop a thread's event loop, and with it its ExifTool process and its messages.
+    // Waiting with Atomics would stop a thread's event loop, and with it its messages.
     this.threads = new Piscina({ filename: thread.href, minThreads: 0, maxThreads: size, idleTimeout: Infinity, atomics: 'disabled' });
   }
 
@@ -48,33 +56,48 @@ export class RenderPool {
   }
 
   /** Renders all outputs of one master; results come one by one. See `renderMaster`. */
-  async render(
+  render(job: MasterJob, onStart: (id: string) => void, onResult: (result: OutputResult) => void, signal?: AbortSignal): Promise<void> {
+    const render = () => this.renderNow(job, onStart, onResult, signal);
+    return isLarge(job.facts) ? this.large(render) : render();
+  }
+
+  private async renderNow(
     job: MasterJob,
     onStart: (id: string) => void,
     onResult: (result: OutputResult) => void,
-    signal?: AbortSignal,
+    signal: AbortSignal | undefined,
   ): Promise<void> {
+    if (signal?.aborted) return; // while it waited for its turn
+    await this.ask(
+      { kind: 'render', job },
+      (progress) => (progress.kind === 'started' ? onStart(progress.id) : onResult(progress.result)),
+      signal,
+    );
+  }
+
+  /** Ends the threads, and this program's ExifTool. */
+  async close(): Promise<void> {
+    await this.threads.destroy();
+    await endExifTool();
+  }
+
+  private async ask(task: Task, onProgress: (progress: Progress) => void = () => {}, signal?: AbortSignal): Promise<MasterFacts | null> {
     const { port1, port2 } = new MessageChannel();
-    port1.on('message', (progress: Progress) => (progress.kind === 'started' ? onStart(progress.id) : onResult(progress.result)));
+    port1.on('message', (message: Progress | TagCall) => {
+      if (message.kind === 'read-tags' || message.kind === 'write-tags') void answerTagCall(message, exifTool(), port1);
+      else onProgress(message);
+    });
     const closed = new Promise((resolve) => port1.once('close', resolve));
-    const stop = () => port1.postMessage('stop');
+    const stop = () => port1.postMessage({ kind: 'stop' } satisfies Order);
     signal?.addEventListener('abort', stop, { once: true });
     try {
-      await this.ask({ kind: 'render', job, port: port2 }, [port2]);
+      const answer = await this.threads.run({ task, port: port2 }, { transferList: [port2] });
       await closed; // messages still on their way arrive before the port closes
+      if (!answer.ok) throw new ProblemError(answer.problem);
+      return answer.value;
     } finally {
       signal?.removeEventListener('abort', stop);
       port1.close();
     }
-  }
-
-  async close(): Promise<void> {
-    await this.threads.destroy();
-  }
-
-  private async ask(task: Task, transferList: MessagePort[] = []): Promise<MasterFacts | null> {
-    const answer = await this.threads.run(task, { transferList });
-    if (!answer.ok) throw new ProblemError(answer.problem);
-    return answer.value;
   }
 }

@@ -1,30 +1,42 @@
+import type { MessagePort } from 'node:worker_threads';
 import sharp from 'sharp';
 import { type MasterFacts, problemOf, type Problem } from '@rundle/core';
 import { checkWatermark } from '../mark/draw';
 import { makeProxy } from '../proxy';
+import { useExifTool } from '../read/exiftool';
 import { readFacts } from '../read/facts';
 import { renderMaster } from '../render-master';
-import type { Progress, Task } from './messages';
+import { LentExifTool } from './lent-exiftool';
+import type { Order, Progress, Task } from './messages';
 
 // One picture per thread: several threads share the cores, and a cache would only hold what is not needed again.
 sharp.concurrency(1);
 sharp.cache(false);
 
 /** Runs one task; errors come back as data, since an error object loses its fields between threads. */
-export default async function run(task: Task): Promise<{ ok: true; value: MasterFacts | null } | { ok: false; problem: Problem }> {
+export default async function run({
+  task,
+  port,
+}: {
+  task: Task;
+  port: MessagePort;
+}): Promise<{ ok: true; value: MasterFacts | null } | { ok: false; problem: Problem }> {
+  useExifTool(new LentExifTool(port));
   try {
-    return { ok: true, value: await work(task) };
+    return { ok: true, value: await work(task, port) };
   } catch (error) {
     return { ok: false, problem: problemOf(error) };
+  } finally {
+    port.close();
   }
 }
 
-async function work(task: Task): Promise<MasterFacts | null> {
+async function work(task: Task, port: MessagePort): Promise<MasterFacts | null> {
   switch (task.kind) {
     case 'facts':
       return readAll(task);
     case 'render':
-      return render(task);
+      return render(task, port);
     case 'watermark':
       await checkWatermark(task.watermark);
       return null;
@@ -37,9 +49,9 @@ async function readAll({ path, proxyTo }: Extract<Task, { kind: 'facts' }>): Pro
   return { ...facts, ...seen };
 }
 
-async function render({ job, port }: Extract<Task, { kind: 'render' }>): Promise<null> {
+async function render({ job }: Extract<Task, { kind: 'render' }>, port: MessagePort): Promise<null> {
   const stop = new AbortController();
-  port.on('message', () => stop.abort());
+  port.on('message', (order: Order) => order.kind === 'stop' && stop.abort());
   const send = (progress: Progress) => port.postMessage(progress);
   await renderMaster(
     job,
@@ -47,6 +59,5 @@ async function render({ job, port }: Extract<Task, { kind: 'render' }>): Promise
     (result) => send({ kind: 'result', result }),
     stop.signal,
   );
-  port.close();
   return null;
 }

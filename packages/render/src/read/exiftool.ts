@@ -1,31 +1,68 @@
 import { spawn } from 'node:child_process';
 import { existsSync } from 'node:fs';
-import { DefaultExiftoolArgs, ExifTool, exiftoolPath } from 'exiftool-vendored';
+import type { ExifTool } from 'exiftool-vendored';
 
-let running: ExifTool | undefined;
-
-/** The one ExifTool process of this thread: started when first needed, kept open, since a start costs more than a file. */
-export function exifTool(): ExifTool {
-  running ??= new ExifTool({ maxProcs: 1, taskTimeoutMillis: 60_000, useMWG: false, geolocation: false, processFactory });
-  return running;
+/** What is asked of ExifTool. */
+export interface TagTool {
+  /** All tags of a file that the arguments ask for. */
+  readRaw(path: string, options: { readArgs: string[] }): Promise<Record<string, unknown>>;
+  /** Writes tags into a file. */
+  write(path: string, tags: object, options: { writeArgs?: string[]; useMWG?: boolean }): Promise<unknown>;
 }
 
-/** Part of every Debian system (util-linux). */
-const SETPRIV = '/usr/bin/setpriv';
+let own: OwnExifTool | undefined;
+let lent: TagTool | undefined;
 
 /**
- * ExifTool waits for orders even when nobody is left to give them. So the system is told to end it together with the
- * thread that began it, however that ends.
+ * The one ExifTool of this program: started when first needed and kept open, since a start costs more than twenty files. A
+ * thread uses that of the program it belongs to, see {@link useExifTool}.
  */
-async function processFactory() {
-  const tool = [await exiftoolPath(), ...DefaultExiftoolArgs];
-  const [program = '', ...args] = existsSync(SETPRIV) ? [SETPRIV, '--pdeathsig', 'KILL', ...tool] : tool;
-  return spawn(program, args, { stdio: 'pipe', env: { ...process.env, LANG: 'C' } });
+export function exifTool(): TagTool {
+  return lent ?? (own ??= new OwnExifTool());
+}
+
+/** From now on this thread asks another's ExifTool. */
+export function useExifTool(tool: TagTool): void {
+  lent = tool;
 }
 
 /** Ends the process; without it a program would not end by itself. */
 export async function endExifTool(): Promise<void> {
-  const ending = running;
-  running = undefined;
+  const ending = own;
+  own = undefined;
   await ending?.end();
 }
+
+class OwnExifTool implements TagTool {
+  private readonly started = start();
+
+  async readRaw(path: string, options: { readArgs: string[] }): Promise<Record<string, unknown>> {
+    return (await this.started).readRaw<Record<string, unknown>>(path, options);
+  }
+
+  async write(path: string, tags: object, options: { writeArgs?: string[]; useMWG?: boolean }): Promise<unknown> {
+    return (await this.started).write(path, tags, options);
+  }
+
+  async end(): Promise<void> {
+    await (await this.started).end();
+  }
+}
+
+/** The package is loaded here and not above, since the threads never need it. */
+async function start(): Promise<ExifTool> {
+  const { DefaultExiftoolArgs, ExifTool, exiftoolPath } = await import('exiftool-vendored');
+  // ExifTool waits for orders even when nobody is left to give them. So the system is told to end it together with the thread
+  // that began it, however that ends.
+  const processFactory = async () => {
+    const tool = [await exiftoolPath(), ...DefaultExiftoolArgs];
+    const [program = '', ...args] = existsSync(SETPRIV) ? [SETPRIV, '--pdeathsig', 'KILL', ...tool] : tool;
+    return spawn(program, args, { stdio: 'pipe', env: { ...process.env, LANG: 'C' } });
+  };
+  const tool = new ExifTool({ maxProcs: 1, taskTimeoutMillis: 60_000, useMWG: false, geolocation: false, processFactory });
+  tool.version().catch(() => {}); // starts the process; what is wrong with it is told by the first file
+  return tool;
+}
+
+/** Part of every Debian system (util-linux). */
+const SETPRIV = '/usr/bin/setpriv';

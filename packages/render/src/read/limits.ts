@@ -6,9 +6,17 @@ export const MOST_PIXELS = 150_000_000;
 /** The most memory that the decoded pixels of one master may take, in bytes. */
 const MOST_BYTES = 1_000_000_000;
 
+/** Masters that take more than this decoded, in bytes, are large: not every thread may have one at the same time. */
+const LARGE_BYTES = 150_000_000;
+
+/** What the pixels of a master take when they are decoded, in bytes. */
+const decodedBytes = ({ width, height, channels, bits }: MasterFacts): number => width * height * channels * (bits > 8 ? 2 : 1);
+
+export const isLarge = (facts: MasterFacts): boolean => decodedBytes(facts) > LARGE_BYTES;
+
 /** @throws ProblemError when decoding a master would take more memory than {@link MOST_BYTES} */
-export function refuseTooMuchMemory({ width, height, channels, bits }: MasterFacts, file: string): void {
-  const bytes = width * height * channels * (bits > 8 ? 2 : 1);
+export function refuseTooMuchMemory(facts: MasterFacts, file: string): void {
+  const bytes = decodedBytes(facts);
   if (bytes <= MOST_BYTES) return;
   const needed = `Decoded, the picture would take ${(bytes / 1e9).toFixed(1)} GB of memory`;
   throw new ProblemError({

@@ -32,6 +32,7 @@ const SOURCES = {
 const GROUPS = METADATA_GROUPS.filter((group) => group !== 'other');
 
 const ARGUMENTS = [
+  '-e', // without what ExifTool works out from other tags
   '-fast2', // without maker notes and what stands behind the picture
   '-G1',
   '-n',
@@ -41,7 +42,7 @@ const ARGUMENTS = [
 /** Reads the descriptive metadata of a file; what cannot be read is told as missing, never as an error. */
 export async function readTags(path: string): Promise<TagFacts> {
   const tags = await exifTool()
-    .readRaw<Record<string, unknown>>(path, { readArgs: ARGUMENTS })
+    .readRaw(path, { readArgs: ARGUMENTS })
     .catch((): Record<string, unknown> => ({}));
   const raw = (fact: keyof typeof SOURCES): unknown => {
     const source = SOURCES[fact].find((key) => tags[key] !== undefined && tags[key] !== '');

@@ -1,6 +1,7 @@
 import {
   type Allocate,
   type Geometry,
+  isTurned,
   type Kernel,
   type LinearLight,
   type PixelSize,
@@ -8,6 +9,7 @@ import {
   type ReadRows,
   resample,
   resampleInBands,
+  upright,
 } from '@rundle/core';
 
 /** A smaller output is scaled from one already made that is at least so much larger: near enough to a full decode. */
@@ -32,7 +34,10 @@ interface Made {
 export interface Decoding {
   /** All of it. */
   whole: () => Promise<Raster>;
-  /** Its columns scaled to a height already, where that is faster and no less right than it has to be; null: never. */
+  /**
+   * Its columns scaled to a height already, where that is faster and no less right than it has to be; null: never. The
+   * picture comes as it lies in its file.
+   */
   atHeight: ((height: number, kernel: Kernel) => Promise<Raster>) | null;
   /** Some of its rows, where that does not take reading all rows above; null: never. */
   rows: ReadRows | null;
@@ -44,12 +49,12 @@ export class Sizes {
   private full: Promise<Raster> | undefined;
 
   /**
-   * @param master its size in px, and bits per channel
+   * @param master its upright size in px, bits per channel, and how it lies in its file
    * @param light the master's linear light, where it is known
    * @param allocate makes room for a size, for as long as this is in use
    */
   constructor(
-    private readonly master: PixelSize & { bits: number },
+    private readonly master: PixelSize & { bits: number; orientation: number },
     private readonly decoding: Decoding,
     private readonly light: LinearLight | null,
     private readonly allocate?: Allocate,
@@ -71,20 +76,34 @@ export class Sizes {
   }
 
   private async make(base: Raster | null, size: PixelSize, kernel: Kernel, light: LinearLight | null): Promise<Raster<Uint16Array>> {
-    const { rows } = this.decoding;
-    if (!base && rows && size.height < this.master.height) return resampleInBands(this.master, size, kernel, light, rows, ROWS_AT_ONCE);
-    const { allocate } = this;
-    return resample(base ?? (await this.decoded(size, kernel, light !== null)), size, kernel, {
-      ...{ light, eightBits: this.master.bits === 8, ...(allocate ? { allocate } : {}) },
-    });
+    if (base) return this.scaled(base, size, kernel, light);
+    const { atHeight, rows, whole } = this.decoding;
+    if (rows && size.height < this.master.height) return resampleInBands(this.master, size, kernel, light, rows, ROWS_AT_ONCE);
+    const least = Math.max(size.height, Math.ceil(this.master.height / MOST_AT_ONCE));
+    if (atHeight && !this.full && !light && kernel !== 'nearest' && least < this.master.height)
+      return this.turned(await atHeight(least, kernel), size, kernel);
+    this.full ??= whole();
+    return this.scaled(await this.full, size, kernel, light);
   }
 
-  private decoded({ height }: PixelSize, kernel: Kernel, linear: boolean): Promise<Raster> {
-    const { atHeight, whole } = this.decoding;
-    const least = Math.max(height, Math.ceil(this.master.height / MOST_AT_ONCE));
-    if (atHeight && !this.full && !linear && kernel !== 'nearest' && least < this.master.height) return atHeight(least, kernel);
-    this.full ??= whole();
-    return this.full;
+  /**
+   * Scales a picture as it lies in its file, and puts it upright: last, when it is small, unless both edges are still to be
+   * scaled. Those have to come in the same order as in an upright file, or the results differ by a rounding.
+   */
+  private turned(stored: Raster, size: PixelSize, kernel: Kernel): Raster<Uint16Array> {
+    const { orientation } = this.master;
+    if (orientation === 1) return this.scaled(stored, size, kernel, null);
+    const { width, height } = size;
+    const lying = isTurned(orientation) ? { width: height, height: width } : size;
+    const bothEdges = stored.width !== lying.width && stored.height !== lying.height;
+    if (bothEdges) return this.scaled(upright(stored, orientation), size, kernel, null);
+    return upright(this.scaled(stored, lying, kernel, null, false), orientation);
+  }
+
+  /** @param stays whether the result is kept for other sizes, and not only turned */
+  private scaled(base: Raster, size: PixelSize, kernel: Kernel, light: LinearLight | null, stays = true): Raster<Uint16Array> {
+    const { allocate } = this;
+    return resample(base, size, kernel, { light, eightBits: this.master.bits === 8, ...(allocate && stays ? { allocate } : {}) });
   }
 }
 
