@@ -16,7 +16,7 @@ const COUNT = 2000;
 
 /** Facts and a thumbnail of each file, a second, against a tool that only makes the thumbnails. */
 export async function arrival(files: readonly string[], rounds: number): Promise<Row> {
-  const pool = new RenderPool(new URL('../../dist/render-thread.js', import.meta.url), availableParallelism());
+  const pool = new RenderPool(new URL('../../dist/render-thread.js', import.meta.url), availableParallelism() + 1);
   const figures: number[] = [];
   const ours: number[] = [];
   for (let round = 0; round < rounds; round++) {

@@ -39,8 +39,23 @@ export class Browser {
 
   /** The window's size says too little: the viewport itself is set. */
   async resize(width: number, height: number): Promise<void> {
+    await this.devTools('Emulation.setDeviceMetricsOverride', { width, height, deviceScaleFactor: 1, mobile: false });
+  }
+
+  /** Makes the line to the server slow (bytes a second) or breaks it; without either it is as it was. */
+  async line({ offline = false, uploadThroughput = -1 }: { offline?: boolean; uploadThroughput?: number }): Promise<void> {
+    await this.devTools('Network.emulateNetworkConditions', { offline, latency: 0, downloadThroughput: -1, uploadThroughput });
+  }
+
+  /** Drops files or whole folders of this machine on the middle of the page. */
+  async dropFiles(...files: string[]): Promise<void> {
+    const data = { items: [], files, dragOperationsMask: 1 };
+    for (const type of ['dragEnter', 'dragOver', 'drop']) await this.devTools('Input.dispatchDragEvent', { type, x: 640, y: 500, data });
+  }
+
+  private async devTools(command: string, params: object): Promise<void> {
     const driver = this.driver as WebDriver & { sendDevToolsCommand(name: string, params: object): Promise<void> };
-    await driver.sendDevToolsCommand('Emulation.setDeviceMetricsOverride', { width, height, deviceScaleFactor: 1, mobile: false });
+    await driver.sendDevToolsCommand(command, params);
   }
 
   find(what: string | Locator, within = 15_000): Promise<WebElement> {

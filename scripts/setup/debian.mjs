@@ -14,6 +14,7 @@ const NEEDED = {
   imagemagick: () => existsSync('/usr/bin/convert-im6.q16'),
   'mate-backgrounds': () => existsSync('/usr/share/backgrounds/mate/nature'),
   'liblcms2-utils': () => existsSync('/usr/bin/transicc'),
+  'icc-profiles-free': () => existsSync('/usr/share/color/icc/sRGB.icc'),
 };
 
 /** The folder of PostgreSQL's programs, newest version first, or null. */

@@ -168,6 +168,16 @@ describe('uploads', () => {
     expect((await fetch(url)).status).toBe(405);
   });
 
+  it('stand in the order in which they were begun, whichever is through first', async () => {
+    const setId = await server.set('Overtaken', 1);
+    const file = (name: string, shade: number) => picture(name, 700 + shade, shade);
+    const lot = await Promise.all([file('c.jpg', 3), file('a.jpg', 1), file('d.jpg', 4), file('b.jpg', 2)]);
+    await server.upload(setId, lot, [100.3, 100.1, 100.4, 100.2]);
+    await server.upload(setId, [await file('later.jpg', 5)], [200]);
+    await server.upload(setId, [await file('e.jpg', 6)], [100.5]);
+    expect(names((await server.detail(setId)).masters)).toEqual(['p 1.jpg', 'a.jpg', 'b.jpg', 'c.jpg', 'd.jpg', 'e.jpg', 'later.jpg']);
+  });
+
   it('ask about a picture that is in the set already, and bring it in again when told so', async () => {
     const setId = await server.set('Twins', 0);
     const first = await picture('p 1.jpg', 900);

@@ -93,10 +93,10 @@ export class TestServer {
   }
 
   /** Sends files one after the other, as a page does; what is refused is told with its reason. */
-  async upload(setId: string, files: File[]): Promise<{ masters: Master[]; twins: Twin[]; refused: Problem[] }> {
+  async upload(setId: string, files: File[], arrivals: number[] = []): Promise<{ masters: Master[]; twins: Twin[]; refused: Problem[] }> {
     const all: { masters: Master[]; twins: Twin[]; refused: Problem[] } = { masters: [], twins: [], refused: [] };
-    for (const file of files) {
-      const { status, text } = await this.send(setId, file);
+    for (const [at, file] of files.entries()) {
+      const { status, text } = await this.send(setId, file, arrivals[at]);
       if (status === 200) {
         const { masters, twins } = JSON.parse(text) as UploadResult;
         all.masters.push(...masters);
@@ -109,11 +109,16 @@ export class TestServer {
     return all;
   }
 
-  private async send(setId: string, file: File): Promise<{ status: number; text: string }> {
+  private async send(setId: string, file: File, arrival?: number): Promise<{ status: number; text: string }> {
     const data = Buffer.from(await file.arrayBuffer());
     return new Promise((resolve, reject) => {
       const upload = new Upload(data, {
-        ...{ endpoint: `${this.url}/api/uploads`, metadata: { setId, filename: file.name }, retryDelays: null, chunkSize: 1e9 },
+        ...{
+          endpoint: `${this.url}/api/uploads`,
+          metadata: { setId, filename: file.name, ...(arrival === undefined ? {} : { arrival: String(arrival) }) },
+          retryDelays: null,
+          chunkSize: 1e9,
+        },
         onSuccess: ({ lastResponse }) => resolve({ status: lastResponse.getStatus(), text: lastResponse.getBody() }),
         onError: (error) =>
           'originalResponse' in error && error.originalResponse

@@ -1,15 +1,13 @@
 import { type Dirent } from 'node:fs';
 import { open, readdir, realpath, stat } from 'node:fs/promises';
 import { dirname, join, sep } from 'node:path';
-import { type MachineFolder, NO_PICTURE, type Problem, SNIFF_BYTES, sniffFormat } from '@rundle/core';
+import { type MachineFolder, naturally, NO_PICTURE, type Problem, SNIFF_BYTES, sniffFormat } from '@rundle/core';
 import { HttpProblem } from '../http/problem';
 
 /** Files that one folder may bring in at a time. */
 const MOST_FILES = 5000;
 /** How deep sub-folders are followed. */
 const DEEPEST = 12;
-
-const byName = new Intl.Collator('en', { numeric: true, sensitivity: 'base' });
 
 /**
  * The true path of a folder, when it lies in one of the roots: symbolic links that lead out of them do not help.
@@ -39,7 +37,7 @@ export async function listFolder(path: string | null, roots: readonly string[]):
   return {
     ...{ path: real, files: entries.filter((entry) => entry.isFile()).length },
     up: await inRoots(up, roots).catch(() => null),
-    folders: folders.sort((a, b) => byName.compare(a.name, b.name)),
+    folders: folders.sort((a, b) => naturally(a.name, b.name)),
   };
 }
 
@@ -63,7 +61,7 @@ export async function picturesIn(
   return { files: found, refused };
 
   async function walk(path: string, depth: number): Promise<void> {
-    const entries = (await entriesOf(path)).sort((a, b) => byName.compare(a.name, b.name));
+    const entries = (await entriesOf(path)).sort((a, b) => naturally(a.name, b.name));
     for (const entry of entries) {
       const place = join(path, entry.name);
       if (entry.isDirectory()) {

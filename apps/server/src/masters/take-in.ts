@@ -2,7 +2,8 @@ import { randomUUID } from 'node:crypto';
 import { chmod, copyFile, link, mkdir, open, rename, rm, stat } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { NO_PICTURE, ProblemError, SNIFF_BYTES, sniffFormat, type Twin } from '@rundle/core';
-import { type Database, type MasterRow, sha256Of, type Storage } from '@rundle/store';
+import { type Database, type MasterRow, notify, sha256Of, type Storage } from '@rundle/store';
+import { Op, type Transaction } from 'sequelize';
 import { inSet } from './marks';
 import { queueReading } from './queue-reading';
 
@@ -63,6 +64,7 @@ async function refuseOthers(path: string, fileName: string, size: number): Promi
 
 /**
  * Puts stored files at the end of a set and asks the workers to read them.
+ * @param arrival where an upload belongs among others: several are sent at a time, and a light one overtakes a heavy one
  * @param twins what to do with a file whose content is in the set already: `ask` leaves it aside and says so
  */
 export async function addMasters(
@@ -70,18 +72,19 @@ export async function addMasters(
   setId: string,
   files: readonly Stored[],
   twins: 'ask' | 'add',
+  arrival: number | null = null,
 ): Promise<{ rows: MasterRow[]; twins: Twin[] }> {
   const { sequelize, masters, sets } = database;
   return sequelize.transaction(async (transaction) => {
     // The set's row is the lock that keeps two uploads from taking the same positions, or being the same picture.
     await sets.findByPk(setId, { transaction, lock: true });
-    const last = (await masters.max<number | null, MasterRow>('position', { where: { setId }, transaction })) ?? -1;
     const known =
       twins === 'ask' ? await masters.findAll({ where: { ...inSet(setId), sha256: files.map(({ sha256 }) => sha256) }, transaction }) : [];
     const twinOf = (sha256: string) => known.find((master) => master.sha256 === sha256)?.fileName;
     const fresh = files.filter(({ sha256 }) => twinOf(sha256) === undefined);
+    const first = await makeRoom(database, setId, fresh.length, arrival, transaction);
     const rows = await masters.bulkCreate(
-      fresh.map((file, index) => ({ ...file, setId, position: last + 1 + index, state: 'arriving', facts: null, problem: null })),
+      fresh.map((file, index) => ({ ...file, setId, position: first + index, arrival, state: 'arriving', facts: null, problem: null })),
       { transaction },
     );
     await queueReading(database, setId, rows, transaction);
@@ -91,4 +94,23 @@ export async function addMasters(
     });
     return { rows, twins: left };
   });
+}
+
+/** The first of so many free positions: at the end, or before what has overtaken this upload. */
+async function makeRoom(
+  { sequelize, masters }: Database,
+  setId: string,
+  count: number,
+  arrival: number | null,
+  transaction: Transaction,
+): Promise<number> {
+  const least = (where: object) => masters.min<number | null, MasterRow>('position', { where: { setId, ...where }, transaction });
+  const before = arrival === null || count === 0 ? null : await least({ arrival: { [Op.gt]: arrival } });
+  if (before === null) {
+    const last = await masters.max<number | null, MasterRow>('position', { where: { setId }, transaction });
+    return (last ?? -1) + 1;
+  }
+  await masters.increment('position', { by: count, where: { setId, position: { [Op.gte]: before } }, transaction });
+  await notify(sequelize, { about: 'order', setId, ids: [setId] }, transaction);
+  return before;
 }

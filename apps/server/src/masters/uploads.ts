@@ -18,7 +18,7 @@ const LOOK_FOR_EXPIRED = 3600 * 1000;
 
 /**
  * Takes uploads in by tus 1.0 (tus.io, "Resumable upload protocol"), so that they go on after a lost connection, a closed page or a restart.
- * Metadata: `setId`, `filename`. The answer to the last part is an UploadResult.
+ * Metadata: `setId`, `filename`, and `arrival`, a number by which uploads that overtake each other are put in order. The answer to the last part is an UploadResult.
  */
 export function addUploads(app: Express, { config, database, storage, log }: Services): void {
   mkdirSync(storage.incoming, { recursive: true });
@@ -35,10 +35,10 @@ export function addUploads(app: Express, { config, database, storage, log }: Ser
       return {};
     },
     onUploadFinish: async (_request, { id, metadata }) => {
-      const { setId, fileName } = read(metadata);
+      const { setId, fileName, arrival } = read(metadata);
       try {
         const stored = await takeIn(storage, `${storage.incoming}/${id}`, fileName);
-        const { rows, twins } = await addMasters(database, setId, [stored], 'ask');
+        const { rows, twins } = await addMasters(database, setId, [stored], 'ask', arrival);
         const answer: UploadResult = { masters: rows.map(masterView), twins };
         return { status_code: 200, headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(answer) };
       } catch (error) {
@@ -71,10 +71,15 @@ export function addUploads(app: Express, { config, database, storage, log }: Ser
   setInterval(forget, LOOK_FOR_EXPIRED).unref();
 }
 
-function read(metadata: Record<string, string | null> | undefined): { setId: string; fileName: string } {
+function read(metadata: Record<string, string | null> | undefined): { setId: string; fileName: string; arrival: number | null } {
   const setId = Id.safeParse(metadata?.['setId']);
   if (!setId.success) throw new Refusal(400, { code: 'invalid', message: 'The upload does not say which set it is for (metadata setId).' });
-  return { setId: setId.data, fileName: cleanName(metadata?.['filename'] ?? undefined) };
+  const arrival = Number(metadata?.['arrival'] ?? NaN);
+  return {
+    setId: setId.data,
+    fileName: cleanName(metadata?.['filename'] ?? undefined),
+    arrival: Number.isFinite(arrival) ? arrival : null,
+  };
 }
 
 /** An error as the protocol's server wants it: a status and what to answer. */

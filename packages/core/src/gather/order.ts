@@ -10,13 +10,15 @@ interface Sortable {
   facts: { captured: string | null } | null;
 }
 
-/** `2.jpg` before `10.jpg`, whatever the case. */
 const natural = new Intl.Collator('en', { numeric: true, sensitivity: 'base' });
+
+/** Compares names as people sort them: `2.jpg` before `10.jpg`, whatever the case. */
+export const naturally = (a: string, b: string): number => natural.compare(a, b);
 
 type Compare = (a: Sortable, b: Sortable) => number;
 
 const COMPARE: Record<SortKey, Compare> = {
-  name: (a, b) => natural.compare(a.fileName, b.fileName),
+  name: (a, b) => naturally(a.fileName, b.fileName),
   // The clock as the camera showed it. What has no time comes last.
   captured: (a, b) => (timeOf(a) < timeOf(b) ? -1 : timeOf(a) > timeOf(b) ? 1 : 0),
   weight: (a, b) => a.bytes - b.bytes,

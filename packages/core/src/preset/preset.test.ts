@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { parsePreset, parsePresetText } from './parse';
 import { Preset, presetJsonSchema } from './schema';
-import { presetSentences, RUNGS } from './sentences';
+import { PARTS, presetInShort, presetSentences } from './sentences';
 import { starterPresets } from './starters';
 
 const least = { kind: 'rundle.preset', version: 1, title: 'X' } as const;
@@ -62,12 +62,19 @@ describe('the preset file', () => {
     });
   });
 
-  it('reads as a sentence on every rung', () => {
+  it('reads as a sentence on every rung, and says which masters it is for', () => {
     for (const preset of starterPresets()) {
       const sentences = presetSentences(preset);
-      for (const rung of RUNGS) expect(sentences[rung].map(({ text }) => text).join('')).toMatch(/^[A-Z].*\.$/);
+      for (const part of PARTS) expect(sentences[part].map(({ text }) => text).join('')).toMatch(/^[A-Z].*\.$/);
     }
     const size = presetSentences(Preset.parse({ ...least, size: { px: 1920 } })).size;
     expect(size.map(({ text }) => text).join('')).toMatch(/^Long edge 1920 px, never enlarged\./);
+    const heroes = Preset.parse({ ...least, applies: { tags: ['hero', 'cover'], minRating: 4 } });
+    expect(
+      presetSentences(heroes)
+        .applies.map(({ text }) => text)
+        .join(''),
+    ).toMatch(/^For pictures tagged hero or cover, 4 stars and up,/);
+    expect(presetInShort(heroes)).toMatch(/; only tagged hero or cover, 4 stars and up$/);
   });
 });

@@ -3,7 +3,10 @@ import { METADATA_GROUPS, type MetadataGroup, type Preset } from './schema';
 
 /** The rungs of a preset, in the order in which a picture climbs them. */
 export const RUNGS = ['size', 'colour', 'sharpen', 'mark', 'file', 'metadata', 'name', 'folder'] as const;
-export type Rung = (typeof RUNGS)[number];
+
+/** What a preset says, in the order in which it is read: which masters it is for, then its rungs. */
+export const PARTS = ['applies', ...RUNGS] as const;
+export type Part = (typeof PARTS)[number];
 
 /** A piece of a sentence: plain words, or a value of the preset that can be edited where it stands. */
 export type Piece = { kind: 'text'; text: string } | { kind: 'value'; field: string; text: string };
@@ -12,11 +15,12 @@ const text = (words: string): Piece => ({ kind: 'text', text: words });
 const value = (field: string, words: string | number): Piece => ({ kind: 'value', field, text: String(words) });
 
 /**
- * What a preset does, rung by rung, as sentences: "Long edge **1920 px**, never enlarged."
+ * What a preset does, part by part, as sentences: "Long edge **1920 px**, never enlarged."
  * @param watermarkTitle what the watermark that the preset names is called; without, its id or file stands there
  */
-export function presetSentences(preset: Preset, watermarkTitle?: string): Record<Rung, Piece[]> {
+export function presetSentences(preset: Preset, watermarkTitle?: string): Record<Part, Piece[]> {
   return {
+    applies: appliesSentence(preset),
     size: sizeSentence(preset),
     colour: colourSentence(preset),
     sharpen: sharpenSentence(preset),
@@ -28,14 +32,32 @@ export function presetSentences(preset: Preset, watermarkTitle?: string): Record
   };
 }
 
-/** The whole preset in one line: "Long edge 2048 px, sRGB, JPEG 80". */
+/** The whole preset in one line: "Long edge 2048 px, sRGB, JPEG quality 80; only tagged hero". */
 export function presetInShort(preset: Preset): string {
   const { file, colour } = preset;
   const space = colour.space === 'keep' ? 'colours as they are' : SPACE_NAMES[colour.space];
   const lossy = file.match === null ? `quality ${file.quality}` : `${percentAlike(file.match)} alike`;
   const quality = file.type === 'png' || file.type === 'tiff' ? `${file.bits} bits` : lossy;
   const ceiling = file.ceiling ? `, at most ${kilobytes(file.ceiling.bytes)}` : '';
-  return `${sizeInShort(preset)}, ${space}, ${TYPES[file.type]} ${quality}${ceiling}`;
+  return `${sizeInShort(preset)}, ${space}, ${TYPES[file.type]} ${quality}${ceiling}${onlyFor(preset)}`;
+}
+
+function onlyFor({ applies: { minRating, tags } }: Preset): string {
+  const some = [...(tags.length ? [`tagged ${tags.join(' or ')}`] : []), ...(minRating ? [starsAndUp(minRating)] : [])];
+  return some.length ? `; only ${some.join(', ')}` : '';
+}
+
+/** What the least number of stars is called. */
+export const starsAndUp = (stars: number): string => (stars === 5 ? '5 stars' : `${stars} ${stars === 1 ? 'star' : 'stars'} and up`);
+
+function appliesSentence({ applies: { minRating, tags } }: Preset): Piece[] {
+  return [
+    text('For '),
+    value('applies.tags', tags.length ? `pictures tagged ${tags.join(' or ')}` : 'all pictures'),
+    text(', '),
+    value('applies.minRating', minRating ? starsAndUp(minRating) : 'whatever their stars'),
+    text(', but those left out.'),
+  ];
 }
 
 export const SPACE_NAMES = { srgb: 'sRGB', 'display-p3': 'Display P3', 'adobe-rgb': 'Adobe RGB (1998)', keep: 'the master’s own' } as const;

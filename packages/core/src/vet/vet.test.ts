@@ -61,6 +61,16 @@ describe('vetting', () => {
     expect(vet([master('a', nobody, { treatment: { ...NO_TREATMENT, fillRights: true } })], { presets: [without], studio })).toEqual([]);
   });
 
+  it('asks for the studio’s details first where they are empty', () => {
+    const nobody = master('a', { rights: { ...soundFacts.rights, creator: null } });
+    const remedies = (studio: object) =>
+      vetSet({ setTitle: 'Set', masters: [nobody], presets: [], house: null, studio: StudioDetails.parse(studio) }).map(
+        ({ remedy }) => remedy,
+      );
+    expect(remedies({})).toEqual([{ kind: 'name-studio' }]);
+    expect(remedies({ copyrightHolder: 'Lanternfold' })).toEqual([{ kind: 'fill-rights' }]);
+  });
+
   it('tells each preset’s too small masters apart, unless they are not for it', () => {
     const [large, heroes] = [
       preset('Large', { size: { px: 8000 } }),

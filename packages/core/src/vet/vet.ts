@@ -16,6 +16,9 @@ import type { Treatment } from './treatment';
 export const Remedy = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('assume-srgb') }),
   z.object({ kind: z.literal('fill-rights') }),
+  z
+    .object({ kind: z.literal('name-studio') })
+    .meta({ description: 'There is nothing to fill rights with: the studio’s own details come first' }),
   z.object({ kind: z.literal('drop-place') }),
   z.object({ kind: z.literal('leave-out') }),
   z.object({ kind: z.literal('without'), presetId: z.uuid(), title: z.string() }),
@@ -74,11 +77,13 @@ export function vetSet(request: VetRequest): VetGroup[] {
     ...sameNames(masters, request),
     ...nearDuplicates(masters),
   ];
-  return KINDS_IN_ORDER.flatMap((code) => groupsOf(code, found, presets));
+  return KINDS_IN_ORDER.flatMap((code) => groupsOf(code, found, request));
 }
 
-function groupsOf(code: string, found: readonly Found[], presets: VetRequest['presets']): VetGroup[] {
-  const { severity, title, consequence, remedy } = KINDS[code]!;
+function groupsOf(code: string, found: readonly Found[], { presets, studio }: VetRequest): VetGroup[] {
+  const { severity, title, consequence, remedy: usual } = KINDS[code]!;
+  const nameless = studio.creator === '' && studio.copyrightHolder === '';
+  const remedy = nameless && usual !== 'without' && usual?.kind === 'fill-rights' ? { kind: 'name-studio' as const } : usual;
   const ofKind = found.filter((one) => one.code === code);
   return [...new Set(ofKind.map(({ presetId }) => presetId))].map((presetId) => {
     const preset = presets.find(({ id }) => id === presetId)?.preset;

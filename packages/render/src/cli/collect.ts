@@ -1,6 +1,6 @@
 import { readdir, stat } from 'node:fs/promises';
 import { basename, extname, join, resolve } from 'node:path';
-import { type Problem, problemOf } from '@rundle/core';
+import { naturally, type Problem, problemOf } from '@rundle/core';
 import { readProblem } from '../read/limits';
 
 /** Extensions under which people keep pictures: what a folder offers. Whether one can be read, its content decides. */
@@ -28,8 +28,6 @@ export interface Collected {
   problems: Problem[];
 }
 
-const natural = new Intl.Collator('en', { numeric: true });
-
 /**
  * Turns the paths of a call into files: files in the order given, a folder's by natural name order.
  * @param recursive whether sub-folders are entered
@@ -53,7 +51,7 @@ export async function collectFiles(paths: readonly string[], recursive: boolean)
 
 async function collectFolder(folder: string, recursive: boolean, found: Collected): Promise<void> {
   const entries = (await readdir(folder, { withFileTypes: true })).filter(({ name }) => !name.startsWith('.'));
-  for (const entry of entries.sort((a, b) => natural.compare(a.name, b.name))) {
+  for (const entry of entries.sort((a, b) => naturally(a.name, b.name))) {
     const path = join(folder, entry.name);
     if (entry.isDirectory()) {
       if (recursive) await collectFolder(path, recursive, found);

@@ -5,12 +5,14 @@ import { firstTables } from './migrations/0001-first-tables';
 import { watermarksAndRecipes } from './migrations/0002-watermarks-and-recipes';
 import { marksAndHouseRules } from './migrations/0003-marks-and-house-rules';
 import { shelvesAndMachineFolders } from './migrations/0004-shelves-and-machine-folders';
+import { orderOfArrival } from './migrations/0005-order-of-arrival';
 
 const MIGRATIONS = [
   { name: '0001-first-tables', sql: firstTables },
   { name: '0002-watermarks-and-recipes', sql: watermarksAndRecipes },
   { name: '0003-marks-and-house-rules', sql: marksAndHouseRules },
   { name: '0004-shelves-and-machine-folders', sql: shelvesAndMachineFolders },
+  { name: '0005-order-of-arrival', sql: orderOfArrival },
 ];
 
 /** Any number: programs that start at once take turns by it. */

@@ -47,6 +47,8 @@ export interface MasterRow extends Model<InferAttributes<MasterRow>, InferCreati
   sourceMtimeMs: CreationOptional<number | null>;
   /** BIGINT comes from the driver as text. */
   bytes: number | string;
+  /** Uploads stand in the order of these numbers among themselves, until somebody puts them into another; null: no upload. */
+  arrival: CreationOptional<number | null>;
   state: 'arriving' | 'ready' | 'failed';
   facts: MasterFacts | null;
   problem: Problem | null;
@@ -179,6 +181,7 @@ export function defineModels(sequelize: Sequelize): Models {
           sourcePath: DataTypes.TEXT,
           sourceMtimeMs: DataTypes.DOUBLE,
           bytes: { type: DataTypes.BIGINT, allowNull: false },
+          arrival: DataTypes.DOUBLE,
         },
         ...{ state: text(), facts: json, problem: json, stars: { ...whole(), defaultValue: 0 }, choice: DataTypes.TEXT },
         ...{ tags: { type: json, defaultValue: [] }, treatment: { type: json, defaultValue: {} }, removedAt: time },

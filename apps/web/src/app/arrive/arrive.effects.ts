@@ -1,7 +1,23 @@
 import { inject } from '@angular/core';
 import { Actions, createEffect, ofType } from '@ngrx/effects';
+import type { Action } from '@ngrx/store';
 import { NzNotificationService } from 'ng-zorro-antd/notification';
-import { catchError, concat, EMPTY, filter, from, ignoreElements, map, mergeMap, of, takeUntil, tap, throttleTime } from 'rxjs';
+import {
+  catchError,
+  concat,
+  EMPTY,
+  filter,
+  from,
+  ignoreElements,
+  map,
+  mergeMap,
+  type Observable,
+  of,
+  startWith,
+  switchMap,
+  tap,
+  throttleTime,
+} from 'rxjs';
 import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
 import { counted } from '../look/figures';
@@ -37,20 +53,27 @@ export const answerDeeper = createEffect(
 
 let count = 0;
 
+/** Stop ends what is being sent and forgets what has not been begun. */
 export const sendFiles = createEffect(
   (actions = inject(Actions)) =>
     actions.pipe(
-      ofType(arriveActions.begun),
-      mergeMap(({ setId, files }) => from(files.map((file) => ({ setId, file })))),
-      mergeMap(({ setId, file }) => {
-        const id = `upload-${++count}`;
-        const begun = arriveActions.uploadBegun({ upload: { id, fileName: file.name, bytes: file.size, sent: 0 } });
-        const going = sendFile(setId, file).pipe(throttleTime(150, undefined, { leading: true, trailing: true }), map(actionOf(id, file)));
-        return concat(of(begun), going).pipe(takeUntil(actions.pipe(ofType(arriveActions.stopPressed))));
-      }, AT_A_TIME),
+      ofType(arriveActions.stopPressed),
+      startWith(null),
+      switchMap(() => actions.pipe(ofType(arriveActions.begun), mergeMap(filesOf), mergeMap(sending, AT_A_TIME))),
     ),
   { functional: true },
 );
+
+/** The files of one lot, with what puts them in order: seconds, and their place in the lot far behind the point. */
+const filesOf = ({ setId, files, at }: ReturnType<typeof arriveActions.begun>) =>
+  from(files.map((file, index) => ({ setId, file, arrival: at / 1000 + index / 1e6 })));
+
+function sending({ setId, file, arrival }: { setId: string; file: File; arrival: number }): Observable<Action> {
+  const id = `upload-${++count}`;
+  const begun = arriveActions.uploadBegun({ upload: { id, fileName: file.name, bytes: file.size, sent: 0 } });
+  const progress = sendFile(setId, file, arrival).pipe(throttleTime(150, undefined, { leading: true, trailing: true }));
+  return concat(of(begun), progress.pipe(map(actionOf(id, file))));
+}
 
 const actionOf =
   (id: string, { size: bytes }: File) =>

@@ -24,17 +24,19 @@ describe('arrivals', () => {
     expect(arriveFeature.reducer(all, arriveActions.refusalsPutAway()).refused).toEqual([]);
   });
 
-  it('ask about sub-folders, and leave aside what systems put into folders', () => {
+  it('come in natural order, ask about sub-folders, and leave aside what systems put into folders', () => {
     const found = pickedFiles([
-      file('a.jpg', 1, 'top/a.jpg'),
+      file('a 10.jpg', 1, 'top/a 10.jpg'),
+      file('a 9.jpg', 1, 'top/a 9.jpg'),
       file('.DS_Store', 1, 'top/.DS_Store'),
       file('b.jpg', 1, 'top/deep/b.jpg'),
       file('c.jpg', 1),
     ]);
     expect(found.map(({ file: { name }, depth }) => [name, depth])).toEqual([
-      ['a.jpg', 0],
-      ['b.jpg', 1],
       ['c.jpg', 0],
+      ['a 9.jpg', 0],
+      ['a 10.jpg', 0],
+      ['b.jpg', 1],
     ]);
     const asked = after(arriveActions.dropped({ setId: 's', files: found }));
     expect(asked.deeper.map(({ name }) => name)).toEqual(['b.jpg']);

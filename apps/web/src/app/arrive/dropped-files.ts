@@ -1,3 +1,5 @@
+import { naturally } from '@rundle/core';
+
 /** A file on its way in, and how many folders deep it lay. */
 export interface FoundFile {
   file: File;
@@ -8,12 +10,15 @@ export interface FoundFile {
 /** Files that systems put into folders and nobody means. */
 const NOBODYS = /^(?:\.|Thumbs\.db$|desktop\.ini$)/;
 
-/** All files of a drop, with those in dropped folders; the File and Directory Entries API (WICG) tells of folders. */
+/**
+ * All files of a drop in natural order, with those in dropped folders; the File and Directory Entries API (WICG) tells of
+ * folders.
+ */
 export async function droppedFiles(items: DataTransferItemList): Promise<FoundFile[]> {
   // Entries have to be asked for at once: after the first wait the list is empty.
   const entries = [...items].flatMap((item) => item.webkitGetAsEntry() ?? []);
   const found: FoundFile[] = [];
-  for (const entry of entries) await collect(entry, entry.isDirectory ? -1 : 0, found);
+  for (const entry of entries.sort(byName)) await collect(entry, entry.isDirectory ? -1 : 0, found);
   return found;
 }
 
@@ -21,6 +26,7 @@ export async function droppedFiles(items: DataTransferItemList): Promise<FoundFi
 export function pickedFiles(files: Iterable<File>): FoundFile[] {
   return [...files]
     .filter(({ name }) => !NOBODYS.test(name))
+    .sort((a, b) => naturally(a.webkitRelativePath || a.name, b.webkitRelativePath || b.name))
     .map((file) => ({ file, depth: Math.max(0, file.webkitRelativePath.split('/').length - 2) }));
 }
 
@@ -32,10 +38,14 @@ async function collect(entry: FileSystemEntry, depth: number, found: FoundFile[]
     return;
   }
   const reader = (entry as FileSystemDirectoryEntry).createReader();
+  const children: FileSystemEntry[] = [];
   for (;;) {
     // A reader gives a hundred entries at a time, and none at the end.
     const part = await new Promise<FileSystemEntry[]>((resolve, reject) => reader.readEntries(resolve, reject));
-    if (part.length === 0) return;
-    for (const child of part) await collect(child, depth + 1, found);
+    if (part.length === 0) break;
+    children.push(...part);
   }
+  for (const child of children.sort(byName)) await collect(child, depth + 1, found);
 }
+
+const byName = (a: FileSystemEntry, b: FileSystemEntry): number => naturally(a.name, b.name);

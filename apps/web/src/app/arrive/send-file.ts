@@ -13,8 +13,9 @@ const PART = 16_000_000;
 /**
  * Sends one file by tus. An upload of the same file to the same set that was broken off, even by closing the page, is gone on
  * with. What is no picture by its first bytes is not sent at all.
+ * @param arrival uploads stand in the order of these numbers, whichever is through first
  */
-export function sendFile(setId: string, file: File): Observable<Sent> {
+export function sendFile(setId: string, file: File, arrival: number): Observable<Sent> {
   return new Observable((observer) => {
     let upload: Upload | undefined;
     let over = false;
@@ -26,7 +27,12 @@ export function sendFile(setId: string, file: File): Observable<Sent> {
     void refusedAtOnce(file).then(async (problem) => {
       if (problem) return end({ kind: 'refused', problem });
       upload = new Upload(file, {
-        ...{ endpoint: '/api/uploads', metadata: { setId, filename: file.name }, retryDelays: RETRIES, chunkSize: PART },
+        ...{
+          endpoint: '/api/uploads',
+          metadata: { setId, filename: file.name, arrival: String(arrival) },
+          retryDelays: RETRIES,
+          chunkSize: PART,
+        },
         ...{ removeFingerprintOnSuccess: true, uploadDataDuringCreation: false },
         fingerprint: () => Promise.resolve(['rundle', setId, file.name, file.size, file.lastModified].join(' ')),
         onProgress: (sent) => observer.next({ kind: 'progress', sent }),

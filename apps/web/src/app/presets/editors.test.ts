@@ -1,11 +1,11 @@
-import { parsePreset, Preset, presetSentences, RUNGS, starterPresets, type StoredWatermark } from '@rundle/core';
+import { PARTS, parsePreset, Preset, presetSentences, starterPresets, type StoredWatermark } from '@rundle/core';
 import { describe, expect, it } from 'vitest';
 import { editorOf } from './editors';
 import { valueAt, withValue } from './paths';
 
 const preset = (more: object = {}) => Preset.parse({ kind: 'rundle.preset', version: 1, title: 'X', ...more });
 const fieldsOf = (of: Preset) =>
-  RUNGS.flatMap((rung) => presetSentences(of)[rung].flatMap((piece) => (piece.kind === 'value' ? [piece.field] : [])));
+  PARTS.flatMap((part) => presetSentences(of)[part].flatMap((piece) => (piece.kind === 'value' ? [piece.field] : [])));
 
 const WATERMARKS: StoredWatermark[] = [
   {

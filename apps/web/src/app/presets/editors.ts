@@ -7,6 +7,7 @@ import {
   PLACES,
   type Preset,
   SPACE_NAMES,
+  starsAndUp,
   type StoredWatermark,
   THEN,
 } from '@rundle/core';
@@ -21,6 +22,8 @@ export type Editor =
   | { kind: 'number'; min: number; max: number; step: number; unit: string; scale?: number }
   | { kind: 'choice'; options: readonly Option[] }
   | { kind: 'text'; longest: number }
+  /** Several words, with commas between them. */
+  | { kind: 'words'; hint: string }
   | { kind: 'flip'; values: readonly [unknown, unknown] }
   | { kind: 'name-parts' };
 
@@ -42,6 +45,11 @@ const PLAIN_COLOURS: Option[] = [
 const LENGTH = number(1, 65_500, 1);
 
 const EDITORS: Record<string, Editor> = {
+  'applies.tags': { kind: 'words', hint: 'Tags with commas between; none for all pictures' },
+  'applies.minRating': fixed(
+    { value: 0, label: 'whatever their stars' },
+    ...[1, 2, 3, 4, 5].map((stars) => ({ value: stars, label: starsAndUp(stars) })),
+  ),
   'size.fit': choice({ ...FITS, megapixels: 'A number of megapixels' }),
   'size.px': LENGTH,
   'size.width': LENGTH,

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
-import { parsePreset, presetSentences, type Problem, type Rung, RUNGS, type StoredWatermark } from '@rundle/core';
+import { parsePreset, type Part, PARTS, presetSentences, type Problem, type StoredWatermark } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzPopconfirmModule } from 'ng-zorro-antd/popconfirm';
 import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
@@ -13,7 +13,8 @@ import { withValue } from './paths';
 import { presetsActions, presetsFeature } from './presets.store';
 import { ValueInPlace } from './value-in-place';
 
-const NAMES: Record<Rung, string> = {
+const NAMES: Record<Part, string> = {
+  applies: 'Pictures',
   size: 'Size',
   colour: 'Colour',
   sharpen: 'Sharpness',
@@ -40,16 +41,16 @@ export class PresetPage {
   protected readonly stored = computed(() => this.presets().find(({ id }) => id === this.presetId()) ?? null);
   protected readonly draft = linkedSignal(() => this.stored()?.preset ?? null);
   protected readonly changed = computed(() => JSON.stringify(this.draft()) !== JSON.stringify(this.stored()?.preset));
-  /** What was wrong with the last value, and on which rung. */
-  protected readonly wrong = signal<{ rung: string; problem: Problem } | null>(null);
+  /** What was wrong with the last value, and in which part. */
+  protected readonly wrong = signal<{ part: string; problem: Problem } | null>(null);
 
   protected readonly watermarks = signal<readonly StoredWatermark[]>([]);
 
-  protected readonly rungs = computed(() => {
+  protected readonly parts = computed(() => {
     const draft = this.draft();
     if (!draft) return [];
     const sentences = presetSentences(draft, this.watermarks().find(({ id }) => id === draft.mark?.watermark)?.title);
-    return RUNGS.map((rung) => ({ rung, name: NAMES[rung], pieces: sentences[rung] }));
+    return PARTS.map((part) => ({ part, name: NAMES[part], pieces: sentences[part] }));
   });
 
   constructor() {
@@ -63,17 +64,17 @@ export class PresetPage {
       });
   }
 
-  protected change(rung: string, field: string, value: unknown): void {
+  protected change(part: string, field: string, value: unknown): void {
     const draft = this.draft();
     if (!draft) return;
     const parsed = parsePreset(withValue(draft, field, value));
     const problem = parsed.ok ? null : parsed.problems[0];
-    this.wrong.set(problem ? { rung, problem } : null);
+    this.wrong.set(problem ? { part, problem } : null);
     if (parsed.ok) this.draft.set(parsed.value);
   }
 
-  protected textChanged(rung: string, field: string, event: Event): void {
-    this.change(rung, field, (event.target as HTMLInputElement | HTMLTextAreaElement).value.trim());
+  protected textChanged(part: string, field: string, event: Event): void {
+    this.change(part, field, (event.target as HTMLInputElement | HTMLTextAreaElement).value.trim());
   }
 
   protected save(): void {

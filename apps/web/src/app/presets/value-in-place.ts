@@ -71,6 +71,19 @@ import { valueAt } from './paths';
             (keydown.escape)="close()"
           />
         }
+        @case ('words') {
+          <input
+            #wordsField
+            nz-input
+            class="words"
+            [attr.aria-label]="hint()"
+            [placeholder]="hint()"
+            [value]="words()"
+            (keydown.enter)="commitWords(wordsField.value)"
+            (keydown.escape)="close()"
+            (blur)="commitWords(wordsField.value)"
+          />
+        }
         @case ('name-parts') {
           <rd-name-parts [parts]="parts()" (changed)="changed.emit($event)" (closed)="close()" />
         }
@@ -105,6 +118,9 @@ import { valueAt } from './paths';
     .number {
       width: 104px;
     }
+    .words {
+      width: 330px;
+    }
   `,
 })
 export class ValueInPlace {
@@ -130,6 +146,11 @@ export class ValueInPlace {
   });
   private readonly value = computed(() => valueAt(this.preset(), this.field()));
   protected readonly plain = computed(() => (typeof this.value() === 'string' ? (this.value() as string) : ''));
+  protected readonly words = computed(() => (Array.isArray(this.value()) ? (this.value() as string[]).join(', ') : ''));
+  protected readonly hint = computed(() => {
+    const editor = this.editor();
+    return editor.kind === 'words' ? editor.hint : '';
+  });
   protected readonly parts = computed(() => this.value() as NamePart[]);
   protected readonly shownNumber = computed(() => Math.round(Number(this.value() ?? 0) * (this.numbers().scale ?? 1) * 1000) / 1000);
   protected readonly chosen = computed(() =>
@@ -158,6 +179,11 @@ export class ValueInPlace {
     const value = Number(typed);
     if (typed !== '' && value !== this.shownNumber()) this.changed.emit(value / (this.numbers().scale ?? 1));
     this.close();
+  }
+
+  protected commitWords(typed: string): void {
+    const words = typed.split(',').flatMap((word) => word.trim() || []);
+    this.commit([...new Set(words)]);
   }
 
   protected commit(value: unknown): void {

@@ -9,6 +9,8 @@ export function remedyLabel(remedy: Remedy, count: number): string {
       return `Take ${these} for sRGB`;
     case 'fill-rights':
       return 'Fill in the studio’s details';
+    case 'name-studio':
+      return 'Write down your name under Studio';
     case 'drop-place':
       return `Let no place of ${these} out`;
     case 'leave-out':
@@ -18,8 +20,11 @@ export function remedyLabel(remedy: Remedy, count: number): string {
   }
 }
 
-/** A remedy carried out on some pictures, as an edit that can be undone. */
-export function remedyEdit(remedy: Remedy, masters: readonly Master[], ids: ReadonlySet<string>): Edit {
+/** A remedy that is a decision about pictures, and not something to do elsewhere. */
+export type Decision = Exclude<Remedy, { kind: 'name-studio' }>;
+
+/** A decision carried out on some pictures, as an edit that can be undone. */
+export function remedyEdit(remedy: Decision, masters: readonly Master[], ids: ReadonlySet<string>): Edit {
   const chosen = masters.filter(({ id }) => ids.has(id));
   const label = remedyLabel(remedy, chosen.length);
   if (remedy.kind === 'leave-out')
@@ -35,7 +40,7 @@ export function remedyEdit(remedy: Remedy, masters: readonly Master[], ids: Read
   };
 }
 
-function treatmentAfter(remedy: Exclude<Remedy, { kind: 'leave-out' }>, treatment: Treatment): Treatment {
+function treatmentAfter(remedy: Exclude<Decision, { kind: 'leave-out' }>, treatment: Treatment): Treatment {
   switch (remedy.kind) {
     case 'assume-srgb':
       return { ...treatment, assumeSrgb: true };

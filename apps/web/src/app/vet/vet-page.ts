@@ -69,6 +69,7 @@ export class VetPage {
 
   protected mend({ remedy, pictures }: VetGroup): void {
     if (!remedy) return;
+    if (remedy.kind === 'name-studio') return void this.router.navigate(['/studio']);
     const ids = new Set(pictures.map(({ masterId }) => masterId));
     this.store.dispatch(setActions.edited({ edit: remedyEdit(remedy, this.masters(), ids) }));
   }
