@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { compileKernels } from './kernels.mjs';
 import { isStale, ROOT } from './stale.mjs';
 
-/** The engine's programs, which have to start fast: packages of plain code are bundled in, those with files of their own are not. */
+/** The engine's programs, which have to start fast, so that they are minified: packages of plain code are bundled in, those with files of their own are not. */
 const ENGINE = {
   rundle: 'packages/render/src/cli/main.ts',
   'render-thread': 'packages/render/src/pool/thread.ts',
@@ -53,6 +53,6 @@ export async function bundlePrograms() {
   };
   // What few runs need, such as the letters of watermarks, lies apart and is read only then.
   rmSync(join(ROOT, 'dist/parts'), { recursive: true, force: true });
-  await build({ ...common, entryPoints: ENGINE, external: WITH_FILES, splitting: true, chunkNames: 'parts/[name]-[hash]' });
+  await build({ ...common, entryPoints: ENGINE, external: WITH_FILES, splitting: true, chunkNames: 'parts/[name]-[hash]', minify: true });
   await build({ ...common, entryPoints, packages: 'external' });
 }

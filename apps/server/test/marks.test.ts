@@ -1,6 +1,6 @@
 import { existsSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
-import type { Master, MasterPage, SetDetail, SetEvent, StoredHouseRules, StoredPreset, UploadResult, VetView } from '@rundle/core';
+import type { Master, MasterPage, SetDetail, SetEvent, StoredHouseRules, StoredPreset, VetView } from '@rundle/core';
 import { Preset as PresetSchema } from '@rundle/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Storage } from '@rundle/store';
@@ -143,52 +143,6 @@ describe('vetting', () => {
     expect((await plan()).json.outputs[0]!.warnings.map(({ code }) => code)).toEqual(['house-long', 'house-short', 'house-type']);
     await server.call('DELETE', `/api/house-rules/${strict.id}`);
     expect((await plan()).json.outputs[0]!.warnings).toEqual([]);
-  });
-});
-
-describe('uploads', () => {
-  it('go on where they were cut off, six times over, and cannot be fetched', async () => {
-    const setId = await server.set('Cut', 0);
-    const data = Buffer.from(await (await picture('long.jpg', 1500, 2)).arrayBuffer());
-    const head = { 'Tus-Resumable': '1.0.0' };
-    const metadata = `setId ${Buffer.from(setId).toString('base64')},filename ${Buffer.from('é <b>%#&.jpg').toString('base64')}`;
-    const made = await fetch(`${server.url}/api/uploads`, {
-      ...{ method: 'POST', headers: { ...head, 'Upload-Length': String(data.length), 'Upload-Metadata': metadata } },
-    });
-    expect(made.status).toBe(201);
-    const url = new URL(made.headers.get('location')!, server.url);
-    let last: Response | undefined;
-    for (let cut = 0; cut < 6; cut++) {
-      const offset = Number((await fetch(url, { method: 'HEAD', headers: head })).headers.get('upload-offset'));
-      const part = data.subarray(offset, Math.ceil(((cut + 1) * data.length) / 6));
-      const type = { 'Content-Type': 'application/offset+octet-stream', 'Upload-Offset': String(offset) };
-      last = await fetch(url, { method: 'PATCH', headers: { ...head, ...type }, body: new Uint8Array(part) });
-    }
-    expect(((await last!.json()) as UploadResult).masters).toMatchObject([{ fileName: 'é <b>%#&.jpg', bytes: data.length }]);
-    expect((await fetch(url)).status).toBe(405);
-  });
-
-  it('stand in the order in which they were begun, whichever is through first', async () => {
-    const setId = await server.set('Overtaken', 1);
-    const file = (name: string, shade: number) => picture(name, 700 + shade, shade);
-    const lot = await Promise.all([file('c.jpg', 3), file('a.jpg', 1), file('d.jpg', 4), file('b.jpg', 2)]);
-    await server.upload(setId, lot, [100.3, 100.1, 100.4, 100.2]);
-    await server.upload(setId, [await file('later.jpg', 5)], [200]);
-    await server.upload(setId, [await file('e.jpg', 6)], [100.5]);
-    expect(names((await server.detail(setId)).masters)).toEqual(['p 1.jpg', 'a.jpg', 'b.jpg', 'c.jpg', 'd.jpg', 'e.jpg', 'later.jpg']);
-  });
-
-  it('ask about a picture that is in the set already, and bring it in again when told so', async () => {
-    const setId = await server.set('Twins', 0);
-    const first = await picture('p 1.jpg', 900);
-    await server.upload(setId, [first]);
-    const { masters, twins } = await server.upload(setId, [new File([first], 'again.jpg')]);
-    expect([masters, twins]).toMatchObject([[], [{ fileName: 'again.jpg', of: 'p 1.jpg' }]]);
-    const wanted = twins.map(({ fileName, sha256 }) => ({ fileName, sha256 }));
-    await server.call('POST', `/api/sets/${setId}/masters/again`, { twins: wanted });
-    expect(names((await server.detail(setId)).masters)).toEqual(['p 1.jpg', 'again.jpg']);
-    const stranger = { fileName: 'x.jpg', sha256: 'a'.repeat(64) };
-    expect((await server.call<UploadResult>('POST', `/api/sets/${setId}/masters/again`, { twins: [stranger] })).json.masters).toEqual([]);
   });
 });
 

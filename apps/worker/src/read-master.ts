@@ -1,4 +1,4 @@
-import { problemOf } from '@rundle/core';
+import { FILE_GONE, problemOf } from '@rundle/core';
 import type { RenderPool } from '@rundle/render';
 import { type Database, type JobOf, notify, sha256Of, type Storage } from '@rundle/store';
 
@@ -19,7 +19,9 @@ export async function readMaster(
     const stars = master.facts ? master.stars : (facts.rating ?? 0);
     await master.update({ state: 'ready', sha256, facts, problem: null, stars });
   } catch (error) {
-    await master.update({ state: 'failed', facts: null, problem: { ...problemOf(error, 'unreadable'), file: master.fileName } });
+    const gone = error instanceof Error && 'code' in error && error.code === 'ENOENT';
+    const problem = gone ? FILE_GONE : problemOf(error, 'unreadable');
+    await master.update({ state: 'failed', facts: null, problem: { ...problem, file: master.fileName } });
   }
   await notify(database.sequelize, { about: 'masters', setId: master.setId, ids: [master.id] });
 }

@@ -29,3 +29,9 @@ export function problemOf(thrown: unknown, code = 'internal'): Problem {
   if (thrown instanceof ProblemError) return thrown.problem;
   return { code, message: thrown instanceof Error ? thrown.message : String(thrown) };
 }
+
+/** What is said of a file that has vanished since it was last seen. */
+export const FILE_GONE: Problem = {
+  code: 'missing',
+  message: 'The file is not there any more. Put it back, or take the picture out of the set.',
+};

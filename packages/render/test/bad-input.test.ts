@@ -3,12 +3,12 @@ import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, truncateSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { deflateSync } from 'node:zlib';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { endExifTool } from '../src/read/exiftool';
 import { readFacts } from '../src/read/facts';
 import { placeFile } from '../src/write/place';
+import { bomb } from './bomb';
 import { folder, preset, render, testPicture } from './pictures';
 
 const PROGRAM = fileURLToPath(new URL('../../../dist/rundle.js', import.meta.url));
@@ -39,34 +39,6 @@ function rundle(out: string, ...paths: string[]): { status: number | null; of: (
     .filter(Boolean)
     .map((line) => JSON.parse(line) as Told & { master?: string });
   return { status, of: (name) => events.find(({ master }) => master?.endsWith(`/${name}`))! };
-}
-
-/** A PNG that says how large it is and holds hardly anything (ISO/IEC 15948, 5.3 and 11.2.2). */
-function bomb(width: number, height: number): Buffer {
-  const chunk = (type: string, data: Buffer) => {
-    const length = Buffer.alloc(4);
-    length.writeUInt32BE(data.length);
-    const body = Buffer.concat([Buffer.from(type, 'latin1'), data]);
-    const crc = Buffer.alloc(4);
-    crc.writeUInt32BE(crc32(body));
-    return Buffer.concat([length, body, crc]);
-  };
-  const header = Buffer.alloc(13);
-  header.writeUInt32BE(width);
-  header.writeUInt32BE(height, 4);
-  header.set([8, 2], 8);
-  const start = Buffer.from('\x89PNG\r\n\x1a\n', 'latin1');
-  return Buffer.concat([start, chunk('IHDR', header), chunk('IDAT', deflateSync(Buffer.alloc(100))), chunk('IEND', Buffer.alloc(0))]);
-}
-
-/** ISO/IEC 15948, annex D. */
-function crc32(bytes: Buffer): number {
-  let crc = 0xffffffff;
-  for (const byte of bytes) {
-    crc ^= byte;
-    for (let bit = 0; bit < 8; bit++) crc = crc & 1 ? (crc >>> 1) ^ 0xedb88320 : crc >>> 1;
-  }
-  return (crc ^ 0xffffffff) >>> 0;
 }
 
 /** A TIFF whose directory claims a picture of 4 GB that is not there. */

@@ -1,5 +1,5 @@
 import { stat } from 'node:fs/promises';
-import { FromMachine, FromMachineResult, MachineFolder, type Problem } from '@rundle/core';
+import { FILE_GONE, FromMachine, FromMachineResult, MachineFolder } from '@rundle/core';
 import { type Database, type MasterRow, notify } from '@rundle/store';
 import * as z from 'zod';
 import type { Api } from '../http/api';
@@ -71,11 +71,6 @@ async function addFromMachine(database: Database, setId: string, files: readonly
   });
 }
 
-const GONE: Problem = {
-  code: 'missing',
-  message: 'The file is not there any more. Put it back, or take the picture out of the set.',
-};
-
 /** Compares masters on the machine with what they were when they were read. */
 async function lookAgain(database: Database, setId: string): Promise<void> {
   const { sequelize, masters } = database;
@@ -83,13 +78,13 @@ async function lookAgain(database: Database, setId: string): Promise<void> {
     ({ sourcePath, state }) => sourcePath !== null && state !== 'arriving',
   );
   const found = await Promise.all(rows.map(async (row) => ({ row, now: await stat(row.sourcePath ?? '').catch(() => null) })));
-  const gone = found.filter(({ row, now }) => now === null && row.problem?.code !== GONE.code).map(({ row }) => row);
+  const gone = found.filter(({ row, now }) => now === null && row.problem?.code !== FILE_GONE.code).map(({ row }) => row);
   const changed = found.flatMap(({ row, now }) =>
-    now && (now.mtimeMs !== row.sourceMtimeMs || now.size !== Number(row.bytes) || row.problem?.code === GONE.code) ? [{ row, now }] : [],
+    now && (now.mtimeMs !== row.sourceMtimeMs || now.size !== Number(row.bytes) || row.problem?.code === FILE_GONE.code) ? [{ row, now }] : [],
   );
   if (gone.length + changed.length === 0) return;
   await sequelize.transaction(async (transaction) => {
-    for (const row of gone) await row.update({ state: 'failed', problem: { ...GONE, file: row.fileName } }, { transaction });
+    for (const row of gone) await row.update({ state: 'failed', problem: { ...FILE_GONE, file: row.fileName } }, { transaction });
     for (const { row, now } of changed)
       await row.update({ state: 'arriving', bytes: now.size, sourceMtimeMs: now.mtimeMs, sha256: null, problem: null }, { transaction });
     await notify(sequelize, { about: 'masters', setId, ids: gone.map(({ id }) => id) }, transaction);

@@ -1,4 +1,5 @@
 import { mkdirSync } from 'node:fs';
+import { statfs } from 'node:fs/promises';
 import { basename } from 'node:path';
 import { Id, type Problem, problemOf, type UploadResult } from '@rundle/core';
 import { masterView } from '@rundle/store';
@@ -29,6 +30,7 @@ export function addUploads(app: Express, { config, database, storage, log }: Ser
       const { setId, fileName } = read(metadata);
       if (size === 0)
         throw new Refusal(422, { code: 'empty', file: fileName, message: 'The file is empty. Copy it again from where it came.' });
+      if (await isFull(storage.incoming, size ?? 0)) throw new Refusal(507, { ...NO_ROOM, file: fileName });
       await findSet(database, setId).catch((error: unknown) => {
         throw new Refusal(404, { ...problemOf(error), file: fileName });
       });
@@ -48,12 +50,13 @@ export function addUploads(app: Express, { config, database, storage, log }: Ser
       }
     },
     // What went wrong is told as everywhere: as problem details.
-    onResponseError: (_request, error) => {
-      if ('status_code' in error)
+    onResponseError: async (_request, error) => {
+      if ('status_code' in error && error.status_code !== 500)
         return {
           status_code: error.status_code,
           body: asDetails(error.status_code, error.status_code === 413 ? tooHeavy(config.uploadBytes) : error.body),
         };
+      if (await isFull(storage.incoming, 0)) return { status_code: 507, body: asDetails(507, JSON.stringify(NO_ROOM)) };
       log.error({ err: error }, 'upload failed');
       return { status_code: 500, body: asDetails(500, 'Something went wrong on the server. Its log says more; please try again.') };
     },
@@ -69,6 +72,19 @@ export function addUploads(app: Express, { config, database, storage, log }: Ser
     void tus.cleanUpExpiredUploads().catch((error: unknown) => log.error({ err: error }, 'old uploads were not forgotten'));
   forget();
   setInterval(forget, LOOK_FOR_EXPIRED).unref();
+}
+
+const NO_ROOM: Problem = {
+  code: 'disk-full',
+  message: 'The disk of the machine that runs Rundle is full. Make room there, then bring the file in again: what has arrived is not sent twice.',
+};
+
+/** What stays free on the disk of the store whatever comes in, in bytes: the database has to go on. */
+const SPARE = 64_000_000;
+
+async function isFull(folder: string, wanted: number): Promise<boolean> {
+  const { bavail, bsize } = await statfs(folder);
+  return bavail * bsize < wanted + SPARE;
 }
 
 function read(metadata: Record<string, string | null> | undefined): { setId: string; fileName: string; arrival: number | null } {

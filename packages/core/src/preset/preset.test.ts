@@ -74,7 +74,7 @@ describe('the preset file', () => {
       presetSentences(heroes)
         .applies.map(({ text }) => text)
         .join(''),
-    ).toMatch(/^For pictures tagged hero or cover, 4 stars and up,/);
+    ).toMatch(/^For pictures tagged hero or cover, 4 stars and up;/);
     expect(presetInShort(heroes)).toMatch(/; only tagged hero or cover, 4 stars and up$/);
   });
 });

@@ -56,7 +56,7 @@ function appliesSentence({ applies: { minRating, tags } }: Preset): Piece[] {
     value('applies.tags', tags.length ? `pictures tagged ${tags.join(' or ')}` : 'all pictures'),
     text(', '),
     value('applies.minRating', minRating ? starsAndUp(minRating) : 'whatever their stars'),
-    text(', but those left out.'),
+    text('; never those left out.'),
   ];
 }
 

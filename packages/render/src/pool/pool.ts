@@ -2,7 +2,7 @@ import { type MasterFacts, type Problem, ProblemError, type Watermark } from '@r
 import { setFlagsFromString } from 'node:v8';
 import { MessageChannel, type MessagePort } from 'node:worker_threads';
 import pLimit, { type LimitFunction } from 'p-limit';
-import { Piscina } from 'piscina';
+import type { Piscina } from 'piscina';
 import { endExifTool, exifTool } from '../read/exiftool';
 import { isLarge } from '../read/limits';
 import type { MasterJob, OutputResult } from '../render-master';
@@ -17,10 +17,12 @@ const UNCOLLECTED = 160;
 
 type Answer = { ok: true; value: MasterFacts | null } | { ok: false; problem: Problem };
 
+type Threads = Piscina<{ task: Task; port: MessagePort }, Answer>;
+
 /** Threads that read and render pictures, one picture each, away from the caller's own thread. */
 export class RenderPool {
-  private readonly threads: Piscina<{ task: Task; port: MessagePort }, Answer>;
   private readonly large: LimitFunction;
+  private starting: Promise<Threads> | undefined;
 
   /**
    * @param thread URL of the bundled `pool/thread`
@@ -28,15 +30,10 @@ export class RenderPool {
    * That one is kept from large masters, so that it costs little memory.
    */
   constructor(
-    thread: URL,
+    private readonly thread: URL,
     readonly size: number,
   ) {
-    exifTool(); // takes as long to start as the threads do
     this.large = pLimit(Math.max(1, size - 1));
-    setFlagsFromString(`--initial-old-space-size=${UNCOLLECTED}`);
-    // Threads start when they are needed and then stay.
-    // Waiting with Atomics would stop a thread's event loop, and with it its messages.
-    this.threads = new Piscina({ filename: thread.href, minThreads: 0, maxThreads: size, idleTimeout: Infinity, atomics: 'disabled' });
   }
 
   /**
@@ -77,11 +74,23 @@ export class RenderPool {
 
   /** Ends the threads, and this program's ExifTool. */
   async close(): Promise<void> {
-    await this.threads.destroy();
+    await (await this.starting)?.destroy();
     await endExifTool();
   }
 
+  /** Begun by the first task, since a run in which nothing has changed needs no thread and no ExifTool. */
+  private async start(): Promise<Threads> {
+    exifTool(); // takes as long to start as the threads do
+    setFlagsFromString(`--initial-old-space-size=${UNCOLLECTED}`);
+    const { Piscina } = await import('piscina');
+    // Threads start when they are needed and then stay.
+    // Waiting with Atomics would stop a thread's event loop, and with it its messages.
+    return new Piscina({ filename: this.thread.href, minThreads: 0, maxThreads: this.size, idleTimeout: Infinity, atomics: 'disabled' });
+  }
+
   private async ask(task: Task, onProgress: (progress: Progress) => void = () => {}, signal?: AbortSignal): Promise<MasterFacts | null> {
+    this.starting ??= this.start();
+    const threads = await this.starting;
     const { port1, port2 } = new MessageChannel();
     port1.on('message', (message: Progress | TagCall) => {
       if (message.kind === 'read-tags' || message.kind === 'write-tags') void answerTagCall(message, exifTool(), port1);
@@ -91,7 +100,7 @@ export class RenderPool {
     const stop = () => port1.postMessage({ kind: 'stop' } satisfies Order);
     signal?.addEventListener('abort', stop, { once: true });
     try {
-      const answer = await this.threads.run({ task, port: port2 }, { transferList: [port2] });
+      const answer = await threads.run({ task, port: port2 }, { transferList: [port2] });
       await closed; // messages still on their way arrive before the port closes
       if (!answer.ok) throw new ProblemError(answer.problem);
       return answer.value;

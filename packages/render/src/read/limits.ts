@@ -1,4 +1,4 @@
-import { type MasterFacts, NO_PICTURE, type Problem, ProblemError } from '@rundle/core';
+import { FILE_GONE, type MasterFacts, NO_PICTURE, type Problem, ProblemError } from '@rundle/core';
 
 /** The most pixels a master may have; larger ones are refused with this number in the message. */
 export const MOST_PIXELS = 150_000_000;
@@ -33,13 +33,12 @@ export function readProblem(thrown: unknown, file: string): Problem {
       ...{ code: 'too-large', file },
       message: `The picture has more than ${MOST_PIXELS / 1e6} megapixels, the limit of this program. Bring in a smaller version.`,
     };
-  if (/ENOENT|missing/i.test(said))
-    return { code: 'missing', file, message: 'The file is not there any more. Put it back, or take the picture out of the set.' };
+  if (/ENOENT|missing/i.test(said)) return { ...FILE_GONE, file };
   if (/EACCES|permission/i.test(said))
     return { code: 'no-permission', file, message: 'The file may not be read. Allow reading it, then try again.' };
   if (/unsupported image format|unsupported/i.test(said)) return { code: 'unreadable', file, message: NO_PICTURE };
   return {
     ...{ code: 'damaged', file },
-    message: `The file is damaged or cut off (${said.split('\n')[0]?.trim()}). Export it again, or copy it again from where it came.`,
+    message: `The file is damaged or cut off (${said.split('\n')[0]?.replace(/^Vips\w+: /, '').trim()}). Export it again, or copy it again from where it came.`,
   };
 }

@@ -33,6 +33,7 @@ export function sendFile(setId: string, file: File, arrival: number): Observable
           retryDelays: RETRIES,
           chunkSize: PART,
         },
+        onShouldRetry: ({ originalResponse }) => isWorthRetrying(originalResponse?.getStatus() ?? 0),
         ...{ removeFingerprintOnSuccess: true, uploadDataDuringCreation: false },
         fingerprint: () => Promise.resolve(['rundle', setId, file.name, file.size, file.lastModified].join(' ')),
         onProgress: (sent) => observer.next({ kind: 'progress', sent }),
@@ -50,6 +51,9 @@ export function sendFile(setId: string, file: File, arrival: number): Observable
     };
   });
 }
+
+/** A line that broke, a server that restarts or is busy with this upload: by waiting these get better, a full disk does not. */
+const isWorthRetrying = (status: number): boolean => status === 0 || status === 409 || status === 423 || (status >= 500 && status !== 507);
 
 async function refusedAtOnce(file: File): Promise<Problem | null> {
   if (file.size === 0) return { code: 'empty', file: file.name, message: 'The file is empty. Copy it again from where it came.' };

@@ -16,7 +16,7 @@ import { NzSelectModule } from 'ng-zorro-antd/select';
         nz-input
         nzSize="small"
         type="search"
-        placeholder="Name, tag, keyword"
+        placeholder="Name or tag"
         aria-label="Name, tag or keyword"
         [ngModel]="filter().text"
         (ngModelChange)="change({ text: $event })"
@@ -46,7 +46,7 @@ import { NzSelectModule } from 'ng-zorro-antd/select';
         nzSize="small"
         class="wide"
         nzMode="multiple"
-        nzPlaceHolder="Any type"
+        nzPlaceHolder="Type"
         [nzMaxTagCount]="1"
         [ngModel]="filter().types"
         (ngModelChange)="change({ types: $event })"
@@ -59,7 +59,7 @@ import { NzSelectModule } from 'ng-zorro-antd/select';
         nzSize="small"
         class="wide"
         nzMode="multiple"
-        nzPlaceHolder="Any tag"
+        nzPlaceHolder="Tag"
         [nzMaxTagCount]="1"
         [ngModel]="filter().tags"
         (ngModelChange)="change({ tags: $event })"
@@ -72,7 +72,7 @@ import { NzSelectModule } from 'ng-zorro-antd/select';
         nzSize="small"
         class="wide"
         nzMode="multiple"
-        nzPlaceHolder="Any finding"
+        nzPlaceHolder="Finding"
         [nzMaxTagCount]="1"
         [ngModel]="filter().findings"
         (ngModelChange)="change({ findings: $event })"
@@ -97,14 +97,14 @@ import { NzSelectModule } from 'ng-zorro-antd/select';
       gap: 5px;
     }
     input {
-      width: 124px;
-      font-size: 14px;
+      width: 116px;
+      font-size: 13px;
     }
     nz-select {
-      width: 100px;
-      font-size: 14px;
+      width: 106px;
+      font-size: 13px;
       &.wide {
-        width: 98px;
+        width: 96px;
       }
     }
   `,
