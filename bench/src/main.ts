@@ -77,7 +77,10 @@ function againstImageMagick(): Row {
     ...['-auto-orient', '-filter', 'Lanczos', '-resize', '2048x2048', '-profile', SRGB, '-unsharp', '0x0.8+0.7+0.01'],
     ...['-quality', '80', '-interlace', 'Plane'],
   ];
-  const convert = (processes: number) => each(processes, ['convert-im6.q16', '{}', ...steps, join(work, 'im.jpg')], some);
+  // Written aside, opened again and decoded to the end, and then moved into place, as ours are.
+  const script =
+    'aside="$0/$$.jpg"; convert-im6.q16 "$@" "$aside" && convert-im6.q16 -regard-warnings "$aside" null: && mv "$aside" "$0/im.jpg"';
+  const convert = (processes: number) => each(processes, ['sh', '-c', script, work, '{}', ...steps], some);
   // It has threads of its own.
   const best = [1, availableParallelism()]
     .map((processes) => ({ processes, time: convert(processes) }))
@@ -85,7 +88,7 @@ function againstImageMagick(): Row {
   const turns = rounds(() => ({ theirs: convert(best.processes) / some.length, ours: rundle([gallery], large) / large.length }));
   const a = (times: readonly number[]) => `${(1 / median(times)).toFixed(2)} a second`;
   return row(
-    'The same with all the same steps but the credit and the check',
+    'The same, against all the same steps but the credit',
     a(turns.map(({ ours }) => ours)),
     `ImageMagick 6, ${best.processes === 1 ? 'one process' : `${best.processes} processes`}, ${some.length} of them: ${a(turns.map(({ theirs }) => theirs))}`,
     '>= 6',

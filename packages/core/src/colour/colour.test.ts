@@ -138,6 +138,18 @@ describe('dither', () => {
     expect(Math.max(...columns(toEightBits(gradient, false)).map(Math.abs))).toBeGreaterThan(0.4);
   });
 
+  it('left out, is a division by 257 with halves rounded up, for every value', () => {
+    const every = Uint16Array.from({ length: 65_536 }, (_, value) => value);
+    expect(toEightBits(every, false)).toEqual(Uint8Array.from(every, (value) => Math.floor(value / 257 + 0.5)));
+  });
+
+  it('never moves a value further than to a neighbour, and not at all what was a byte once', () => {
+    const every = Uint16Array.from({ length: 65_536 }, (_, value) => value);
+    toEightBits(every, true).forEach((byte, value) => {
+      if (byte !== Math.floor(value / 257) && byte !== Math.ceil(value / 257)) throw new Error(`${value} became ${byte}`);
+    });
+  });
+
   it('keeps black black and white white', () => {
     expect([...toEightBits(Uint16Array.of(0, 65_535), false)]).toEqual([0, 255]);
     expect(Math.max(...toEightBits(new Uint16Array(5000), true))).toBe(0);

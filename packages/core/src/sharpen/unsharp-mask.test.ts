@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { Halo } from './halo';
+import { type Halo, HaloMeter } from './halo';
 import { type UnsharpMask, unsharpMask } from './unsharp-mask';
 
 /** The definition, evaluated pixel by pixel with a two-dimensional Gaussian that reaches six sigma. */
@@ -52,6 +52,25 @@ describe('unsharp mask', () => {
     const { pixels, halo } = sharpened(soft, { amount: 3, radius: 0.8, threshold: 0.05 });
     expect(pixels).toEqual(Uint16Array.from(soft, (value) => value * 257));
     expect(halo).toEqual({ mean: 0, p99: 0 });
+  });
+
+  it('measures overshoot as its definition says: beyond what the 3 x 3 px around held', () => {
+    const [above, here, below] = [0.3, 0.7, 1.1].map((step) =>
+      Float32Array.from({ length: 200 }, (_, x) => 30_000 + 25_000 * Math.sin(x * step) * Math.cos(x * 0.21)),
+    );
+    const mean = here!.map((_, x) => (here![Math.max(0, x - 1)]! + here![x]! + here![Math.min(199, x + 1)]!) / 3);
+    const meter = new HaloMeter(1.2, 900, 65_535);
+    meter.look(above!, here!, below!, mean);
+    const overs = Array.from({ length: 198 }, (_, at) => {
+      const x = at + 1;
+      const around = [above!, here!, below!].flatMap((row) => [row[x - 1]!, row[x]!, row[x + 1]!]);
+      const d = here![x]! - mean[x]!;
+      if (Math.abs(d) < 900) return 0;
+      const after = Math.min(65_535, Math.max(0, here![x]! + 1.2 * d));
+      return Math.max(0, after - Math.max(...around), Math.min(...around) - after) / 65_535;
+    });
+    expect(meter.result().mean).toBeCloseTo(overs.reduce((sum, over) => sum + over) / 198, 6);
+    expect(meter.result().p99).toBeCloseTo(overs.sort((a, b) => a - b)[196]!, 2);
   });
 
   it('tells how far it overshoots an edge: the more, the stronger it is', () => {

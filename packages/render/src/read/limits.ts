@@ -39,6 +39,9 @@ export function readProblem(thrown: unknown, file: string): Problem {
   if (/unsupported image format|unsupported/i.test(said)) return { code: 'unreadable', file, message: NO_PICTURE };
   return {
     ...{ code: 'damaged', file },
-    message: `The file is damaged or cut off (${said.split('\n')[0]?.replace(/^Vips\w+: /, '').trim()}). Export it again, or copy it again from where it came.`,
+    message: `The file is damaged or cut off (${said
+      .split('\n')[0]
+      ?.replace(/^Vips\w+: /, '')
+      .trim()}). Export it again, or copy it again from where it came.`,
   };
 }
