@@ -52,8 +52,11 @@ export async function largeSet(): Promise<Row[]> {
       return (answer.status === 204 ? null : await answer.json()) as T;
     };
     const { id } = await call<SetDetail>('POST', '/api/sets', { title: 'Two thousand' });
-    const [brought] = await timed(1, () => call('POST', `/api/sets/${id}/masters/from-machine`, { path: folder, deeper: false }));
-    const first = (await timed(1, () => firstThumbnail(application.url, () => call('GET', `/api/sets/${id}/masters?count=1`))))[0]!;
+    const begun = performance.now();
+    const brought = call('POST', `/api/sets/${id}/masters/from-machine`, { path: folder, deeper: false });
+    await firstThumbnail(application.url, () => call('GET', `/api/sets/${id}/masters?count=1`));
+    const first = performance.now() - begun;
+    await brought;
     const memory = await arriving(
       application,
       async () => (await call<MasterPage>('GET', `/api/sets/${id}/masters?from=1999&count=1`)).masters[0]?.state,
@@ -65,7 +68,7 @@ export async function largeSet(): Promise<Row[]> {
       call('PUT', `/api/sets/${id}/marks`, { marks: ids.map((masterId) => ({ masterId, stars: stars % 6 })) }),
     );
     return [
-      row('First thumbnail of a folder of 2,000 after it was chosen (ms)', brought! + first, '<= 1000', (ms) => ms <= 1000),
+      row('First thumbnail of a folder of 2,000 after it was chosen (ms)', first, '<= 1000', (ms) => ms <= 1000),
       row('A list call for 500 of 2,000 masters on loopback, 95 of 100 calls (ms)', percentile(listing, 0.95), '<= 100', (ms) => ms <= 100),
       row('Marks of 500 pictures in one call, median (ms)', median(marking), 'one call', () => true),
       row(

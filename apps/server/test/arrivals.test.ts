@@ -75,7 +75,14 @@ describe('uploads', () => {
   });
 
   it('may have any name, and their outputs have one for every file system', async () => {
-    const odd = ['-dash.jpg', 'a%20b#c&d;e.jpg', 'émoji 🏮 “q”.jpg', '<img src=x onerror=alert(1)>.jpg', `${'long '.repeat(50)}.jpg`, '..jpg'];
+    const odd = [
+      '-dash.jpg',
+      'a%20b#c&d;e.jpg',
+      'émoji 🏮 “q”.jpg',
+      '<img src=x onerror=alert(1)>.jpg',
+      `${'long '.repeat(50)}.jpg`,
+      '..jpg',
+    ];
     const setId = await server.set('Odd', 0);
     await server.upload(setId, await Promise.all(odd.map((name, at) => picture(name, 600 + at, at))));
     await read(setId);

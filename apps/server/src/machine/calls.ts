@@ -31,9 +31,14 @@ export function addMachineCalls(api: Api, { config, database }: Services): void 
     },
     async ({ params: { setId }, body }) => {
       await findSet(database, setId);
-      const { files, refused } = await picturesIn(body.path, body.deeper, config.roots);
-      const added = await addFromMachine(database, setId, files);
-      return { added, known: files.length - added, refused };
+      let added = 0;
+      let known = 0;
+      const refused = await picturesIn(body.path, body.deeper, config.roots, async (files) => {
+        const fresh = await addFromMachine(database, setId, files);
+        added += fresh;
+        known += files.length - fresh;
+      });
+      return { added, known, refused };
     },
   );
 
@@ -80,7 +85,9 @@ async function lookAgain(database: Database, setId: string): Promise<void> {
   const found = await Promise.all(rows.map(async (row) => ({ row, now: await stat(row.sourcePath ?? '').catch(() => null) })));
   const gone = found.filter(({ row, now }) => now === null && row.problem?.code !== FILE_GONE.code).map(({ row }) => row);
   const changed = found.flatMap(({ row, now }) =>
-    now && (now.mtimeMs !== row.sourceMtimeMs || now.size !== Number(row.bytes) || row.problem?.code === FILE_GONE.code) ? [{ row, now }] : [],
+    now && (now.mtimeMs !== row.sourceMtimeMs || now.size !== Number(row.bytes) || row.problem?.code === FILE_GONE.code)
+      ? [{ row, now }]
+      : [],
   );
   if (gone.length + changed.length === 0) return;
   await sequelize.transaction(async (transaction) => {

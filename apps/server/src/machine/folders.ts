@@ -1,6 +1,6 @@
 import { type Dirent } from 'node:fs';
 import { open, readdir, realpath, stat } from 'node:fs/promises';
-import { dirname, join, sep } from 'node:path';
+import { basename, dirname, join, sep } from 'node:path';
 import { type MachineFolder, naturally, NO_PICTURE, type Problem, SNIFF_BYTES, sniffFormat } from '@rundle/core';
 import { HttpProblem } from '../http/problem';
 
@@ -49,16 +49,34 @@ export interface MachineFile {
   mtimeMs: number;
 }
 
-/** All pictures of a folder in natural order, and what else lies there with the reason why it does not come in. */
+/** Files that are looked into and handed on at a time: few at first, so that a page has pictures to show at once. */
+const FIRST_PART = 48;
+const PART = 400;
+
+/**
+ * Finds all pictures of a folder in natural order, and hands them on part by part.
+ * @param onFiles takes the next part; awaited before the one after it
+ * @returns what else lies there, with the reason why it does not come in
+ * @throws HttpProblem 403, 404, or 422 when there are too many, before any is handed on
+ */
 export async function picturesIn(
   folder: string,
   deeper: boolean,
   roots: readonly string[],
-): Promise<{ files: MachineFile[]; refused: Problem[] }> {
-  const found: MachineFile[] = [];
-  const refused: Problem[] = [];
+  onFiles: (files: MachineFile[]) => Promise<void>,
+): Promise<Problem[]> {
+  const places: string[] = [];
   await walk(await inRoots(folder, roots), 0);
-  return { files: found, refused };
+  const allowed = new Map<string, Promise<string>>();
+  const refused: Problem[] = [];
+  for (let at = 0; at < places.length;) {
+    const part = places.slice(at, at + (at === 0 ? FIRST_PART : PART));
+    at += part.length;
+    const looked = await Promise.all(part.map((place) => lookInto(place, roots, allowed)));
+    refused.push(...looked.flatMap((found) => ('code' in found ? found : [])));
+    await onFiles(looked.flatMap((found) => ('path' in found ? found : [])));
+  }
+  return refused;
 
   async function walk(path: string, depth: number): Promise<void> {
     const entries = (await entriesOf(path)).sort((a, b) => naturally(a.name, b.name));
@@ -66,27 +84,31 @@ export async function picturesIn(
       const place = join(path, entry.name);
       if (entry.isDirectory()) {
         if (deeper && depth < DEEPEST) await walk(place, depth + 1);
-      } else await take(place, entry.name);
+      } else places.push(place);
     }
+    if (places.length > MOST_FILES)
+      throw new HttpProblem(422, 'too-many', `The folder holds more than ${MOST_FILES} files. Bring its sub-folders in one by one.`);
   }
+}
 
-  async function take(place: string, fileName: string): Promise<void> {
-    if (found.length >= MOST_FILES)
-      throw new HttpProblem(422, 'too-many', `The folder holds more than ${MOST_FILES} pictures. Bring its sub-folders in one by one.`);
-    try {
-      const real = await realpath(place);
-      await inRoots(dirname(real), roots);
-      const { size, mtimeMs } = await stat(real);
-      const problem = await refusal(real, size);
-      if (problem) refused.push({ ...problem, file: fileName });
-      else found.push({ fileName, path: real, bytes: size, mtimeMs });
-    } catch (error) {
-      const outside = error instanceof HttpProblem && error.code === 'outside';
-      const message = outside
-        ? 'It is a link to somewhere outside the folders that may be used.'
-        : 'It cannot be read, or has just vanished.';
-      refused.push({ code: outside ? 'outside' : 'missing', file: fileName, message });
-    }
+/** @param allowed folders that have been held against the roots already */
+async function lookInto(place: string, roots: readonly string[], allowed: Map<string, Promise<string>>): Promise<MachineFile | Problem> {
+  const fileName = basename(place);
+  try {
+    const path = await realpath(place);
+    const folder = dirname(path);
+    const known = allowed.get(folder) ?? inRoots(folder, roots);
+    allowed.set(folder, known);
+    await known;
+    const { size, mtimeMs } = await stat(path);
+    const problem = await refusal(path, size);
+    return problem ? { ...problem, file: fileName } : { fileName, path, bytes: size, mtimeMs };
+  } catch (error) {
+    const outside = error instanceof HttpProblem && error.code === 'outside';
+    const message = outside
+      ? 'It is a link to somewhere outside the folders that may be used.'
+      : 'It cannot be read, or has just vanished.';
+    return { code: outside ? 'outside' : 'missing', file: fileName, message };
   }
 }
 

@@ -76,7 +76,8 @@ export function addUploads(app: Express, { config, database, storage, log }: Ser
 
 const NO_ROOM: Problem = {
   code: 'disk-full',
-  message: 'The disk of the machine that runs Rundle is full. Make room there, then bring the file in again: what has arrived is not sent twice.',
+  message:
+    'The disk of the machine that runs Rundle is full. Make room there, then bring the file in again: what has arrived is not sent twice.',
 };
 
 /** What stays free on the disk of the store whatever comes in, in bytes: the database has to go on. */
