@@ -2,7 +2,7 @@ import type { StudioDetails } from '../metadata/studio';
 import type { Preset } from '../preset/schema';
 
 /** Raised whenever the same master and preset would give another file than before. */
-export const ENGINE = 4;
+export const ENGINE = 5;
 
 /** Everything that decides what is in an output. Two outputs of one recipe are the same file. */
 export interface Recipe {
