@@ -8,7 +8,16 @@ export default defineConfig({
       { test: { ...node, name: 'core', include: ['packages/core/src/**/*.test.ts', 'apps/web/src/**/*.test.ts'] } },
       { test: { ...node, name: 'render', include: ['packages/render/test/**/*.test.ts'] } },
       { test: { ...node, name: 'server', include: ['apps/server/test/**/*.test.ts'], fileParallelism: false } },
-      { test: { ...node, name: 'browser', include: ['e2e/test/**/*.test.ts'], testTimeout: 420_000, hookTimeout: 300_000 } },
+      {
+        test: {
+          ...node,
+          name: 'browser',
+          include: ['e2e/test/**/*.test.ts'],
+          fileParallelism: false,
+          testTimeout: 420_000,
+          hookTimeout: 300_000,
+        },
+      },
     ],
   },
 });

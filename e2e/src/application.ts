@@ -1,5 +1,5 @@
 import { type ChildProcess, spawn } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -17,6 +17,22 @@ export class Application {
 
   get pid(): number {
     return this.child.pid ?? 0;
+  }
+
+  /** Programs that it has started, by what they run. */
+  children(what: string): number[] {
+    return readdirSync('/proc')
+      .filter((name) => /^\d+$/.test(name) && existsSync(`/proc/${name}/stat`))
+      .filter((name) => {
+        try {
+          const stat = readFileSync(`/proc/${name}/stat`, 'utf8');
+          const parent = Number(stat.slice(stat.lastIndexOf(')')).split(' ')[2]);
+          return parent === this.pid && readFileSync(`/proc/${name}/cmdline`, 'utf8').includes(what);
+        } catch {
+          return false; // it has ended meanwhile
+        }
+      })
+      .map(Number);
   }
 
   /**

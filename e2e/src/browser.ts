@@ -75,6 +75,37 @@ export class Browser {
     return this.find(By.xpath(`//*[self::button or self::a or self::label][contains(normalize-space(.), ${JSON.stringify(words)})]`));
   }
 
+  async click(words: string): Promise<void> {
+    await (await this.saying(words)).click();
+  }
+
+  /** Presses keys one after another, wherever the focus is. */
+  async press(...keys: string[]): Promise<void> {
+    await this.driver
+      .actions()
+      .sendKeys(...keys)
+      .perform();
+  }
+
+  /** Presses a key while others are held. */
+  async chord(held: string | string[], key: string): Promise<void> {
+    const actions = this.driver.actions();
+    for (const one of [held].flat()) actions.keyDown(one);
+    actions.sendKeys(key);
+    for (const one of [held].flat()) actions.keyUp(one);
+    await actions.perform();
+  }
+
+  /** Names on the contact sheet, in its order. */
+  names(): Promise<string[]> {
+    return this.driver.executeScript("return [...document.querySelectorAll('rd-master-card .name')].map((name) => name.textContent)");
+  }
+
+  /** @param failing what to say when it does not become so in time */
+  async until(is: () => Promise<boolean>, failing: string, within = 10_000): Promise<void> {
+    await this.driver.wait(is, within, failing);
+  }
+
   async text(): Promise<string> {
     return (await this.find('body')).getText();
   }

@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process';
-import { chownSync, existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { chownSync, existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -18,23 +18,6 @@ function refusal(env: Record<string, string>): { status: number | null; said: st
     env: { ...process.env, RUNDLE_DEMO_MASTERS: '', ...env },
   });
   return { status, said: stderr };
-}
-
-/** Processes whose parent is this one, by what they run. */
-function childrenOf(parent: number, what: string): number[] {
-  return readdirSync('/proc')
-    .filter((name) => /^\d+$/.test(name) && existsSync(`/proc/${name}/stat`))
-    .filter((name) => {
-      try {
-        const stat = readFileSync(`/proc/${name}/stat`, 'utf8');
-        return (
-          Number(stat.slice(stat.lastIndexOf(')')).split(' ')[2]) === parent && readFileSync(`/proc/${name}/cmdline`, 'utf8').includes(what)
-        );
-      } catch {
-        return false; // it has ended meanwhile
-      }
-    })
-    .map(Number);
 }
 
 const alive = (pid: number) => existsSync(`/proc/${pid}/cmdline`) && readFileSync(`/proc/${pid}/cmdline`, 'utf8') !== '';
@@ -78,14 +61,14 @@ describe('set-up', () => {
     await fetch(`${first.url}/api/presets/${one!.id}`, { method: 'DELETE' });
     expect(refusal({ RUNDLE_DATA: first.data, PORT: '4999' }).said).toContain('already running on the data folder');
 
-    const [server] = childrenOf(first.pid, 'dist/server.js');
+    const [server] = first.children('dist/server.js');
     process.kill(server!, 'SIGKILL');
     await until(async () => (await fetch(`${first.url}/api/presets`).catch(() => null))?.status === 200);
-    const [worker] = childrenOf(first.pid, 'dist/worker.js');
+    const [worker] = first.children('dist/worker.js');
     process.kill(worker!, 'SIGKILL');
-    await until(() => childrenOf(first.pid, 'dist/worker.js').filter((pid) => pid !== worker).length >= 2);
+    await until(() => first.children('dist/worker.js').filter((pid) => pid !== worker).length >= 2);
 
-    const children = [...childrenOf(first.pid, 'dist/'), ...childrenOf(first.pid, 'postgres')];
+    const children = [...first.children('dist/'), ...first.children('postgres')];
     expect(children.length).toBeGreaterThanOrEqual(4);
     process.kill(first.pid, 'SIGKILL');
     await until(() => !children.some(alive));

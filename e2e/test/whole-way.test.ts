@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process';
-import { existsSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
+import { existsSync, mkdtempSync, readdirSync, rmSync, statSync } from 'node:fs';
 import { writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -9,6 +9,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import yauzl from 'yauzl';
 import { Application, makeDemoMasters } from '../src/application';
 import { Browser } from '../src/browser';
+import { SlowLine } from '../src/slow-line';
 
 const BASE = fileURLToPath(new URL('../../demo/base/', import.meta.url));
 const masters = mkdtempSync(join(tmpdir(), 'rundle-demo-'));
@@ -38,28 +39,27 @@ function namesIn(path: string): Promise<string[]> {
   });
 }
 
-const click = async (words: string) => (await browser.saying(words)).click();
 const cells = async (state: string) => (await browser.all(`[data-state="${state}"]`)).length;
 
 /** Opens a value of a preset by keyboard, types into its editor, and closes that with Enter. */
 async function edit(value: string, ...keys: string[]): Promise<void> {
   await (await browser.find(By.xpath(`//rd-value//button[normalize-space()='${value}']`))).sendKeys(Key.ENTER);
   const focused = () => browser.driver.executeScript<string>('return document.activeElement.tagName');
-  await browser.driver.wait(async () => (await focused()) === 'INPUT', 5000, 'no editor got the focus');
+  await browser.until(async () => (await focused()) === 'INPUT', 'no editor got the focus');
   for (const key of [...keys, Key.ENTER]) await browser.driver.actions().sendKeys(key).perform();
 }
 
 describe('a photographer', () => {
   it('finds the demo set, plans two presets, runs them and downloads the ZIP', async () => {
     await browser.driver.get(application.url);
-    await click('Lantern evening at Emberquay');
+    await browser.click('Lantern evening at Emberquay');
     await browser.says('24 pictures');
-    await browser.driver.wait(async () => (await browser.all('rd-master-card img')).length === 23, 60_000);
+    await browser.until(async () => (await browser.all('rd-master-card img')).length === 23, 'not so many pictures are shown', 60_000);
     expect(await browser.text()).toContain('damaged or cut off');
-    await click('Plan');
+    await browser.click('Plan');
     await browser.says('Which versions are wanted?');
-    await click('Gallery 2048');
-    await click('Blog 900');
+    await browser.click('Gallery 2048');
+    await browser.click('Blog 900');
     await browser.says('46 files, about');
     expect(await cells('planned')).toBe(46);
     expect(await cells('failed')).toBe(2);
@@ -68,11 +68,11 @@ describe('a photographer', () => {
     await browser.says('46 done, 2 failed', 300_000);
     expect(await cells('done')).toBe(46);
 
-    await click('Hand over');
+    await browser.click('Hand over');
     await browser.says('46 files, the newest of each');
-    await click('Download the ZIP');
+    await browser.click('Download the ZIP');
     const zip = join(browser.downloads, 'Lantern evening at Emberquay.zip');
-    await browser.driver.wait(() => existsSync(zip), 30_000, 'the ZIP never came');
+    await browser.until(() => Promise.resolve(existsSync(zip)), 'the ZIP never came', 30_000);
     const names = await namesIn(zip);
     expect(names.filter((name) => name.startsWith('blog/'))).toHaveLength(23);
     expect(names).toContain('gallery-2048/LFS_0412_1500.jpg');
@@ -92,9 +92,9 @@ describe('a photographer', () => {
     const files = ['workbench.jpg', 'regatta.jpg', 'masthead.jpg'].map((name) => join(BASE, name));
     await (await browser.find('input[type=file]')).sendKeys([...files, note].join('\n'));
     await browser.says('1 file did not come in');
-    await browser.driver.wait(async () => (await browser.all('rd-master-card img')).length === 3, 30_000);
-    await click('Plan');
-    await click('Gallery 2048');
+    await browser.until(async () => (await browser.all('rd-master-card img')).length === 3, 'not so many pictures are shown', 30_000);
+    await browser.click('Plan');
+    await browser.click('Gallery 2048');
     await browser.says('3 files, about');
     await (await browser.find('button.run')).click();
     await browser.says('3 done', 120_000);
@@ -102,15 +102,51 @@ describe('a photographer', () => {
     await browser.driver.navigate().refresh();
     await browser.says('3 done');
     // One picture is taken out, put back and taken out again.
-    await click('Gather');
+    await browser.click('Gather');
     await (await browser.find('rd-master-card')).click();
     await browser.says('1 of 3 selected');
-    await click('Take out');
+    await browser.click('Take out');
     await browser.says('2 pictures');
-    await click('Undo');
+    await browser.click('Undo');
     await browser.says('3 pictures');
-    await click('Redo');
+    await browser.click('Redo');
     await browser.says('2 pictures');
+  });
+
+  it('goes on with a file whose tab was closed, and whose server was killed', async () => {
+    const line = await SlowLine.open(application.url, 400_000);
+    await browser.driver.get(`${line.url}/sets`);
+    await (await browser.find('#new-set')).sendKeys('Broken off', Key.ENTER);
+    await browser.says('No pictures yet');
+    const address = await browser.driver.getCurrentUrl();
+    const file = join(masters, 'workbench, retouched.tif');
+    const incoming = () => readdirSync(join(application.data, 'incoming')).filter((name) => !name.endsWith('.json'));
+    const arrived = () => statSync(join(application.data, 'incoming', incoming()[0]!)).size;
+    await (await browser.find('input[type=file]')).sendKeys(file);
+    await browser.until(() => Promise.resolve(incoming().length === 1 && arrived() > 400_000), 'nothing arrives', 20_000);
+    const [closed, [begun]] = [await browser.driver.getWindowHandle(), incoming()];
+    await browser.driver.switchTo().newWindow('tab');
+    const opened = await browser.driver.getWindowHandle();
+    await browser.driver.switchTo().window(closed);
+    await browser.driver.close();
+    await browser.driver.switchTo().window(opened);
+    await browser.resize(1280, 800);
+    await browser.driver.get(address);
+    await browser.says('No pictures yet');
+    const before = arrived();
+    await (await browser.find('input[type=file]')).sendKeys(file);
+    await browser.until(() => Promise.resolve(arrived() > before), 'it did not go on', 20_000);
+    const [server] = application.children('dist/server.js');
+    process.kill(server!, 'SIGKILL');
+    await browser.until(
+      () => Promise.resolve(application.children('dist/server.js').some((pid) => pid !== server)),
+      'no new server',
+      20_000,
+    );
+    expect(incoming()).toEqual([begun]); // the one that was begun first, gone on with twice
+    await browser.until(async () => (await browser.all('rd-master-card img')).length === 1, 'it never came in', 60_000);
+    line.close();
+    await browser.consoleErrors(); // the killed server left its own there
   });
 
   it('brings in a mixed lot over a line that breaks, and is asked about what is there already', async () => {
@@ -125,11 +161,11 @@ describe('a photographer', () => {
     await browser.line({ offline: true });
     await browser.driver.sleep(1500);
     await browser.line({});
-    await browser.driver.wait(async () => (await browser.all('rd-master-card img')).length === 6, 60_000, 'not all came in');
+    await browser.until(async () => (await browser.all('rd-master-card img')).length === 6, 'not all came in', 60_000);
     // The same file once more, under its own name: asked about, and left.
     await (await browser.find('input[type=file]')).sendKeys(join(BASE, 'regatta.jpg'));
     await browser.says('1 file is in the set already: regatta.jpg');
-    await click('Leave them');
+    await browser.click('Leave them');
     await browser.says('6 pictures');
     const stored = execFileSync('sha256sum', [join(BASE, 'quay-steps.jpg')], { encoding: 'utf8' }).slice(0, 64);
     expect(existsSync(join(application.data, 'masters', stored.slice(0, 2), stored))).toBe(true);
@@ -137,78 +173,69 @@ describe('a photographer', () => {
   });
 
   it('rates, tags, picks and reorders by keyboard, and another page sees the same', async () => {
-    const press = (...keys: string[]) =>
-      browser.driver
-        .actions()
-        .sendKeys(...keys)
-        .perform();
-    const shown = async () =>
-      browser.driver.executeScript<string[]>(
-        "return [...document.querySelectorAll('rd-master-card .name')].map((name) => name.textContent)",
-      );
-    const first = await shown();
+    const first = await browser.names();
     await (await browser.find('rd-master-card')).click();
-    await press('5', '+');
-    await press(Key.ARROW_RIGHT, 't');
-    await press('hero', Key.ENTER);
+    await browser.press('5', '+');
+    await browser.press(Key.ARROW_RIGHT, 't');
+    await browser.press('hero', Key.ENTER);
     await browser.says('hero');
-    await press(Key.ARROW_RIGHT, '-');
-    await browser.driver.actions().keyDown(Key.ALT).sendKeys(Key.ARROW_LEFT).keyUp(Key.ALT).perform();
+    await browser.press(Key.ARROW_RIGHT, '-');
+    await browser.chord(Key.ALT, Key.ARROW_LEFT);
     const moved = [first[0], first[2], first[1], ...first.slice(3)];
-    await browser.driver.wait(async () => (await shown()).join() === moved.join(), 5000, 'the picture was not carried back');
-    await press(Key.ESCAPE, 'a');
+    await browser.until(async () => (await browser.names()).join() === moved.join(), 'the picture was not carried back');
+    await browser.press(Key.ESCAPE, 'a');
     await browser.says('6 of 6 selected');
-    await press('3');
-    await browser.driver.actions().keyDown(Key.CONTROL).sendKeys('z').keyUp(Key.CONTROL).perform();
+    await browser.press('3');
+    await browser.chord(Key.CONTROL, 'z');
     const stars = (label: string) => browser.all(`rd-master-card [aria-label="${label}"]`);
-    await browser.driver.wait(async () => (await stars('3 of 5 stars')).length === 0, 5000, 'the stars were not undone');
+    await browser.until(async () => (await stars('3 of 5 stars')).length === 0, 'the stars were not undone');
     expect(await stars('5 of 5 stars')).toHaveLength(1);
     // What another page sees, and what the server keeps.
     const here = await browser.driver.getWindowHandle();
     const address = await browser.driver.getCurrentUrl();
     await browser.driver.switchTo().newWindow('tab');
     await browser.driver.get(address);
-    await browser.driver.wait(async () => (await shown()).length === 6, 10_000);
-    expect((await shown())[1]).toBe(first[2]);
+    await browser.until(async () => (await browser.names()).length === 6, 'not so many pictures are shown');
+    expect((await browser.names())[1]).toBe(first[2]);
     await browser.says('left out');
     await browser.says('picked');
     await (await browser.find('rd-master-card')).click();
-    await press('2');
+    await browser.press('2');
     await browser.driver.switchTo().window(here);
-    await browser.driver.wait(async () => (await stars('2 of 5 stars')).length === 1, 5000, 'the other page was not told');
+    await browser.until(async () => (await stars('2 of 5 stars')).length === 1, 'the other page was not told');
     // Only some of them are shown, and the filter is kept.
     await (await browser.find('input[type=search]')).sendKeys('hero');
-    await browser.driver.wait(async () => (await shown()).length === 1, 5000);
+    await browser.until(async () => (await browser.names()).length === 1, 'not so many pictures are shown');
     await browser.driver.sleep(300);
     await browser.driver.navigate().refresh();
-    await browser.driver.wait(async () => (await shown()).length === 1, 10_000, 'the filter was forgotten');
-    await click('Show all');
-    await browser.driver.wait(async () => (await shown()).length === 6, 5000);
+    await browser.until(async () => (await browser.names()).length === 1, 'the filter was forgotten');
+    await browser.click('Show all');
+    await browser.until(async () => (await browser.names()).length === 6, 'not so many pictures are shown');
     await (await browser.find('rd-master-card')).click();
-    await press(Key.ENTER);
+    await browser.press(Key.ENTER);
     await browser.says('by its tables');
-    await press(Key.ESCAPE);
+    await browser.press(Key.ESCAPE);
   });
 
   it('vets the set for its presets, mends what is wrong, and can take that back', async () => {
-    await click('Plan');
-    await click('Proof print');
+    await browser.click('Plan');
+    await browser.click('Proof print');
     await browser.says(/file/);
-    await click('Vet');
+    await browser.click('Vet');
     await browser.says('Smaller than “Proof print 4000” asks');
     const group = (code: string) => browser.all(`[data-code="${code}"]`);
     await (await browser.find('[data-code="too-small"] button.ant-btn-primary')).click();
-    await browser.driver.wait(async () => (await group('too-small')).length === 0, 10_000, 'the remedy did nothing');
-    await click('Undo');
-    await browser.driver.wait(async () => (await group('too-small')).length === 1, 10_000, 'the remedy was not undone');
+    await browser.until(async () => (await group('too-small')).length === 0, 'the remedy did nothing');
+    await browser.click('Undo');
+    await browser.until(async () => (await group('too-small')).length === 1, 'the remedy was not undone');
     await browser.find('.js-plotly-plot .scatterlayer .point');
     await (await browser.find('[data-code="too-small"]')).findElement(By.xpath(".//button[contains(.,'Show in Gather')]")).click();
     await browser.says('– 5 shown');
     // The receiver's house rules are chosen under Vet and told in the run sheet.
-    await click('Vet');
+    await browser.click('Vet');
     await (await browser.find('nz-select')).click();
     await (await browser.find(By.xpath("//nz-option-item[contains(., 'Regatta Club')]"))).click();
-    await click('Plan');
+    await browser.click('Plan');
     await browser.says('Regatta Club takes 1200 px at most');
     expect(await browser.consoleErrors()).toEqual([]);
   });
@@ -220,7 +247,7 @@ describe('a photographer', () => {
     await (await row('Mixed lot', 'Duplicate')).click();
     await (await row('Mixed lot (2)', 'Bin')).click();
     await browser.says('Bin 1');
-    await click('Bin 1');
+    await browser.click('Bin 1');
     await (await row('Mixed lot (2)', 'Put back')).click();
     await browser.says('Bin 0');
     await browser.says('The bin is empty');
@@ -228,14 +255,14 @@ describe('a photographer', () => {
 
   it('changes a preset where its words stand, by keyboard, and saves the next version', async () => {
     await browser.driver.get(`${application.url}/presets`);
-    await click('Gallery 2048');
+    await browser.click('Gallery 2048');
     await browser.says('Long edge');
     expect(await browser.text()).toContain('2048 × 1365 px');
     await edit('2048', '1600');
     await browser.says('1600 × 1067 px');
-    await click('never enlarged');
+    await browser.click('never enlarged');
     await browser.says('enlarged where needed');
-    await click('Save as version 2');
+    await browser.click('Save as version 2');
     await browser.says('Saved, version 2');
     // A value that is not allowed is said, and not taken.
     await edit('gallery-2048', '../outside');
@@ -247,16 +274,16 @@ describe('a photographer', () => {
     await browser.driver.get(`${application.url}/studio`);
     await (await browser.find('input[placeholder="A line of text"]')).sendKeys('© Lanternfold', Key.ENTER);
     await browser.says('© Lanternfold');
-    await browser.driver.wait(async () => !(await browser.text()).includes('being checked'), 20_000, 'the check never ended');
+    await browser.until(async () => !(await browser.text()).includes('being checked'), 'the check never ended', 20_000);
     await browser.driver.get(`${application.url}/presets`);
-    await click('Blog 900');
+    await browser.click('Blog 900');
     await browser.says('No watermark');
-    await click('No watermark');
+    await browser.click('No watermark');
     await (await browser.find(By.xpath("//nz-option-item[contains(., '© Lanternfold')]"))).click();
     await browser.says('at the bottom right');
     await edit('18 %', '30');
     await browser.says('30 % of the short edge');
-    await click('Save as version 2');
+    await browser.click('Save as version 2');
     await browser.says('Saved, version 2');
     expect(await browser.consoleErrors()).toEqual([]);
   });

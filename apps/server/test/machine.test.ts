@@ -1,7 +1,7 @@
 import { mkdirSync, mkdtempSync, rmSync, symlinkSync, utimesSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { FromMachineResult, MachineFolder } from '@rundle/core';
+import type { FromMachineResult, MachineFolder, PlanView, VetView } from '@rundle/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { picture, TestServer } from './server';
 
@@ -70,7 +70,7 @@ describe('a folder of the machine', () => {
     const setId = await server.set('Changing', 0);
     await bring(setId, folder);
     await read(setId);
-    const [a] = (await server.detail(setId)).masters;
+    const [a, b] = (await server.detail(setId)).masters;
     await server.call('PUT', `/api/sets/${setId}/marks`, { marks: [{ masterId: a!.id, stars: 5 }] });
     const preset = (await server.presets())[0]!;
     // Changed between reading and running: told, not rendered from what nobody has seen.
@@ -89,9 +89,23 @@ describe('a folder of the machine', () => {
       [5, 'ready'],
       [0, 'missing'],
     ]);
+    // What has vanished is neither vetted nor planned as if it were there.
+    const { json: vetted } = await server.call<VetView>('POST', `/api/sets/${setId}/vet`, { presetIds: [] });
+    expect(vetted.groups.find(({ code }) => code === 'unreadable')?.pictures).toMatchObject([{ masterId: b!.id }]);
+    const { json: plan } = await server.call<PlanView>('POST', `/api/sets/${setId}/plan`, { presetIds: [preset.id] });
+    expect(plan.outputs.map(({ status }) => status)).toEqual(['planned', 'failed']);
     await put(join(folder, 'b.jpg'), 3);
     await look();
     await read(setId);
-    expect((await server.detail(setId)).masters[1]!.state).toBe('ready');
+    const back = (await server.detail(setId)).masters[1]!;
+    expect(back.state).toBe('ready');
+    // Another file, another address: no browser shows the picture that was there before.
+    expect(back.content).not.toBe(b!.content);
+    const kept = async (of: string) => (await fetch(`${server.url}/api/masters/${back.id}/thumbnail${of}`)).headers.get('cache-control');
+    const addresses = ['', `?content=${b!.content}`, `?content=${back.content}`];
+    expect(await Promise.all(addresses.map(kept))).toEqual([
+      ...['private, no-cache', 'private, no-cache'],
+      expect.stringContaining('immutable'),
+    ]);
   });
 });

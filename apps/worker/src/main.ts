@@ -15,6 +15,8 @@ const log = pino({ level: config.logLevel, name: 'worker' });
 const database = openDatabase(config.databaseUrl);
 const storage = new Storage(config.data);
 const pool = new RenderPool(new URL('./render-thread.js', import.meta.url), 1);
+// The first picture of a set should not wait for it. What is wrong is told by the first picture, too.
+void pool.warm().catch(() => {});
 const utils = await makeWorkerUtils({ connectionString: config.databaseUrl });
 
 /** What is being rendered now, to stop it when its run is cancelled. */

@@ -25,6 +25,7 @@ export * from './file/types';
 export * from './file/jpeg-quality';
 export * from './gather/filter';
 export * from './gather/marks';
+export * from './gather/nobodys';
 export * from './gather/order';
 export * from './judge/likeness';
 export * from './judge/ms-ssim';

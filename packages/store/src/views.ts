@@ -22,10 +22,14 @@ export function masterView(row: MasterRow): Master {
   const { id, fileName, position, state, facts, problem, stars, choice, tags } = row;
   return {
     ...{ id, fileName, position, bytes: Number(row.bytes), state, problem, stars, choice, tags, treatment: treatmentOf(row) },
+    content: contentOf(row),
     facts: facts && Glance.parse(facts),
     codes: facts ? masterFindings(facts, fileName).map(({ code }) => code) : [],
   };
 }
+
+/** What tells one content of a master from another, short enough for an address; null until it has been read. */
+export const contentOf = ({ sha256 }: MasterRow): string | null => sha256?.slice(0, 12) ?? null;
 
 export function masterDetail(row: MasterRow): MasterDetail {
   const facts = row.facts && MasterFacts.parse(row.facts);
@@ -36,10 +40,12 @@ export const treatmentOf = ({ treatment }: MasterRow): Treatment => Treatment.pa
 
 /** A master as plans and vetting take it. */
 export function vetMaster(row: MasterRow): VetMaster {
-  const { id, fileName, facts, problem, stars, choice, tags } = row;
-  const read: VetMaster['read'] = facts
-    ? { ok: true, facts: MasterFacts.parse(facts) }
-    : { ok: false, problem: problem ?? { code: 'unreadable', message: 'The picture cannot be read.', file: fileName } };
+  const { id, fileName, state, facts, problem, stars, choice, tags } = row;
+  // A file that has vanished since keeps its facts, for when it comes back.
+  const read: VetMaster['read'] =
+    facts && state !== 'failed'
+      ? { ok: true, facts: MasterFacts.parse(facts) }
+      : { ok: false, problem: problem ?? { code: 'unreadable', message: 'The picture cannot be read.', file: fileName } };
   // A preset may ask for the photographer's own tags as well as for keywords in the file.
   return { id, fileName, read, stars, choice, tags: [...tags, ...(facts?.keywords ?? [])], treatment: treatmentOf(row) };
 }

@@ -4,7 +4,7 @@ import type { Response } from 'express';
 import { inSet } from '../masters/marks';
 import { setDetail } from '../sets/summaries';
 
-/** Notices that come within this time become one event, in ms: a run of 48 outputs must not redraw a page 48 times. */
+/** Events of a set are at least so far apart, in ms: a run of 48 outputs must not redraw a page 48 times. */
 const GATHER = 80;
 
 interface Pending {
@@ -27,6 +27,11 @@ const KIND: Record<Notice['about'], keyof Pending> = {
 export class EventHub {
   private readonly pages = new Map<string, Set<Response>>();
   private readonly pending = new Map<string, Pending>();
+  /**
+   * The last sending of a set, and when it was begun, in ms. The first after a pause goes out at once; none overtakes another, since
+   * what was looked up first may be older.
+   */
+  private readonly last = new Map<string, { sending: Promise<void>; at: number }>();
   private readonly stopListening: () => Promise<void>;
 
   constructor(
@@ -50,7 +55,13 @@ export class EventHub {
     response.once('close', () => {
       clearInterval(beat);
       pages.delete(response);
+      if (pages.size === 0) this.forget(setId);
     });
+  }
+
+  private forget(setId: string): void {
+    this.pages.delete(setId);
+    this.last.delete(setId);
   }
 
   /** Ends all streams, so that the server can close. */
@@ -70,9 +81,14 @@ export class EventHub {
     if (!pending) {
       pending = { order: new Set(), set: new Set(), masters: new Set(), removed: new Set(), outputs: new Set(), runs: new Set() };
       this.pending.set(setId, pending);
-      setTimeout(() => void this.send(setId), GATHER);
+      setTimeout(() => this.sendNext(setId), Math.max(0, (this.last.get(setId)?.at ?? 0) + GATHER - Date.now()));
     }
     for (const id of ids) pending[KIND[about]].add(id);
+  }
+
+  private sendNext(setId: string): void {
+    const sending = (this.last.get(setId)?.sending ?? Promise.resolve()).then(() => this.send(setId));
+    this.last.set(setId, { sending, at: Date.now() });
   }
 
   private async send(setId: string): Promise<void> {
@@ -90,12 +106,13 @@ export class EventHub {
     const where = (ids: Set<string>) => ({ where: { id: [...ids] } });
     const events: SetEvent[] = [];
     for (const setId of set) events.push({ type: 'set', set: await setDetail(this.database, setId) });
+    if (masters.size) events.push({ type: 'masters', masters: (await this.database.masters.findAll(where(masters))).map(masterView) });
+    if (removed.size) events.push({ type: 'masters-removed', masterIds: [...removed] });
+    // After the masters, so that it puts new ones in their places, too.
     for (const setId of order) {
       const rows = await this.database.masters.findAll({ where: inSet(setId), order: [['position', 'ASC']], attributes: ['id'] });
       events.push({ type: 'order', masterIds: rows.map(({ id }) => id) });
     }
-    if (masters.size) events.push({ type: 'masters', masters: (await this.database.masters.findAll(where(masters))).map(masterView) });
-    if (removed.size) events.push({ type: 'masters-removed', masterIds: [...removed] });
     if (outputs.size) events.push({ type: 'outputs', outputs: (await this.database.outputs.findAll(where(outputs))).map(outputView) });
     if (runs.size) for (const run of await this.database.runs.findAll(where(runs))) events.push({ type: 'run', run: runView(run) });
     return events;

@@ -1,5 +1,5 @@
 import { Id, MarksChange, MasterDetail, type MasterFacts, MasterPage, SomeMasters, TwinsWanted, UploadResult } from '@rundle/core';
-import { masterDetail, masterView, notify } from '@rundle/store';
+import { contentOf, masterDetail, masterView, notify } from '@rundle/store';
 import * as z from 'zod';
 import type { Api } from '../http/api';
 import type { Services } from '../services';
@@ -117,20 +117,26 @@ export function addMasterCalls(api: Api, { database, storage }: Services): void 
       await sequelize.transaction(async (transaction) => {
         await masters.update({ removedAt: null }, { where: { setId, id: body.masterIds }, transaction });
         await notify(sequelize, { about: 'masters', setId, ids: body.masterIds }, transaction);
+        await notify(sequelize, { about: 'order', setId, ids: [setId] }, transaction);
       });
     },
   );
 
   const Picture = z.object({ masterId: Id });
+  const Kept = z.object({
+    content: z.string().max(64).optional().meta({ description: 'As the master says; then browsers keep it for good' }),
+  });
   api.add(
     {
-      ...{ method: 'get', path: '/api/masters/{masterId}/thumbnail', params: Picture, media: { answer: 'image/jpeg' } },
+      ...{ method: 'get', path: '/api/masters/{masterId}/thumbnail', params: Picture, query: Kept, media: { answer: 'image/jpeg' } },
       summary: 'A small sRGB picture',
     },
-    async ({ params, response }) => {
+    async ({ params, query, response }) => {
       const master = await findMaster(database, params.masterId);
       if (master.state !== 'ready' || master.sha256 === null) throw notFound('thumbnail');
-      response.setHeader('Cache-Control', 'private, max-age=31536000, immutable');
+      // The file behind a master may change, and a page may not know that yet.
+      const named = query.content === contentOf(master);
+      response.setHeader('Cache-Control', named ? 'private, max-age=31536000, immutable' : AS_IT_IS_NOW);
       response.type('image/jpeg');
       await sendWhole(response, storage.proxy(master.sha256));
     },
@@ -146,12 +152,15 @@ export function addMasterCalls(api: Api, { database, storage }: Services): void 
       const { state, facts, sha256 } = master;
       if (state !== 'ready' || !facts || sha256 === null) throw notFound('picture');
       const type = facts.colourModel === 'rgb' || facts.colourModel === 'grey' ? SHOWN_BY_BROWSERS[facts.format] : undefined;
-      response.setHeader('Cache-Control', 'private, max-age=31536000, immutable');
+      response.setHeader('Cache-Control', AS_IT_IS_NOW);
       response.type(type ?? 'image/jpeg');
       await sendWhole(response, type ? storage.placeOf(master) : storage.proxy(sha256));
     },
   );
 }
+
+/** Browsers ask each time whether theirs is still the newest. */
+const AS_IT_IS_NOW = 'private, no-cache';
 
 const SHOWN_BY_BROWSERS: Partial<Record<MasterFacts['format'], string>> = {
   jpeg: 'image/jpeg',

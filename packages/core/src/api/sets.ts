@@ -51,6 +51,10 @@ export const Master = Marks.extend({
   position: z.int(),
   bytes: z.int(),
   state: MasterState,
+  content: z
+    .string()
+    .nullable()
+    .meta({ description: 'Changes when the file does: the first digits of its SHA-256. Null until it has been read' }),
   facts: Glance.nullable().meta({ description: 'Null until it has been read' }),
   codes: z.array(z.string()).meta({ description: 'Codes of its findings' }),
   treatment: Treatment,

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { soundFacts } from '../facts/sound-facts';
 import { ALL_PICTURES, type Filter, isOpen, passes } from './filter';
 import { marked, type Marks } from './marks';
-import { movedIds, sortedIds } from './order';
+import { movedIds, sortedIds, type SortKey } from './order';
 
 const marks: Marks = { stars: 3, choice: 'pick', tags: ['Hero'] };
 
@@ -16,24 +16,27 @@ describe('marks', () => {
 });
 
 describe('the order', () => {
-  const picture = (id: string, fileName: string, captured: string | null, stars = 0) => ({
-    id,
-    fileName,
-    bytes: fileName.length,
-    stars,
-    facts: { captured },
+  const picture = (id: string, fileName: string, captured: string | null, marks: Partial<Marks> = {}, width = 6000, bits = 8) => ({
+    ...{ id, fileName, bytes: fileName.length, stars: 0, choice: null, tags: [], ...marks },
+    facts: { captured, width, height: 4000, bits, profile: width > 5000 ? 'sRGB' : null },
   });
   const pictures = [
-    picture('a', 'p 10.jpg', '2026-06-20T22:00:00', 1),
-    picture('b', 'P 9.jpg', null, 5),
-    picture('c', 'p 100.jpg', '2026-06-20T21:00:00', 5),
+    picture('a', 'p 10.jpg', '2026-06-20T22:00:00', { stars: 1, choice: 'out' }),
+    picture('b', 'P 9.jpg', null, { stars: 5, tags: ['hero'] }, 4000, 16),
+    picture('c', 'p 100.jpg', '2026-06-20T21:00:00', { stars: 5, choice: 'pick' }),
+    { ...picture('d', 'p 1000.jpg', null), facts: null }, // not read
   ];
 
   it('is natural by name, earliest first, most stars first, and else as it was', () => {
-    expect(sortedIds(pictures, 'name')).toEqual(['b', 'a', 'c']);
-    expect(sortedIds(pictures, 'captured')).toEqual(['c', 'a', 'b']);
-    expect(sortedIds(pictures, 'weight')).toEqual(['b', 'a', 'c']);
-    expect(sortedIds(pictures, 'stars')).toEqual(['b', 'c', 'a']);
+    const sorted = (by: SortKey, turned = false) => sortedIds(pictures, by, turned).join('');
+    expect([sorted('name'), sorted('captured'), sorted('weight'), sorted('stars')]).toEqual(['bacd', 'cabd', 'bacd', 'bcad']);
+    expect([sorted('size'), sorted('bits'), sorted('profile'), sorted('choice'), sorted('tags')]).toEqual([
+      ...['bacd', 'acbd', 'acbd', 'cbda', 'bacd'],
+    ]);
+    // The other way round what has no value is still last, and what is equal still in its order.
+    expect([sorted('name', true), sorted('captured', true), sorted('size', true), sorted('stars', true)]).toEqual([
+      ...['dcab', 'acbd', 'acbd', 'dabc'],
+    ]);
   });
 
   it('keeps every picture once, wherever some are dropped', () => {

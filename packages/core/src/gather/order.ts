@@ -1,13 +1,14 @@
-/** What pictures can be sorted by. */
-export const SORT_KEYS = ['name', 'captured', 'weight', 'stars'] as const;
-export type SortKey = (typeof SORT_KEYS)[number];
+import type { MasterFacts } from '../facts/facts';
+import type { Marks } from './marks';
 
-interface Sortable {
+/** What pictures can be sorted by. */
+export type SortKey = 'name' | 'size' | 'weight' | 'profile' | 'bits' | 'captured' | 'stars' | 'choice' | 'tags';
+
+interface Sortable extends Pick<Marks, 'stars' | 'choice' | 'tags'> {
   id: string;
   fileName: string;
   bytes: number;
-  stars: number;
-  facts: { captured: string | null } | null;
+  facts: Pick<MasterFacts, 'width' | 'height' | 'profile' | 'bits' | 'captured'> | null;
 }
 
 const natural = new Intl.Collator('en', { numeric: true, sensitivity: 'base' });
@@ -15,20 +16,34 @@ const natural = new Intl.Collator('en', { numeric: true, sensitivity: 'base' });
 /** Compares names as people sort them: `2.jpg` before `10.jpg`, whatever the case. */
 export const naturally = (a: string, b: string): number => natural.compare(a, b);
 
-type Compare = (a: Sortable, b: Sortable) => number;
-
-const COMPARE: Record<SortKey, Compare> = {
-  name: (a, b) => naturally(a.fileName, b.fileName),
-  // The clock as the camera showed it. What has no time comes last.
-  captured: (a, b) => (timeOf(a) < timeOf(b) ? -1 : timeOf(a) > timeOf(b) ? 1 : 0),
-  weight: (a, b) => a.bytes - b.bytes,
-  stars: (a, b) => b.stars - a.stars,
+/** What is compared; null where there is nothing to compare. */
+const VALUES: Record<SortKey, (picture: Sortable) => string | number | null> = {
+  name: ({ fileName }) => fileName,
+  size: ({ facts }) => facts && facts.width * facts.height,
+  weight: ({ bytes }) => bytes,
+  profile: ({ facts }) => facts?.profile ?? null,
+  bits: ({ facts }) => facts?.bits ?? null,
+  // The clock as the camera showed it.
+  captured: ({ facts }) => facts?.captured ?? null,
+  stars: ({ stars }) => -stars,
+  choice: ({ choice }) => (choice === 'pick' ? 0 : choice === 'out' ? 2 : 1),
+  tags: ({ tags }) => tags.join(', ') || null,
 };
 
-const timeOf = ({ facts }: Sortable): string => facts?.captured ?? '~';
+/**
+ * Ids in another order: from small to large, but stars from most to fewest. What is equal keeps its order among itself, and what
+ * has no such value comes last.
+ * @param turned the other way round; what has no value still comes last
+ */
+export function sortedIds(pictures: readonly Sortable[], by: SortKey, turned = false): string[] {
+  const valued = pictures.map((picture) => ({ id: picture.id, value: VALUES[by](picture) }));
+  const sorted = valued
+    .filter(({ value }) => value !== null)
+    .sort((a, b) => (turned ? compare(b.value!, a.value!) : compare(a.value!, b.value!)));
+  return [...sorted, ...valued.filter(({ value }) => value === null)].map(({ id }) => id);
+}
 
-/** Ids in another order; what is equal keeps its order among itself. Stars go from most to fewest, all else from small to large. */
-export const sortedIds = (pictures: readonly Sortable[], by: SortKey): string[] => pictures.toSorted(COMPARE[by]).map(({ id }) => id);
+const compare = (a: string | number, b: string | number): number => (typeof a === 'string' ? naturally(a, String(b)) : a - Number(b));
 
 /**
  * Ids after some have been dragged: they keep their order among themselves and stand before another.

@@ -1,9 +1,10 @@
+import fc from 'fast-check';
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
 import type { MasterFacts } from '../facts/facts';
 import { soundFacts } from '../facts/sound-facts';
 import { annexKTable, jpegQuality } from '../file/jpeg-quality';
-import { likenessDistance, likenessOf } from '../judge/likeness';
+import { firstAlike, likenessOf } from '../judge/likeness';
 import { StudioDetails } from '../metadata/studio';
 import { Preset } from '../preset/schema';
 import { HouseRules, houseFindings } from './house-rules';
@@ -146,9 +147,23 @@ describe('a likeness', () => {
       return likenessOf({ width: info.width, height: info.height, channels: 3, pixels: new Uint8Array(data) });
     };
     const regatta = await of('regatta');
-    expect(likenessDistance(regatta, regatta)).toBe(0);
-    expect(likenessDistance(regatta, await of('regatta', 90))).toBeLessThanOrEqual(4);
-    expect(likenessDistance(regatta, await of('harbour-dusk'))).toBeGreaterThan(10);
-    expect(likenessDistance('ffffffffffffffff', '0000000000000000')).toBe(64);
+    expect(firstAlike([regatta, regatta], 0)).toEqual([null, 0]);
+    expect(firstAlike([regatta, await of('regatta', 90)], 4)).toEqual([null, 0]);
+    expect(firstAlike([regatta, await of('harbour-dusk')], 10)).toEqual([null, null]);
+  });
+
+  it('is found as comparing each with each by its bits finds it', () => {
+    const print = fc.option(fc.bigInt({ min: 0n, max: 2n ** 64n - 1n }).map((bits) => bits.toString(16).padStart(16, '0')));
+    const distance = (a: string, b: string) => (BigInt(`0x${a}`) ^ BigInt(`0x${b}`)).toString(2).replaceAll('0', '').length;
+    fc.assert(
+      fc.property(fc.array(print, { maxLength: 30 }), fc.integer({ min: 0, max: 64 }), (prints, within) => {
+        const first: (number | null)[] = [];
+        for (const one of prints) {
+          const like = prints.findIndex((other, at) => first[at] === null && one && other && distance(one, other) <= within);
+          first.push(like < 0 || !one ? null : like);
+        }
+        expect(firstAlike(prints, within)).toEqual(first);
+      }),
+    );
   });
 });

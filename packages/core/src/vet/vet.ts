@@ -8,7 +8,7 @@ import type { Problem } from '../problem';
 import { outputGeometry } from '../size/geometry';
 import type { HouseRules } from './house-rules';
 import { KINDS, KINDS_IN_ORDER } from './kinds';
-import { likenessDistance } from '../judge/likeness';
+import { firstAlike } from '../judge/likeness';
 import { masterFindings } from './master-findings';
 import type { Treatment } from './treatment';
 
@@ -156,13 +156,10 @@ export function planMasterOf({ id, fileName, read, stars, tags, treatment }: Vet
 
 /** Frames that look almost the same, each told of the first of its kind. */
 function nearDuplicates(masters: readonly VetMaster[]): Found[] {
-  const known: { fileName: string; likeness: string }[] = [];
-  return masters.flatMap(({ id, fileName, read }) => {
-    const likeness = read.ok ? read.facts.likeness : null;
-    if (!likeness) return [];
-    const like = known.find((other) => likenessDistance(other.likeness, likeness) <= ALIKE);
-    if (like) return [{ code: 'near-duplicate', masterId: id, message: `Looks almost like ${like.fileName}.` }];
-    known.push({ fileName, likeness });
-    return [];
-  });
+  const prints = masters.map(({ read }) => (read.ok ? read.facts.likeness : null));
+  return firstAlike(prints, ALIKE).flatMap((first, at) =>
+    first === null
+      ? []
+      : [{ code: 'near-duplicate', masterId: masters[at]!.id, message: `Looks almost like ${masters[first]!.fileName}.` }],
+  );
 }

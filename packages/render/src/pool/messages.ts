@@ -5,6 +5,7 @@ import type { MasterJob, OutputResult } from '../render-master';
 export type Task =
   | { kind: 'facts'; path: string; proxyTo: string | null }
   | { kind: 'watermark'; watermark: Watermark }
+  | { kind: 'warm' }
   | { kind: 'render'; job: MasterJob };
 
 /** What a thread sends while it renders. */

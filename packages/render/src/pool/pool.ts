@@ -72,13 +72,18 @@ export class RenderPool {
     );
   }
 
+  /** Starts ExifTool and a thread before the first picture comes, for a program that waits for pictures. */
+  async warm(): Promise<void> {
+    await this.ask({ kind: 'warm' });
+  }
+
   /** Ends the threads, and this program's ExifTool. */
   async close(): Promise<void> {
     await (await this.starting)?.destroy();
     await endExifTool();
   }
 
-  /** Begun by the first task, since a run in which nothing has changed needs no thread and no ExifTool. */
+  /** Begun by the first task unless asked before, since a run in which nothing has changed needs no thread and no ExifTool. */
   private async start(): Promise<Threads> {
     exifTool(); // takes as long to start as the threads do
     setFlagsFromString(`--initial-old-space-size=${UNCOLLECTED}`);

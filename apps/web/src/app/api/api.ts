@@ -187,7 +187,9 @@ export class Api {
   }
 }
 
-export const thumbnailUrl = (masterId: string): string => `/api/masters/${masterId}/thumbnail`;
+/** @param content as the master says, so that another file gets another address, and the browser keeps what it has */
+export const thumbnailUrl = ({ id, content }: { id: string; content?: string | null }): string =>
+  `/api/masters/${id}/thumbnail${content ? `?content=${content}` : ''}`;
 /** A master as a browser can show it, as large as it is. */
 export const pictureUrl = (masterId: string): string => `/api/masters/${masterId}/picture`;
 export const outputUrl = (outputId: string): string => `/api/outputs/${outputId}/file`;

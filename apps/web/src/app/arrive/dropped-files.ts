@@ -1,4 +1,4 @@
-import { naturally } from '@rundle/core';
+import { isNobodys, naturally } from '@rundle/core';
 
 /** A file on its way in, and how many folders deep it lay. */
 export interface FoundFile {
@@ -6,9 +6,6 @@ export interface FoundFile {
   /** 0: in the folder that was chosen, or dropped by itself. */
   depth: number;
 }
-
-/** Files that systems put into folders and nobody means. */
-const NOBODYS = /^(?:\.|Thumbs\.db$|desktop\.ini$)/;
 
 /**
  * All files of a drop in natural order, with those in dropped folders; the File and Directory Entries API (WICG) tells of
@@ -25,13 +22,13 @@ export async function droppedFiles(items: DataTransferItemList): Promise<FoundFi
 /** The same of a field for a folder: its files carry their way from that folder on. */
 export function pickedFiles(files: Iterable<File>): FoundFile[] {
   return [...files]
-    .filter(({ name }) => !NOBODYS.test(name))
+    .filter(({ name }) => !isNobodys(name))
     .sort((a, b) => naturally(a.webkitRelativePath || a.name, b.webkitRelativePath || b.name))
     .map((file) => ({ file, depth: Math.max(0, file.webkitRelativePath.split('/').length - 2) }));
 }
 
 async function collect(entry: FileSystemEntry, depth: number, found: FoundFile[]): Promise<void> {
-  if (NOBODYS.test(entry.name)) return;
+  if (isNobodys(entry.name)) return;
   if (entry.isFile) {
     const file = await new Promise<File>((resolve, reject) => (entry as FileSystemFileEntry).file(resolve, reject));
     found.push({ file, depth });

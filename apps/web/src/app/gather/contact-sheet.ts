@@ -18,8 +18,8 @@ import type { Click } from '../set/set.store';
 import { band, type Band, gridOf, inBand } from './grid';
 import { CARD_TEXT, MasterCard } from './master-card';
 
-const GAP = 12;
-const ROW_GAP = 16;
+/** As the styles below have it. */
+const GAPS = { gap: 12, rowGap: 16 };
 
 /** The contact sheet: rows of cards, of which only those near the window exist. Pictures are dragged to another place in it. */
 @Component({
@@ -124,7 +124,7 @@ export class ContactSheet implements AfterViewInit, OnDestroy {
   private pressedAt: { x: number; y: number } | null = null;
   private dragging: string | null = null;
 
-  readonly grid = computed(() => gridOf(this.width(), this.thumbnail(), GAP, CARD_TEXT + ROW_GAP));
+  readonly grid = computed(() => gridOf(this.width(), this.thumbnail(), CARD_TEXT, GAPS));
   protected readonly rows = computed(() => {
     const masters = this.masters();
     const { columns } = this.grid();

@@ -126,7 +126,7 @@ export class FilterBar {
     ['5', '5 stars'],
   ] as const;
   protected readonly choices = [
-    ['any', 'All'],
+    ['any', 'Any choice'],
     ['picked', 'Picked'],
     ['in', 'Not left out'],
     ['left-out', 'Left out'],

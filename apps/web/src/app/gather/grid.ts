@@ -2,8 +2,12 @@
 export interface Grid {
   columns: number;
   cardWidth: number;
+  /** Between the cards of a row. */
   gap: number;
+  /** Of a card and the space below it. */
   rowHeight: number;
+  /** Between two rows. */
+  rowGap: number;
 }
 
 /** A rectangle on the sheet, in px. */
@@ -17,10 +21,10 @@ export interface Band {
 /** Cards are a little wider than a landscape picture of the thumbnail's height, and fill the width. */
 const SHAPE = 1.42;
 
-/** @param around everything of a row's height that is not thumbnail */
-export function gridOf(width: number, thumbnail: number, gap: number, around: number): Grid {
+/** @param text height of everything on a card that is not thumbnail */
+export function gridOf(width: number, thumbnail: number, text: number, { gap, rowGap }: Pick<Grid, 'gap' | 'rowGap'>): Grid {
   const columns = Math.max(1, Math.floor((width + gap) / (thumbnail * SHAPE + gap)));
-  return { columns, cardWidth: (width - gap * (columns - 1)) / columns, gap, rowHeight: thumbnail + around };
+  return { columns, cardWidth: (width - gap * (columns - 1)) / columns, gap, rowHeight: thumbnail + text + rowGap, rowGap };
 }
 
 /** The rectangle between two corners. */
@@ -29,11 +33,11 @@ export const band = (a: { x: number; y: number }, b: { x: number; y: number }): 
 });
 
 /** Places of the cards that a rectangle touches. */
-export function inBand({ left, top, width, height }: Band, { columns, cardWidth, gap, rowHeight }: Grid, count: number): number[] {
+export function inBand({ left, top, width, height }: Band, { columns, cardWidth, gap, rowHeight, rowGap }: Grid, count: number): number[] {
   const step = cardWidth + gap;
   const firstColumn = Math.max(0, Math.floor((left + gap) / step));
   const lastColumn = Math.min(columns - 1, Math.floor((left + width) / step));
-  const firstRow = Math.max(0, Math.floor(top / rowHeight));
+  const firstRow = Math.max(0, Math.floor((top + rowGap) / rowHeight));
   const lastRow = Math.floor((top + height) / rowHeight);
   const places: number[] = [];
   for (let row = firstRow; row <= lastRow; row++)

@@ -146,6 +146,6 @@ export class MasterCard {
   readonly selected = input(false);
   /** Height of the thumbnail in px. */
   readonly height = input.required<number>();
-  protected readonly thumbnail = computed(() => thumbnailUrl(this.master().id));
+  protected readonly thumbnail = computed(() => thumbnailUrl(this.master()));
   protected readonly tags = computed(() => this.master().tags.join(', '));
 }

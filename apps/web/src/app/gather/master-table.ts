@@ -1,6 +1,6 @@
 import { CdkFixedSizeVirtualScroll, CdkVirtualForOf, CdkVirtualScrollableWindow, CdkVirtualScrollViewport } from '@angular/cdk/scrolling';
 import { ChangeDetectionStrategy, Component, computed, input, output, signal } from '@angular/core';
-import { type Master, SORT_KEYS, sortedIds, type SortKey } from '@rundle/core';
+import { type Master, sortedIds, type SortKey } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzIconModule } from 'ng-zorro-antd/icon';
 import { thumbnailUrl } from '../api/api';
@@ -8,18 +8,24 @@ import { WeightPipe } from '../look/figures';
 import { Stars } from '../look/stars';
 import type { Click } from '../set/set.store';
 
-const COLUMNS: [string, SortKey | null][] = [
-  ...([
-    ['Name', 'name'],
-    ['Size', null],
-    ['Weight', 'weight'],
-    ['Profile', null],
-    ['Bits', null],
-    ['Captured', 'captured'],
-    ['Stars', 'stars'],
-    ['Choice', null],
-    ['Tags', null],
-  ] as [string, SortKey | null][]),
+interface Column {
+  key: SortKey;
+  head: string;
+  /** As a sentence calls it. */
+  name: string;
+  isNumber?: boolean;
+}
+
+const COLUMNS: Column[] = [
+  { key: 'name', head: 'Name', name: 'name' },
+  { key: 'size', head: 'Size', name: 'pixel size', isNumber: true },
+  { key: 'weight', head: 'Weight', name: 'weight', isNumber: true },
+  { key: 'profile', head: 'Profile', name: 'profile' },
+  { key: 'bits', head: 'Bits', name: 'bits per channel', isNumber: true },
+  { key: 'captured', head: 'Captured', name: 'capture time', isNumber: true },
+  { key: 'stars', head: 'Stars', name: 'stars' },
+  { key: 'choice', head: 'Choice', name: 'choice' },
+  { key: 'tags', head: 'Tags', name: 'tags' },
 ];
 
 /** The pictures of a set as a table; a head that can be pressed sorts what is shown, and that can become the set's order. */
@@ -33,7 +39,7 @@ const COLUMNS: [string, SortKey | null][] = [
   template: `
     @if (sorting(); as sort) {
       <p class="sorted">
-        Sorted by {{ names[sort.key] }}{{ sort.turned ? ', turned round' : '' }}; the set keeps its own order.
+        Sorted by {{ sort.by.name }}{{ sort.turned ? ', turned round' : '' }}; the set keeps its own order.
         <button nz-button nzSize="small" (click)="keep()">Make this the order of the set</button>
         <button nz-button nzSize="small" (click)="sorting.set(null)">Back to the order of the set</button>
       </p>
@@ -41,21 +47,18 @@ const COLUMNS: [string, SortKey | null][] = [
     <div role="table" [attr.aria-rowcount]="masters().length + 1" aria-label="Pictures of the set">
       <div role="row" class="row head">
         <span></span>
-        @for (column of columns; track column[0]) {
+        @for (column of columns; track column.key) {
           <span
             role="columnheader"
-            [attr.aria-sort]="sorting()?.key === column[1] ? (sorting()?.turned ? 'descending' : 'ascending') : null"
+            [class.number]="column.isNumber"
+            [attr.aria-sort]="sorting()?.by === column ? (sorting()?.turned ? 'descending' : 'ascending') : 'none'"
           >
-            @if (column[1]; as key) {
-              <button type="button" (click)="sortBy(key)">
-                {{ column[0] }}
-                @if (sorting()?.key === key) {
-                  <nz-icon [nzType]="sorting()?.turned ? 'arrow-up' : 'arrow-down'" aria-hidden="true" />
-                }
-              </button>
-            } @else {
-              {{ column[0] }}
-            }
+            <button type="button" [title]="'Sort by ' + column.name" (click)="sortBy(column)">
+              @if (sorting()?.by === column) {
+                <nz-icon [nzType]="sorting()?.turned ? 'arrow-up' : 'arrow-down'" aria-hidden="true" />
+              }
+              {{ column.head }}
+            </button>
           </span>
         }
       </div>
@@ -74,7 +77,7 @@ const COLUMNS: [string, SortKey | null][] = [
         >
           <span class="thumb">
             @if (master.state === 'ready') {
-              <img [src]="thumbnail(master.id)" alt="" loading="lazy" />
+              <img [src]="thumbnail(master)" alt="" loading="lazy" />
             }
           </span>
           <span role="cell" class="name" [title]="master.fileName">{{ master.fileName }}</span>
@@ -175,28 +178,26 @@ export class MasterTable {
   readonly opened = output<string>();
   readonly ordered = output<{ ids: string[]; by: string }>();
   protected readonly columns = COLUMNS;
-  protected readonly names: Record<SortKey, string> = { name: 'name', captured: 'capture time', weight: 'weight', stars: 'stars' };
-  protected readonly sorting = signal<{ key: SortKey; turned: boolean } | null>(null);
+  protected readonly sorting = signal<{ by: Column; turned: boolean } | null>(null);
   protected readonly thumbnail = thumbnailUrl;
   protected readonly shown = computed(() => {
     const sort = this.sorting();
     const masters = this.masters();
-    if (!sort || !SORT_KEYS.includes(sort.key)) return masters;
+    if (!sort) return masters;
     const byId = new Map(masters.map((master) => [master.id, master]));
-    const ids = sortedIds(masters, sort.key);
-    return (sort.turned ? ids.reverse() : ids).flatMap((id) => byId.get(id) ?? []);
+    return sortedIds(masters, sort.by.key, sort.turned).flatMap((id) => byId.get(id) ?? []);
   });
   protected readonly byId = (_index: number, { id }: Master): string => id;
 
-  protected sortBy(key: SortKey): void {
+  protected sortBy(by: Column): void {
     const now = this.sorting();
-    this.sorting.set({ key, turned: now?.key === key && !now.turned });
+    this.sorting.set({ by, turned: now?.by === by && !now.turned });
   }
 
   protected keep(): void {
     const sort = this.sorting();
     if (!sort) return;
-    this.ordered.emit({ ids: this.shown().map(({ id }) => id), by: this.names[sort.key] });
+    this.ordered.emit({ ids: this.shown().map(({ id }) => id), by: sort.by.name });
     this.sorting.set(null);
   }
 

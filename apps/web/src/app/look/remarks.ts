@@ -26,6 +26,7 @@ import { NzIconModule } from 'ng-zorro-antd/icon';
       white-space: normal;
     }
     nz-icon {
+      align-self: flex-start;
       margin-top: 3px;
       flex: none;
       font-size: 12px;

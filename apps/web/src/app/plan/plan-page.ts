@@ -1,21 +1,25 @@
-import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { presetInShort } from '@rundle/core';
 import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
 import { thumbnailUrl } from '../api/api';
 import { counted, weight, WeightPipe } from '../look/figures';
+import { RestOfRows } from '../look/rest-of-rows';
 import { presetsActions, presetsFeature } from '../presets/presets.store';
 import { setFeature } from '../set/set.store';
 import { type Cell, cellKey, planActions, planFeature, weightOf } from './plan.store';
 import { RunCell } from './run-cell';
 import { RunDock } from './run-dock';
 
+/** Rows of the run sheet that are made at a time: a page of them, quickly enough not to be noticed. */
+const ROWS = 30;
+
 /** Plan: the run sheet. Rows are masters, columns the chosen presets; below, what pressing Run does. */
 @Component({
   selector: 'rd-plan-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterLink, NzSkeletonModule, WeightPipe, RunCell, RunDock],
+  imports: [RouterLink, NzSkeletonModule, WeightPipe, RestOfRows, RunCell, RunDock],
   templateUrl: './plan-page.html',
   styleUrl: './plan-page.less',
 })
@@ -46,6 +50,14 @@ export class PlanPage {
   }
 
   protected readonly thumbnail = thumbnailUrl;
+  /** Of a row without remarks, px. */
+  protected readonly rowHeight = 59;
+  private readonly count = signal(ROWS);
+  protected readonly rows = computed(() => this.masters().slice(0, this.count()));
+
+  protected moreRows(): void {
+    this.count.update((count) => count + ROWS);
+  }
 
   protected cell(masterId: string, presetId: string): Cell | null {
     return this.cells()[cellKey(masterId, presetId)] ?? null;

@@ -2,11 +2,12 @@ import { inject } from '@angular/core';
 import { Actions, createEffect, ofType } from '@ngrx/effects';
 import { concatLatestFrom } from '@ngrx/operators';
 import { Store } from '@ngrx/store';
-import { catchError, debounceTime, exhaustMap, filter, map, merge, of, switchMap } from 'rxjs';
+import { catchError, exhaustMap, filter, map, merge, of, switchMap } from 'rxjs';
 import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
 import { presetsActions } from '../presets/presets.store';
 import { setActions } from '../set/set.store';
+import { settled } from '../set/settled';
 import { callFailed } from '../shell/problems';
 import { planActions, planFeature } from './plan.store';
 
@@ -54,7 +55,7 @@ export const plan = createEffect(
         filter(({ event: { type } }) => type === 'masters' || type === 'masters-removed' || type === 'order' || type === 'set'),
       ),
     ).pipe(
-      debounceTime(150),
+      settled(150, 3000),
       concatLatestFrom(() => [
         store.select(planFeature.selectSetId),
         store.select(planFeature.selectChosen),

@@ -68,6 +68,16 @@ import { setFeature } from './set.store';
       font-size: 14px;
       color: var(--ink-soft);
     }
+    @media (max-width: 1240px) {
+      a {
+        align-items: center;
+      }
+      span {
+        font-size: 13px;
+        line-height: 15px;
+        white-space: normal;
+      }
+    }
   `,
 })
 export class Ladder {

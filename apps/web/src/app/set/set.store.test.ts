@@ -1,15 +1,11 @@
 import '@angular/compiler';
-import { ALL_PICTURES, type Master, NO_TREATMENT, type SetDetail } from '@rundle/core';
+import { ALL_PICTURES, type SetDetail } from '@rundle/core';
 import type { Action } from '@ngrx/store';
 import { describe, expect, it } from 'vitest';
 import { type Edit, markEdit } from './edits';
+import { master } from './sample-master';
 import { type Click, setActions, setFeature } from './set.store';
 
-const master = (n: number, more: Partial<Master> = {}): Master => ({
-  ...{ id: `m${n}`, fileName: `${n}.jpg`, position: n, bytes: 100 * n, state: 'ready', facts: null, codes: [], problem: null },
-  ...{ stars: 0, choice: null, tags: [], treatment: NO_TREATMENT },
-  ...more,
-});
 const set: SetDetail = {
   ...{
     id: 'set',
@@ -89,6 +85,16 @@ describe('the set', () => {
     const { masters } = after(...events);
     expect(masters.map(({ id }) => id)).toEqual(['m1', 'm2', 'm3', 'm4', 'm5', 'm6']);
     expect(masters[4]).toMatchObject({ fileName: 'new.jpg', state: 'ready' });
+  });
+
+  it('keeps the order that was made here when an event tells of marks as they were before it', () => {
+    const start = after();
+    const before = start.masters.map(({ id }) => id);
+    const order = ['m3', 'm1', 'm2', 'm4'];
+    const moved = setActions.edited({ edit: { kind: 'order', label: 'moved', before, after: order } });
+    const late = setActions.eventCame({ event: { type: 'masters', masters: [{ ...start.masters[2]!, stars: 5 }] } });
+    const { masters } = [moved, late].reduce(setFeature.reducer, start);
+    expect(masters.map(({ id, stars }) => [id, stars])).toEqual(order.map((id) => [id, id === 'm3' ? 5 : 0]));
   });
 
   it('forgets pictures that were taken out, also in the selection', () => {

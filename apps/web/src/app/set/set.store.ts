@@ -67,7 +67,7 @@ export const setFeature = createFeature({
     on(setActions.eventCame, (state, { event }): State => {
       switch (event.type) {
         case 'masters':
-          return withMasters(state, event.masters);
+          return withMasters(state, inTheirPlaces(state, event.masters));
         case 'masters-removed':
           return withoutMasters(state, new Set(event.masterIds));
         case 'order':
@@ -145,6 +145,15 @@ function withMasters(state: State, changed: readonly Master[]): State {
   for (const master of changed) if (master.state !== 'arriving' || !byId.has(master.id)) byId.set(master.id, master);
   const masters = [...byId.values()].sort((a, b) => a.position - b.position);
   return { ...state, masters, total: state.total === null ? null : Math.max(state.total, masters.length) };
+}
+
+/**
+ * An event about marks may have been looked up before an order that has been made here since: places come by events about the
+ * order only, but for pictures that are new.
+ */
+function inTheirPlaces(state: State, changed: readonly Master[]): Master[] {
+  const places = new Map(state.masters.map(({ id, position }) => [id, position]));
+  return changed.map((master) => ({ ...master, position: places.get(master.id) ?? master.position }));
 }
 
 function withoutMasters(state: State, gone: ReadonlySet<string>): State {

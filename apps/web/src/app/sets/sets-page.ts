@@ -60,7 +60,7 @@ import { setsActions, setsFeature } from './sets.store';
               <a [routerLink]="['/sets', set.id]">
                 <span class="covers" aria-hidden="true">
                   @for (cover of set.covers; track cover) {
-                    <img [src]="thumbnail(cover)" alt="" />
+                    <img [src]="thumbnail({ id: cover })" alt="" />
                   } @empty {
                     <span class="none"></span>
                   }

@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { Store } from '@ngrx/store';
+import { catchError, concatMap, EMPTY, type Observable, Subject } from 'rxjs';
 import { HouseRules, type StoredHouseRules } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzInputModule } from 'ng-zorro-antd/input';
@@ -32,9 +33,9 @@ type NumberField = (typeof NUMBERS)[number][0];
             class="title"
             aria-label="Name of the receiver"
             maxlength="120"
-            [ngModel]="house.rules.title"
-            [ngModelOptions]="{ updateOn: 'blur' }"
-            (ngModelChange)="change(house, { title: $event })"
+            #name
+            [value]="house.rules.title"
+            (change)="changeTitle(house, name)"
           />
           @for (field of numbers; track field[0]) {
             <label [for]="field[0] + house.id">
@@ -44,9 +45,9 @@ type NumberField = (typeof NUMBERS)[number][0];
                 inputmode="numeric"
                 placeholder="any"
                 [id]="field[0] + house.id"
-                [ngModel]="shown(house, field[0], field[3])"
-                [ngModelOptions]="{ updateOn: 'blur' }"
-                (ngModelChange)="changeNumber(house, field[0], field[3], $event)"
+                #number
+                [value]="shown(house, field[0], field[3])"
+                (change)="changeNumber(house, field[0], field[3], number)"
               />
             </label>
           }
@@ -126,7 +127,11 @@ export class HouseRulesList {
     ['adobe-rgb', 'Adobe RGB'],
   ] as const;
 
+  /** Saved one after the other, also when the page is left meanwhile. */
+  private readonly changes = new Subject<{ id: string; before: Partial<HouseRules> }>();
+
   constructor() {
+    this.changes.pipe(concatMap((change) => this.save(change))).subscribe();
     this.api.houseRules().subscribe({ next: (list) => this.list.set(list), error: this.failed('The house rules could not be loaded') });
   }
 
@@ -135,20 +140,46 @@ export class HouseRulesList {
     return value === null ? '' : String(value / unit);
   }
 
-  protected changeNumber(house: StoredHouseRules, field: NumberField, unit: number, text: string): void {
-    const value = Math.round(Number(text.replace(',', '.')) * unit);
-    this.change(house, { [field]: text.trim() === '' ? null : value });
+  protected changeTitle(house: StoredHouseRules, field: HTMLInputElement): void {
+    const title = field.value.trim();
+    if (title) this.change(house, { title });
+    else field.value = house.rules.title; // nameless rules could not be chosen
+  }
+
+  protected changeNumber(house: StoredHouseRules, name: NumberField, unit: number, field: HTMLInputElement): void {
+    const text = field.value.trim();
+    const value = text === '' ? null : Math.round(Number(text.replace(',', '.')) * unit);
+    if (!Number.isNaN(value)) return this.change(house, { [name]: value });
+    this.notChanged(`“${text}” is no number. Write digits only, or nothing where anything goes.`);
+    field.value = this.shown(house, name, unit);
   }
 
   protected change({ id, rules }: StoredHouseRules, part: Partial<HouseRules>): void {
-    this.api.saveHouseRules(id, { ...rules, ...part }).subscribe({
-      next: (saved) => this.list.update((list) => list.map((one) => (one.id === id ? saved : one))),
-      error: (error: unknown) => {
-        this.failed('The house rules were not changed')(error);
-        // What stands in the field is not what is kept: show that again.
-        this.list.update((list) => list.map((one) => (one.id === id ? { ...one, rules: { ...one.rules } } : one)));
-      },
-    });
+    const before = Object.fromEntries(Object.keys(part).map((key) => [key, rules[key as keyof HouseRules]])) as Partial<HouseRules>;
+    // Known here at once: the next field may be left before the server has answered.
+    this.put(id, part);
+    this.changes.next({ id, before });
+  }
+
+  /** Sends what stands there when its turn comes: a change that was refused before is not sent again. */
+  private save({ id, before }: { id: string; before: Partial<HouseRules> }): Observable<unknown> {
+    const house = this.list().find((one) => one.id === id);
+    if (!house) return EMPTY;
+    return this.api.saveHouseRules(id, house.rules).pipe(
+      catchError((error: unknown) => {
+        this.put(id, before);
+        this.notChanged(sentenceOf(error));
+        return EMPTY;
+      }),
+    );
+  }
+
+  private put(id: string, part: Partial<HouseRules>): void {
+    this.list.update((list) => list.map((one) => (one.id === id ? { ...one, rules: { ...one.rules, ...part } } : one)));
+  }
+
+  private notChanged(sentence: string): void {
+    this.store.dispatch(callFailed({ what: 'The house rules were not changed', sentence }));
   }
 
   protected add(): void {

@@ -2,12 +2,13 @@ import { inject } from '@angular/core';
 import { Actions, createEffect, ofType } from '@ngrx/effects';
 import { concatLatestFrom } from '@ngrx/operators';
 import { Store } from '@ngrx/store';
-import { catchError, debounceTime, filter, map, merge, of, switchMap } from 'rxjs';
+import { catchError, filter, map, merge, of, switchMap } from 'rxjs';
 import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
 import { planActions, planFeature } from '../plan/plan.store';
 import { presetsActions } from '../presets/presets.store';
 import { setActions } from '../set/set.store';
+import { settled } from '../set/settled';
 import { callFailed } from '../shell/problems';
 import { vetActions, vetFeature } from './vet.store';
 
@@ -22,7 +23,7 @@ export const vet = createEffect(
         filter(({ event: { type } }) => type === 'masters' || type === 'masters-removed' || type === 'set' || type === 'order'),
       ),
     ).pipe(
-      debounceTime(250),
+      settled(250, 3000),
       concatLatestFrom(() => [store.select(vetFeature.selectSetId), store.select(planFeature.selectChosen)]),
       switchMap(([, setId, presetIds]) =>
         setId

@@ -1,0 +1,24 @@
+import { expect, it } from 'vitest';
+import { wishOf } from './keys';
+
+const press = (key: string, held: Partial<Record<'ctrlKey' | 'metaKey' | 'altKey' | 'shiftKey', boolean>> = {}) =>
+  wishOf({ ctrlKey: false, metaKey: false, altKey: false, shiftKey: false, ...held, key } as KeyboardEvent);
+
+it('keys of the contact sheet mean what its sheet of keys says, and no other key is taken from the browser', () => {
+  expect(press('3')).toEqual({ do: 'mark', change: { kind: 'stars', stars: 3 } });
+  expect(press('ArrowDown', { shiftKey: true })).toEqual({ do: 'move', key: 'ArrowDown', extend: true });
+  expect(press('ArrowLeft', { altKey: true })).toEqual({ do: 'carry', key: 'ArrowLeft' });
+  expect([press('z', { ctrlKey: true }), press('Z', { metaKey: true, shiftKey: true }), press('y', { ctrlKey: true })]).toEqual([
+    { do: 'undo' },
+    { do: 'redo' },
+    { do: 'redo' },
+  ]);
+  expect(press('+')).toEqual({ do: 'toggle-choice', choice: 'pick' });
+  expect(press('T')).toEqual({ do: 'tag' });
+  expect([press('t', { ctrlKey: true }), press('3', { altKey: true }), press('5', { ctrlKey: true }), press('F5')]).toEqual([
+    null,
+    null,
+    null,
+    null,
+  ]);
+});
