@@ -14,22 +14,27 @@ import type { Row } from './report';
 
 const COUNT = 2000;
 
-/** Facts and a thumbnail of each file, a second, against a tool that only makes the thumbnails. */
+/**
+ * Facts and a thumbnail of each file, a second, against a tool that only makes the thumbnails.
+ * @param rounds in how many parts, in turns
+ */
 export async function arrival(files: readonly string[], rounds: number): Promise<Row> {
   const pool = new RenderPool(new URL('../../dist/render-thread.js', import.meta.url), availableParallelism() + 1);
   const figures: number[] = [];
   const ours: number[] = [];
-  for (let round = 0; round < rounds; round++) {
+  const size = Math.ceil(files.length / rounds);
+  for (let start = 0; start < files.length; start += size) {
+    const part = files.slice(start, start + size);
     const begun = performance.now();
-    await Promise.all(files.map((file, at) => pool.facts(file, join(work, 'proxies', `${at}.jpg`))));
+    await Promise.all(part.map((file, at) => pool.facts(file, join(work, 'proxies', `${at}.jpg`))));
     ours.push((performance.now() - begun) / 1000);
     const thumbnail = ['vipsthumbnail', '--size', '512x512', '--eprofile', 'srgb', '-o', join(work, '%s_t.jpg[Q=80]'), '{}'];
-    figures.push(each(2 * availableParallelism(), thumbnail, files) / ours.at(-1)!);
+    figures.push(each(2 * availableParallelism(), thumbnail, part) / ours.at(-1)!);
   }
   await pool.close();
   return {
     what: `${files.length} JPEGs of 24 megapixels: all facts, fingerprint and a thumbnail of 512 px`,
-    ours: `${(files.length / median(ours)).toFixed(1)} a second`,
+    ours: `${(size / median(ours)).toFixed(1)} a second`,
     against: 'vipsthumbnail, 4 processes, the thumbnails only',
     goal: 'reported',
     ...{ figures, figure: median(figures), met: true },
@@ -52,11 +57,11 @@ export async function largeSet(): Promise<Row[]> {
       return (answer.status === 204 ? null : await answer.json()) as T;
     };
     const { id } = await call<SetDetail>('POST', '/api/sets', { title: 'Two thousand' });
-    const begun = performance.now();
-    const brought = call('POST', `/api/sets/${id}/masters/from-machine`, { path: folder, deeper: false });
-    await firstThumbnail(application.url, () => call('GET', `/api/sets/${id}/masters?count=1`));
-    const first = performance.now() - begun;
-    await brought;
+    const page = `${application.url}/sets/${id}/gather`;
+    await browser.driver.get(page);
+    await browser.says('No pictures yet');
+    const first = await onScreen(browser, `/api/sets/${id}/masters/from-machine`, { path: folder, deeper: false });
+    await browser.driver.get('about:blank');
     const memory = await arriving(
       application,
       async () => (await call<MasterPage>('GET', `/api/sets/${id}/masters?from=1999&count=1`)).masters[0]?.state,
@@ -68,12 +73,12 @@ export async function largeSet(): Promise<Row[]> {
       call('PUT', `/api/sets/${id}/marks`, { marks: ids.map((masterId) => ({ masterId, stars: stars % 6 })) }),
     );
     return [
-      row('First thumbnail of a folder of 2,000 after it was chosen (ms)', first, '<= 1000', (ms) => ms <= 1000),
+      row('First thumbnail of a folder of 2,000 on screen, after it was chosen (ms)', first, '<= 1000', (ms) => ms <= 1000),
       row('A list call for 500 of 2,000 masters on loopback, 95 of 100 calls (ms)', percentile(listing, 0.95), '<= 100', (ms) => ms <= 100),
       row('Marks of 500 pictures in one call, median (ms)', median(marking), 'one call', () => true),
       row(
-        'Longest time the page’s main thread is busy while 2,000 pictures scroll by (ms)',
-        await scrolled(browser, `${application.url}/sets/${id}/gather`),
+        'Longest time the page’s main thread is busy while 2,000 pictures scroll by, median of three times (ms)',
+        median([await scrolled(browser, page), await scrolled(browser, page), await scrolled(browser, page)]),
         '<= 100',
         (ms) => ms <= 100,
       ),
@@ -102,19 +107,27 @@ async function timed(times: number, call: (at: number) => Promise<unknown>): Pro
 const percentile = (values: readonly number[], share: number): number =>
   values.toSorted((a, b) => a - b)[Math.ceil(share * values.length) - 1]!;
 
-/** Asks for the first picture of a set until its thumbnail has come. */
-async function firstThumbnail(url: string, page: () => Promise<MasterPage>): Promise<void> {
-  for (;;) {
-    const [first] = (await page()).masters;
-    if (first?.state === 'ready' && (await fetch(`${url}/api/masters/${first.id}/thumbnail`)).ok) return;
-    await new Promise((resolve) => setTimeout(resolve, 10));
-  }
-}
+/** Brings a folder in from an open page, and tells how long it takes until the page shows the first of its pictures, in ms. */
+const onScreen = (browser: Browser, call: string, body: object): Promise<number> =>
+  browser.driver.executeAsyncScript<number>(
+    `
+    const [call, body, done] = arguments;
+    const begun = performance.now();
+    const look = () => {
+      const there = [...document.querySelectorAll('rd-master-card img')].some((img) => img.complete && img.naturalWidth > 0);
+      if (there) requestAnimationFrame(() => done(performance.now() - begun));
+      else requestAnimationFrame(look);
+    };
+    void fetch(call, { method: 'POST', body: JSON.stringify(body), headers: { 'content-type': 'application/json' } });
+    look();`,
+    call,
+    body,
+  );
 
-/** Watches the memory of all programs of the application until the last picture has been read. */
+/** Watches the memory of all programs of the application until the last picture has come and been read. */
 async function arriving(application: Application, lastState: () => Promise<string | undefined>): Promise<number> {
   const seen: number[] = [];
-  while ((await lastState()) === 'arriving') {
+  while (((await lastState()) ?? 'arriving') === 'arriving') {
     seen.push(residentOfTree(application.pid));
     await new Promise((resolve) => setTimeout(resolve, 500));
   }
