@@ -42,11 +42,6 @@ export class Browser {
     await this.devTools('Emulation.setDeviceMetricsOverride', { width, height, deviceScaleFactor: 1, mobile: false });
   }
 
-  /** Makes the line to the server slow (bytes a second) or breaks it; without either it is as it was. */
-  async line({ offline = false, uploadThroughput = -1 }: { offline?: boolean; uploadThroughput?: number }): Promise<void> {
-    await this.devTools('Network.emulateNetworkConditions', { offline, latency: 0, downloadThroughput: -1, uploadThroughput });
-  }
-
   /** Drops files or whole folders of this machine on the middle of the page. */
   async dropFiles(...files: string[]): Promise<void> {
     const data = { items: [], files, dragOperationsMask: 1 };
@@ -116,7 +111,11 @@ export class Browser {
       const text = await this.text().catch(() => '');
       return typeof words === 'string' ? text.includes(words) : words.test(text);
     };
-    await this.driver.wait(there, within, `the page never said ${String(words)}; it says:\n${await this.text()}`);
+    try {
+      await this.driver.wait(there, within);
+    } catch {
+      throw new Error(`the page never said ${String(words)}; it says:\n${await this.text()}`);
+    }
   }
 
   async picture(path: string): Promise<void> {

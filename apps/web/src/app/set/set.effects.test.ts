@@ -41,7 +41,8 @@ beforeEach(() => {
 it('edits are sent one after the other, and what is undone as what was before', () => {
   const answers = [new Subject<void>(), new Subject<void>(), new Subject<void>()];
   answers.forEach((answer) => api.mark.mockReturnValueOnce(answer));
-  sendEdit(new Actions(actions), store, api as unknown as Api).subscribe();
+  const said: Action[] = [];
+  sendEdit(new Actions(actions), store, api as unknown as Api).subscribe((action) => said.push(action));
   dispatch(rated(3));
   dispatch(rated(5));
   dispatch(setActions.undoPressed());
@@ -49,6 +50,7 @@ it('edits are sent one after the other, and what is undone as what was before', 
   answers[0]!.complete();
   answers[1]!.complete();
   expect(api.mark.mock.calls.map(([, [mark]]) => mark?.stars)).toEqual([3, 5, 0]);
+  expect(said).toEqual([setActions.editKept(), setActions.editKept()]);
 });
 
 it('an edit that the server refuses is told of and taken back', () => {

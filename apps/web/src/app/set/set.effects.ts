@@ -78,8 +78,7 @@ export const sendEdit = createEffect(
       }),
       concatMap(({ setId, edit }) =>
         setId && edit
-          ? send(api, setId, edit).pipe(
-              ignoreElements(),
+          ? concat(send(api, setId, edit).pipe(ignoreElements()), of(setActions.editKept())).pipe(
               catchError((error: unknown) =>
                 of(callFailed({ what: `Not kept: ${edit.label}`, sentence: sentenceOf(error) }), setActions.editRefused({ edit })),
               ),

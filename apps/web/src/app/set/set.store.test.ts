@@ -97,6 +97,18 @@ describe('the set', () => {
     expect(masters.map(({ id, stars }) => [id, stars])).toEqual(order.map((id) => [id, id === 'm3' ? 5 : 0]));
   });
 
+  it('shows what was done here until the server has kept it, whatever it tells of before', () => {
+    const start = after();
+    const rated = markEdit(start.masters, new Set(['m1']), { kind: 'stars', stars: 5 })!;
+    const gone: Edit = { kind: 'removal', label: 'out', gone: [start.masters[3]!], back: false };
+    const before = setActions.eventCame({ event: { type: 'masters', masters: [start.masters[0]!, start.masters[3]!] } });
+    const shown = ({ masters }: State) => masters.map(({ id, stars }) => `${id} ${stars}`);
+    const waiting = [setActions.edited({ edit: rated }), setActions.edited({ edit: gone }), before].reduce(setFeature.reducer, start);
+    expect(shown(waiting)).toEqual(['m1 5', 'm2 0', 'm3 0']);
+    // Once it is kept, another page may change it again.
+    expect(shown([setActions.editKept(), setActions.editKept(), before].reduce(setFeature.reducer, waiting))[0]).toBe('m1 0');
+  });
+
   it('forgets pictures that were taken out, also in the selection', () => {
     const state = after(click('m1'), click('m2'), setActions.eventCame({ event: { type: 'masters-removed', masterIds: ['m2'] } }));
     expect(state.selected).toEqual(['m1']);

@@ -20,6 +20,7 @@ export const setActions = createActionGroup({
     Edited: props<{ edit: Edit }>(),
     'Undo pressed': emptyProps(),
     'Redo pressed': emptyProps(),
+    'Edit kept': emptyProps(),
     'Edit refused': props<{ edit: Edit }>(),
   },
 });
@@ -37,11 +38,13 @@ interface State {
   cursor: string | null;
   undo: Edit[];
   redo: Edit[];
+  /** Done here, oldest first, and not kept by the server yet: what it tells of meanwhile may be from before them. */
+  unkept: Edit[];
 }
 
 const initial: State = {
   ...{ setId: null, set: null, masters: [], total: null, sentence: null },
-  ...{ selected: [], cursor: null, undo: [], redo: [] },
+  ...{ selected: [], cursor: null, undo: [], redo: [], unkept: [] },
 };
 
 /** Edits that can be taken back. */
@@ -57,7 +60,7 @@ export const setFeature = createFeature({
       if (state.setId !== setId) return state;
       // The first part replaces what an earlier connection knew.
       const known = from === 0 ? [] : state.masters;
-      const merged = withMasters({ ...state, masters: known }, masters).masters;
+      const merged = withUnkept(withMasters({ ...state, masters: known }, masters)).masters;
       const ids = new Set(merged.map(({ id }) => id));
       const all = merged.length >= total;
       return { ...state, masters: merged, total, selected: all ? state.selected.filter((id) => ids.has(id)) : state.selected };
@@ -67,11 +70,11 @@ export const setFeature = createFeature({
     on(setActions.eventCame, (state, { event }): State => {
       switch (event.type) {
         case 'masters':
-          return withMasters(state, inTheirPlaces(state, event.masters));
+          return withUnkept(withMasters(state, inTheirPlaces(state, event.masters)));
         case 'masters-removed':
           return withoutMasters(state, new Set(event.masterIds));
         case 'order':
-          return { ...state, masters: inOrder(state.masters, event.masterIds) };
+          return withUnkept({ ...state, masters: inOrder(state.masters, event.masterIds) });
         case 'set':
           return state.setId === event.set.id ? { ...state, set: event.set } : state;
         default:
@@ -85,18 +88,21 @@ export const setFeature = createFeature({
     }),
     on(setActions.selectionMade, (state, { masterIds }): State => ({ ...state, selected: masterIds })),
     on(setActions.edited, (state, { edit }): State => ({
-      ...applied(state, edit),
+      ...done(state, edit),
       ...{ undo: [...state.undo, edit].slice(-MOST_UNDO), redo: [] },
     })),
     on(setActions.undoPressed, (state): State => {
       const edit = state.undo.at(-1);
-      return edit ? { ...applied(state, inverse(edit)), undo: state.undo.slice(0, -1), redo: [...state.redo, edit] } : state;
+      return edit ? { ...done(state, inverse(edit)), undo: state.undo.slice(0, -1), redo: [...state.redo, edit] } : state;
     }),
     on(setActions.redoPressed, (state): State => {
       const edit = state.redo.at(-1);
-      return edit ? { ...applied(state, edit), redo: state.redo.slice(0, -1), undo: [...state.undo, edit] } : state;
+      return edit ? { ...done(state, edit), redo: state.redo.slice(0, -1), undo: [...state.undo, edit] } : state;
     }),
-    on(setActions.editRefused, (state, { edit }): State => ({ ...applied(state, inverse(edit)), undo: [], redo: [] })),
+    on(setActions.editKept, (state): State => ({ ...state, unkept: state.unkept.slice(1) })),
+    on(setActions.editRefused, (state, { edit }): State =>
+      withUnkept({ ...applied(state, inverse(edit)), undo: [], redo: [], unkept: state.unkept.slice(1) }),
+    ),
   ),
   extraSelectors: ({ selectSet, selectMasters, selectSelected }) => {
     const selectFilter = createSelector(selectSet, (set): Filter => set?.filter ?? ALL_PICTURES);
@@ -135,6 +141,13 @@ function applied(state: State, edit: Edit): State {
   const masters = edited(state.masters, edit);
   const ids = edit.kind === 'removal' ? new Set(masters.map(({ id }) => id)) : null;
   return { ...state, masters, selected: ids ? state.selected.filter((id) => ids.has(id)) : state.selected };
+}
+
+const done = (state: State, edit: Edit): State => ({ ...applied(state, edit), unkept: [...state.unkept, edit] });
+
+/** With what was done here on top of what the server tells. */
+function withUnkept(state: State): State {
+  return state.unkept.length ? { ...state, masters: state.unkept.reduce(edited, state.masters) } : state;
 }
 
 /** Masters that are new or have changed, in the order of the set. */
