@@ -14,6 +14,7 @@ const WITH_FILES = ['sharp', 'lcms-wasm', 'piscina', 'exiftool-vendored', '@font
 /** The other programs for Node. */
 const ENTRIES = {
   server: 'apps/server/src/main.ts',
+  'set-thread': 'apps/server/src/threads/set-thread.ts',
   worker: 'apps/worker/src/main.ts',
   demo: 'demo/src/main.ts',
 };

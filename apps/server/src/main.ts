@@ -5,13 +5,15 @@ import { EventHub } from './events/hub';
 import { buildApp } from './http/app';
 import { seed } from './seed';
 import { emptyBin } from './sets/empty-bin';
+import { SetThreads } from './threads/set-threads';
 
 const config = readConfig();
 const log = pino({ level: config.logLevel, name: 'server' });
 const database = openDatabase(config.databaseUrl);
 await migrate(database, config.databaseUrl);
 const hub = new EventHub(database, config.databaseUrl);
-const services = { config, database, storage: new Storage(config.data), hub, log };
+const threads = new SetThreads(new URL('./set-thread.js', import.meta.url), config);
+const services = { config, database, storage: new Storage(config.data), hub, threads, log };
 await seed(services);
 const forgotten = await emptyBin(services);
 if (forgotten) log.info({ files: forgotten }, 'what was in the bin for long is gone');
@@ -31,6 +33,7 @@ async function end(): Promise<void> {
   server.closeIdleConnections();
   setTimeout(() => server.closeAllConnections(), 2000).unref();
   await new Promise((resolve) => server.once('close', resolve));
+  await threads.close();
   await database.close();
   process.exit(0);
 }

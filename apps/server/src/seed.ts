@@ -2,7 +2,7 @@ import { join } from 'node:path';
 import { exampleHouseRules, starterPresets, StudioDetails } from '@rundle/core';
 import { MASTERS, SET_TITLE, STUDIO } from '@rundle/demo';
 import type { Services } from './services';
-import { createPreset } from './presets/calls';
+import { createPreset } from './presets/stored';
 import { addMasters, storeFile } from './masters/take-in';
 
 /** Fills an empty database on the very first start: starter presets, and the demo set where its pictures are there. */

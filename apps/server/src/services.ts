@@ -1,6 +1,7 @@
 import type { Config, Database, Storage } from '@rundle/store';
 import type { Logger } from 'pino';
 import type { EventHub } from './events/hub';
+import type { SetThreads } from './threads/set-threads';
 
 /** What the features of the server work with. */
 export interface Services {
@@ -8,5 +9,9 @@ export interface Services {
   database: Database;
   storage: Storage;
   hub: EventHub;
+  threads: SetThreads;
   log: Logger;
 }
+
+/** What the features need that also work in threads. */
+export type Stores = Pick<Services, 'database' | 'storage'>;

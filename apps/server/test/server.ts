@@ -14,7 +14,9 @@ import { Upload } from 'tus-js-client';
 import { EventHub } from '../src/events/hub';
 import { buildApp } from '../src/http/app';
 import { seed } from '../src/seed';
+import { SetThreads } from '../src/threads/set-threads';
 
+const SET_THREAD = new URL('../../../dist/set-thread.js', import.meta.url);
 const WORKER = fileURLToPath(new URL('../../../dist/worker.js', import.meta.url));
 
 /** The real server on a database of its own, with a real worker beside it. */
@@ -27,6 +29,7 @@ export class TestServer {
     readonly database: Database,
     private readonly server: Server,
     private readonly hub: EventHub,
+    private readonly threads: SetThreads,
   ) {}
 
   static async start(): Promise<TestServer> {
@@ -49,12 +52,13 @@ export class TestServer {
     const database = openDatabase(config.databaseUrl);
     await migrate(database, config.databaseUrl);
     const hub = new EventHub(database, config.databaseUrl);
-    const services = { config, database, storage: new Storage(config.data), hub, log: pino({ level: 'silent' }) };
+    const threads = new SetThreads(SET_THREAD, config);
+    const services = { config, database, storage: new Storage(config.data), hub, threads, log: pino({ level: 'silent' }) };
     await seed(services);
     const server = createServer(buildApp(services));
     await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
     const { port } = server.address() as AddressInfo;
-    const started = new TestServer(`http://127.0.0.1:${port}`, config, database, server, hub);
+    const started = new TestServer(`http://127.0.0.1:${port}`, config, database, server, hub, threads);
     await started.startWorker();
     return started;
   }
@@ -158,6 +162,7 @@ export class TestServer {
     await this.hub.close();
     this.server.closeAllConnections();
     await new Promise((resolve) => this.server.close(resolve));
+    await this.threads.close();
     await this.database.close();
   }
 }

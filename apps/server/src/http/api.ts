@@ -33,6 +33,11 @@ export interface Call<P, B, Q> {
   response: Response;
 }
 
+/** An answer that is JSON already, in UTF-8. */
+export class MadeJson {
+  constructor(readonly bytes: Uint8Array) {}
+}
+
 /** All calls of the interface: routes and their description are made from the same definitions. */
 export class Api {
   readonly router = Router();
@@ -41,7 +46,7 @@ export class Api {
   /** Adds a call. The handler's value is sent as JSON, unless it has answered by itself. */
   add<P extends Shape, B extends z.ZodType, R extends z.ZodType, Q extends Shape>(
     endpoint: Endpoint<P, B, R, Q>,
-    handler: (call: Call<z.infer<P>, z.infer<B>, z.infer<Q>>) => Promise<z.infer<R>>,
+    handler: (call: Call<z.infer<P>, z.infer<B>, z.infer<Q>>) => Promise<z.infer<R> | MadeJson>,
   ): void {
     const { method, path, params, query, body, status = 200 } = endpoint;
     this.describe(endpoint, status);
@@ -54,7 +59,8 @@ export class Api {
       };
       const answer = await handler(call as Call<z.infer<P>, z.infer<B>, z.infer<Q>>);
       if (response.headersSent || response.writableEnded) return;
-      if (endpoint.answer) response.status(status).json(answer);
+      if (answer instanceof MadeJson) response.status(status).type('json').end(answer.bytes);
+      else if (endpoint.answer) response.status(status).json(answer);
       else response.status(204).end();
     });
   }

@@ -1,5 +1,8 @@
 import type { ProblemDetails, Problem } from '@rundle/core';
 
+/** A problem as data, as it goes between threads. */
+export type ProblemParts = Pick<HttpProblem, 'status' | 'code' | 'message' | 'problems'>;
+
 /** An error that a request ends with: status, code, a sentence, and one problem per wrong field (RFC 9457). */
 export class HttpProblem extends Error {
   constructor(
@@ -10,6 +13,11 @@ export class HttpProblem extends Error {
   ) {
     super(message);
     this.name = 'HttpProblem';
+  }
+
+  get parts(): ProblemParts {
+    const { status, code, message, problems } = this;
+    return { status, code, message, problems };
   }
 }
 

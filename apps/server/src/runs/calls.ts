@@ -4,14 +4,12 @@ import * as z from 'zod';
 import type { Api } from '../http/api';
 import type { Services } from '../services';
 import { notFound } from '../http/problem';
-import { findSet, SetParams } from '../sets/find';
-import { planSet } from './plan-set';
-import { startRun } from './start-run';
+import { SetParams } from '../sets/find';
 
 const RunParams = z.object({ runId: Id });
 
-export function addRunCalls(api: Api, services: Services): void {
-  const { sequelize, runs, outputs } = services.database;
+export function addRunCalls(api: Api, { database, threads }: Services): void {
+  const { sequelize, runs, outputs } = database;
 
   api.add(
     {
@@ -22,9 +20,7 @@ export function addRunCalls(api: Api, services: Services): void {
       body: PresetChoice,
       answer: PlanView,
     },
-    async ({ params, body }) => ({
-      outputs: (await planSet(services, await findSet(services.database, params.setId), body.presetIds)).outputs,
-    }),
+    ({ params, body }) => threads.ask({ kind: 'plan', setId: params.setId, presetIds: body.presetIds }),
   );
 
   api.add(
@@ -37,10 +33,7 @@ export function addRunCalls(api: Api, services: Services): void {
       answer: RunDetail,
       status: 201,
     },
-    async ({ params, body }) => {
-      const started = await startRun(services, params.setId, body.presetIds);
-      return { ...runView(started.run), outputs: started.outputs.map(outputView) };
-    },
+    ({ params, body }) => threads.ask({ kind: 'run', setId: params.setId, presetIds: body.presetIds }),
   );
 
   api.add(

@@ -12,12 +12,12 @@ import {
   treatedPreset,
 } from '@rundle/core';
 import { type Database, type MasterRow, type SetRow, treatmentOf, vetMaster, type WatermarkRow } from '@rundle/store';
-import type { Services } from '../services';
+import type { Stores } from '../services';
 import { HttpProblem } from '../http/problem';
 import { inSet } from '../masters/marks';
-import { listPresets } from '../presets/calls';
-import { houseRulesOf } from '../vet/calls';
-import { watermarkOf } from '../watermarks/calls';
+import { listPresets } from '../presets/stored';
+import { houseRulesOf } from '../vet/vet-set';
+import { watermarkOf } from '../watermarks/named';
 import { MadeBefore, recipeOf } from './recipes';
 
 export interface SetPlan {
@@ -32,7 +32,7 @@ export interface SetPlan {
  * Plans a run over a set as it stands now.
  * @throws HttpProblem 409 while pictures are still arriving, 404 for a preset that is gone
  */
-export async function planSet({ database, storage }: Services, set: SetRow, presetIds: readonly string[]): Promise<SetPlan> {
+export async function planSet({ database, storage }: Stores, set: SetRow, presetIds: readonly string[]): Promise<SetPlan> {
   const masters = await database.masters.findAll({ where: inSet(set.id), order: [['position', 'ASC']] });
   const wanted = masters.filter(({ choice }) => choice !== 'out');
   const arriving = masters.filter(({ state }) => state === 'arriving').length;

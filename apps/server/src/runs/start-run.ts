@@ -2,7 +2,7 @@ import type { PlannedOutput } from '@rundle/core';
 import { addJobs, notify, type OutputRow, type RunRow } from '@rundle/store';
 import type { CreationAttributes } from 'sequelize';
 import { UniqueConstraintError } from 'sequelize';
-import type { Services } from '../services';
+import type { Stores } from '../services';
 import { HttpProblem } from '../http/problem';
 import { findSet } from '../sets/find';
 import { planSet, type SetPlan } from './plan-set';
@@ -12,7 +12,7 @@ import { planSet, type SetPlan } from './plan-set';
  * @throws HttpProblem 409 when a run of the set is under way, or there is nothing to do
  */
 export async function startRun(
-  services: Services,
+  services: Stores,
   setId: string,
   presetIds: readonly string[],
 ): Promise<{ run: RunRow; outputs: OutputRow[] }> {

@@ -1,15 +1,13 @@
-import { HouseRules, Id, PresetChoice, StoredHouseRules, StudioDetails, vetSet, VetView } from '@rundle/core';
-import { type Database, type HouseRulesRow, type SetRow, vetMaster } from '@rundle/store';
+import { HouseRules, Id, PresetChoice, StoredHouseRules, VetView } from '@rundle/core';
+import type { HouseRulesRow } from '@rundle/store';
 import * as z from 'zod';
 import type { Api } from '../http/api';
 import { notFound } from '../http/problem';
-import { inSet } from '../masters/marks';
-import { listPresets } from '../presets/calls';
 import type { Services } from '../services';
-import { findSet, SetParams } from '../sets/find';
+import { SetParams } from '../sets/find';
 
-export function addVetCalls(api: Api, { database }: Services): void {
-  const { masters, houseRules, studio } = database;
+export function addVetCalls(api: Api, { database, threads }: Services): void {
+  const { houseRules } = database;
 
   const Choice = PresetChoice.extend({ presetIds: z.array(Id).max(100) });
   api.add(
@@ -17,18 +15,7 @@ export function addVetCalls(api: Api, { database }: Services): void {
       ...{ method: 'post', path: '/api/sets/{setId}/vet', params: SetParams, body: Choice, answer: VetView },
       summary: 'What would go wrong with these presets, worst first',
     },
-    async ({ params, body }) => {
-      const set = await findSet(database, params.setId);
-      const rows = await masters.findAll({ where: inSet(set.id), order: [['position', 'ASC']] });
-      const groups = vetSet({
-        setTitle: set.title,
-        masters: rows.filter(({ state }) => state !== 'arriving').map(vetMaster),
-        presets: await listPresets(database, body.presetIds),
-        house: await houseRulesOf(database, set),
-        studio: StudioDetails.parse((await studio.findByPk(1))?.details ?? {}),
-      });
-      return { groups };
-    },
+    ({ params, body }) => threads.ask({ kind: 'vet', setId: params.setId, presetIds: body.presetIds }),
   );
 
   const RulesParams = z.object({ houseRulesId: Id });
@@ -65,9 +52,3 @@ export function addVetCalls(api: Api, { database }: Services): void {
 }
 
 const view = ({ id, body }: HouseRulesRow): StoredHouseRules => ({ id, rules: HouseRules.parse(body) });
-
-/** What the receiver of a set demands; null where none is chosen, or it has been deleted. */
-export async function houseRulesOf({ houseRules }: Database, { houseRulesId }: SetRow): Promise<HouseRules | null> {
-  const row = houseRulesId ? await houseRules.findOne({ where: { id: houseRulesId, deletedAt: null } }) : null;
-  return row && HouseRules.parse(row.body);
-}

@@ -1,5 +1,5 @@
-import { Id, NewWatermark, type Problem, StoredWatermark } from '@rundle/core';
-import { addJobs, type Database, type WatermarkRow, watermarkView } from '@rundle/store';
+import { Id, NewWatermark, StoredWatermark } from '@rundle/core';
+import { addJobs, watermarkView } from '@rundle/store';
 import * as z from 'zod';
 import type { Api } from '../http/api';
 import { notFound } from '../http/problem';
@@ -43,16 +43,4 @@ export function addWatermarkCalls(api: Api, { database }: Services): void {
       await row.update({ deletedAt: new Date() });
     },
   );
-}
-
-/** The watermark that a preset names, or why it cannot be used. */
-export async function watermarkOf({ watermarks }: Database, id: string): Promise<WatermarkRow | Problem> {
-  const row = Id.safeParse(id).success ? await watermarks.findOne({ where: { id, deletedAt: null } }) : null;
-  if (row?.state === 'ready') return row;
-  const field = 'mark.watermark';
-  if (!row)
-    return { code: 'watermark-missing', field, message: 'The preset’s watermark is not there (any more). Choose another in the preset.' };
-  if (row.state === 'checking')
-    return { code: 'watermark-checking', field, message: 'The preset’s watermark is still being checked. Try again in a moment.' };
-  return { ...(row.problem ?? { code: 'watermark-unreadable', message: 'The watermark cannot be used.' }), field };
 }

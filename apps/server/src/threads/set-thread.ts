@@ -1,0 +1,51 @@
+import { type PlanView, type RunDetail, type VetView } from '@rundle/core';
+import { openDatabase, outputView, runView, Storage } from '@rundle/store';
+import { workerData } from 'piscina';
+import { HttpProblem, type ProblemParts } from '../http/problem';
+import { planSet } from '../runs/plan-set';
+import { startRun } from '../runs/start-run';
+import { findSet } from '../sets/find';
+import { vetSetNow } from '../vet/vet-set';
+
+/** What a thread needs to know of the configuration. */
+export interface SetThreadData {
+  databaseUrl: string;
+  data: string;
+}
+
+/** Work over all pictures of a set. */
+export interface SetTask {
+  kind: 'vet' | 'plan' | 'run';
+  setId: string;
+  presetIds: string[];
+}
+
+/** JSON as it is sent, so that the request's thread need not make it. */
+export type SetAnswer = { ok: true; json: Uint8Array } | { ok: false; problem: ProblemParts };
+
+const { databaseUrl, data } = workerData as SetThreadData;
+const database = openDatabase(databaseUrl);
+const services = { database, storage: new Storage(data) };
+
+/** Does one task; problems come back as data, since an error object loses its fields between threads. */
+export default async function work(task: SetTask): Promise<SetAnswer> {
+  try {
+    return { ok: true, json: new TextEncoder().encode(JSON.stringify(await answerTo(task))) };
+  } catch (error) {
+    if (error instanceof HttpProblem) return { ok: false, problem: error.parts };
+    throw error;
+  }
+}
+
+async function answerTo({ kind, setId, presetIds }: SetTask): Promise<VetView | PlanView | RunDetail> {
+  switch (kind) {
+    case 'vet':
+      return vetSetNow(database, setId, presetIds);
+    case 'plan':
+      return { outputs: (await planSet(services, await findSet(database, setId), presetIds)).outputs };
+    case 'run': {
+      const { run, outputs } = await startRun(services, setId, presetIds);
+      return { ...runView(run), outputs: outputs.map(outputView) };
+    }
+  }
+}

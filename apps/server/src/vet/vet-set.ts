@@ -1,0 +1,28 @@
+import { HouseRules, StudioDetails, vetSet, type VetView } from '@rundle/core';
+import { type Database, type SetRow, vetMaster } from '@rundle/store';
+import { inSet } from '../masters/marks';
+import { listPresets } from '../presets/stored';
+import { findSet } from '../sets/find';
+
+/**
+ * Vets a set as it stands now, without what is still arriving.
+ * @throws HttpProblem 404 for a set that is gone
+ */
+export async function vetSetNow(database: Database, setId: string, presetIds: readonly string[]): Promise<VetView> {
+  const set = await findSet(database, setId);
+  const rows = await database.masters.findAll({ where: inSet(set.id), order: [['position', 'ASC']] });
+  const groups = vetSet({
+    setTitle: set.title,
+    masters: rows.filter(({ state }) => state !== 'arriving').map(vetMaster),
+    presets: await listPresets(database, presetIds),
+    house: await houseRulesOf(database, set),
+    studio: StudioDetails.parse((await database.studio.findByPk(1))?.details ?? {}),
+  });
+  return { groups };
+}
+
+/** What the receiver of a set demands; null where none is chosen, or it has been deleted. */
+export async function houseRulesOf({ houseRules }: Database, { houseRulesId }: SetRow): Promise<HouseRules | null> {
+  const row = houseRulesId ? await houseRules.findOne({ where: { id: houseRulesId, deletedAt: null } }) : null;
+  return row && HouseRules.parse(row.body);
+}
