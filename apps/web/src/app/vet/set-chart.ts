@@ -1,7 +1,6 @@
 import {
   ChangeDetectionStrategy,
   Component,
-  effect,
   type AfterViewInit,
   type ElementRef,
   input,
@@ -9,14 +8,20 @@ import {
   output,
   viewChild,
 } from '@angular/core';
+import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import type { Master } from '@rundle/core';
+import { merge, Subject, throttleTime } from 'rxjs';
 import type { Plotly } from 'plotly.js-basic-dist-min';
+import { type Dot, dotsOf } from './chart-dots';
 
 /** Colours that are told apart by people who see few colours as well (Okabe and Ito, 2008), each with a shape of its own. */
 const COLOURS = ['#0072b2', '#d55e00', '#009e73', '#cc79a7', '#56606a', '#e69f00'];
 const SHAPES = ['circle', 'diamond', 'square', 'triangle-up', 'x', 'cross'];
 
-/** Weight by megapixels, a point per picture, coloured by profile: what does not belong stands apart. */
+/** Between two drawings at least, in ms. */
+const PAUSE = 1000;
+
+/** Weight by megapixels, coloured by profile: what does not belong stands apart. Pictures that lie close together are one dot. */
 @Component({
   selector: 'rd-set-chart',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -29,15 +34,19 @@ const SHAPES = ['circle', 'diamond', 'square', 'triangle-up', 'x', 'cross'];
 })
 export class SetChart implements AfterViewInit, OnDestroy {
   readonly masters = input.required<readonly Master[]>();
-  /** Emits the picture whose point was clicked. */
-  readonly picked = output<string>();
+  /** Emits the pictures whose dot was clicked. */
+  readonly picked = output<string[]>();
   private readonly chart = viewChild.required<ElementRef<HTMLElement>>('chart');
   private plotly: Promise<Plotly> | undefined;
   private listening = false;
-  private readonly watcher = new ResizeObserver(() => void this.draw(this.masters()));
+  private readonly resized = new Subject<void>();
+  private readonly watcher = new ResizeObserver(() => this.resized.next());
 
   constructor() {
-    effect(() => void this.draw(this.masters()));
+    // While a large set arrives, its pictures change ten times a second.
+    merge(toObservable(this.masters), this.resized)
+      .pipe(throttleTime(PAUSE, undefined, { leading: true, trailing: true }), takeUntilDestroyed())
+      .subscribe(() => void this.draw(this.masters()));
   }
 
   ngAfterViewInit(): void {
@@ -54,7 +63,8 @@ export class SetChart implements AfterViewInit, OnDestroy {
     const plotly = await this.plotly;
     const element = this.chart().nativeElement;
     if (!element.isConnected) return;
-    const drawn = await plotly.react(element, traces(masters), { ...LAYOUT, width: element.clientWidth }, CONFIG);
+    const cells = { across: Math.ceil(element.clientWidth / ROOM), up: Math.ceil(element.clientHeight / ROOM) };
+    const drawn = await plotly.react(element, traces(dotsOf(masters, cells)), { ...LAYOUT, width: element.clientWidth }, CONFIG);
     if (this.listening) return;
     this.listening = true;
     drawn.on('plotly_click', ({ points }) => points[0] && this.picked.emit(points[0].customdata));
@@ -71,20 +81,24 @@ const LAYOUT = {
 };
 const CONFIG = { displayModeBar: false, showSendToCloud: false, responsive: false };
 
-function traces(masters: readonly Master[]): object[] {
-  const profiles = new Map<string, Master[]>();
-  for (const master of masters) {
-    if (!master.facts) continue;
-    const profile = master.facts.profile ?? 'no profile';
-    profiles.set(profile, [...(profiles.get(profile) ?? []), master]);
-  }
-  return [...profiles].map(([name, pictures], at) => ({
+/** Room of a dot beside and above another, in CSS pixels. */
+const ROOM = 7;
+
+function traces(all: readonly Dot[]): object[] {
+  const profiles = [...new Set(all.map(({ profile }) => profile))].map((name) => ({
+    ...{ name, dots: all.filter(({ profile }) => profile === name) },
+  }));
+  return profiles.map(({ name, dots }, at) => ({
     ...{ type: 'scatter', mode: 'markers', name },
-    x: pictures.map(({ facts }) => ((facts?.width ?? 0) * (facts?.height ?? 0)) / 1e6),
-    y: pictures.map(({ bytes }) => bytes / 1e6),
-    customdata: pictures.map(({ id }) => id),
-    text: pictures.map(({ fileName }) => fileName),
+    x: dots.map(({ megapixels }) => megapixels),
+    y: dots.map(({ megabytes }) => megabytes),
+    customdata: dots.map(({ masters }) => masters.map(({ id }) => id)),
+    text: dots.map(({ masters }) => (masters.length === 1 ? masters[0]?.fileName : `${masters.length} pictures, about`)),
     hovertemplate: '%{text}<br>%{x:.1f} megapixels, %{y:.1f} MB<extra></extra>',
-    marker: { size: 9, color: COLOURS[at % COLOURS.length], symbol: SHAPES[at % SHAPES.length], opacity: 0.85 },
+    marker: {
+      ...{ color: COLOURS[at % COLOURS.length], symbol: SHAPES[at % SHAPES.length], opacity: 0.85 },
+      // The area grows with the pictures, up to a size that leaves its neighbours to be seen.
+      size: dots.map(({ masters }) => Math.min(22, 8 * Math.sqrt(1 + masters.length / 8))),
+    },
   }));
 }
