@@ -163,14 +163,18 @@ describe('a photographer with a folder on the machine and a mouse', () => {
 
   it('writes down a receiver’s house rules, is told of a number that is none, and holds the set against them', async () => {
     await browser.click('Studio');
+    await browser.find('rd-house-rules li');
+    const receivers = async () => (await browser.all('rd-house-rules li')).length;
+    const before = await receivers();
     await browser.click('Write down another receiver');
+    await browser.until(async () => (await receivers()) === before + 1, 'no other receiver was written down');
     const field = async (label: string) => browser.find(By.xpath(`(//rd-house-rules//li)[last()]//label[contains(., '${label}')]//input`));
     const name = await browser.find(By.xpath("(//rd-house-rules//li)[last()]//input[@aria-label='Name of the receiver']"));
     await name.sendKeys(Key.chord(Key.CONTROL, 'a'), 'Harbour Gazette', Key.TAB);
     await (await field('Short side at least')).sendKeys('3000', Key.TAB);
     await (await field('Weight at most')).sendKeys('plenty', Key.TAB);
     await browser.says('“plenty” is no number');
-    expect(await (await field('Weight at most')).getAttribute('value')).toBe('');
+    await browser.until(async () => (await (await field('Weight at most')).getAttribute('value')) === '', 'the refused value stayed');
     await browser.driver.navigate().refresh();
     await browser.until(async () => (await (await field('Short side at least')).getAttribute('value')) === '3000', 'it was not kept');
     await browser.click('Sets');
