@@ -82,6 +82,13 @@ export class Browser {
       .perform();
   }
 
+  /** Types into the field that what was done before opens, once it has the focus. */
+  async type(...keys: string[]): Promise<void> {
+    const focused = () => this.driver.executeScript<string>('return document.activeElement.tagName');
+    await this.until(async () => (await focused()) === 'INPUT', 'no field got the focus');
+    for (const key of keys) await this.press(key);
+  }
+
   /** Presses a key while others are held. */
   async chord(held: string | string[], key: string): Promise<void> {
     const actions = this.driver.actions();

@@ -29,7 +29,7 @@ try {
   const cards = await browser.all('rd-master-card');
   await cards[1]!.click();
   await browser.press('+', 't');
-  await browser.press('hero', Key.ENTER);
+  await browser.type('hero', Key.ENTER);
   await cards[3]!.click();
   await browser.press('-');
   await cards[1]!.click();

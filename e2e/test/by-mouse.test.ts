@@ -153,11 +153,16 @@ describe('a photographer with a folder on the machine and a mouse', () => {
   it('finds pictures by their dot in the chart', async () => {
     await browser.click('Vet');
     await browser.find('.js-plotly-plot .scatterlayer .point');
-    const lonely = await browser.find(By.css('.js-plotly-plot .scatterlayer .trace:last-child .point'));
-    const ids = await browser.driver.executeScript<string[]>('return arguments[0].__data__.data', lonely);
-    expect(ids.length).toBeGreaterThan(0);
-    await browser.driver.actions().move({ origin: lonely }).pause(200).click().perform();
-    await browser.says(`– ${ids.length} shown`);
+    const legend = '.js-plotly-plot .legend .traces:last-of-type .legendtext';
+    const profile = await (await browser.find(legend)).getText();
+    const dot = await browser.find('.js-plotly-plot .scatterlayer .trace:last-of-type .point');
+    await browser.driver.actions().move({ origin: dot }).pause(200).click().perform();
+    await browser.says(/– [1-9]\d* shown/);
+    const found = await browser.names();
+    const profiles = (await masters())
+      .filter(({ fileName }) => found.includes(fileName))
+      .map(({ facts }) => facts?.profile ?? 'no profile');
+    expect(new Set(profiles)).toEqual(new Set([profile]));
     await browser.click('Show all');
   });
 

@@ -71,7 +71,7 @@ it('a newcomer drops a folder of 60 mixed pictures, mends, rates, tags and reord
   await browser.chord(Key.SHIFT, Key.ARROW_RIGHT);
   await browser.says('2 of 60 selected');
   await browser.press('t');
-  await browser.press('hero', Key.ENTER);
+  await browser.type('hero', Key.ENTER);
   await browser.says('hero');
   await browser.press(Key.ESCAPE);
   await (await browser.find('rd-master-card')).click();
@@ -86,7 +86,7 @@ it('a newcomer drops a folder of 60 mixed pictures, mends, rates, tags and reord
   await browser.click('Make a preset');
   await browser.says('For all pictures, whatever their stars');
   await (await browser.find(By.xpath("//rd-value//button[normalize-space()='all pictures']"))).click();
-  await browser.press('hero', Key.ENTER);
+  await browser.type('hero', Key.ENTER);
   await browser.says('For pictures tagged hero');
   const title = await browser.find('#preset-title');
   await title.clear();

@@ -45,9 +45,7 @@ const cells = async (state: string) => (await browser.all(`[data-state="${state}
 /** Opens a value of a preset by keyboard, types into its editor, and closes that with Enter. */
 async function edit(value: string, ...keys: string[]): Promise<void> {
   await (await browser.find(By.xpath(`//rd-value//button[normalize-space()='${value}']`))).sendKeys(Key.ENTER);
-  const focused = () => browser.driver.executeScript<string>('return document.activeElement.tagName');
-  await browser.until(async () => (await focused()) === 'INPUT', 'no editor got the focus');
-  for (const key of [...keys, Key.ENTER]) await browser.driver.actions().sendKeys(key).perform();
+  await browser.type(...keys, Key.ENTER);
 }
 
 describe('a photographer', () => {
@@ -179,7 +177,7 @@ describe('a photographer', () => {
     await (await browser.find('rd-master-card')).click();
     await browser.press('5', '+');
     await browser.press(Key.ARROW_RIGHT, 't');
-    await browser.press('hero', Key.ENTER);
+    await browser.type('hero', Key.ENTER);
     await browser.says('hero');
     await browser.press(Key.ARROW_RIGHT, '-');
     await browser.chord(Key.ALT, Key.ARROW_LEFT);

@@ -10,7 +10,7 @@ import {
 } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import type { Master } from '@rundle/core';
-import { merge, Subject, throttleTime } from 'rxjs';
+import { combineLatest, Subject, throttleTime } from 'rxjs';
 import type { Plotly } from 'plotly.js-basic-dist-min';
 import { type Dot, dotsOf } from './chart-dots';
 
@@ -43,8 +43,8 @@ export class SetChart implements AfterViewInit, OnDestroy {
   private readonly watcher = new ResizeObserver(() => this.resized.next());
 
   constructor() {
-    // While a large set arrives, its pictures change ten times a second.
-    merge(toObservable(this.masters), this.resized)
+    // Nothing is drawn before its room is known. While a large set arrives, its pictures change ten times a second.
+    combineLatest([toObservable(this.masters), this.resized])
       .pipe(throttleTime(PAUSE, undefined, { leading: true, trailing: true }), takeUntilDestroyed())
       .subscribe(() => void this.draw(this.masters()));
   }
