@@ -63,6 +63,18 @@ describe('a folder of the machine', () => {
     expect((await fetch(`${server.url}/api/masters/${masters[0]!.id}/picture`)).status).toBe(200);
   });
 
+  it('of many files lets the first few of another set pass', async () => {
+    mkdirSync(join(root, 'many'));
+    const file = Buffer.from(await (await picture('x.jpg', 700)).arrayBuffer());
+    for (let at = 0; at < 60; at++) writeFileSync(join(root, 'many', `m ${at}.jpg`), file);
+    const [many, few] = [await server.set('Many', 0), await server.set('Few', 0)];
+    expect((await bring(many, join(root, 'many'))).json.added).toBe(60);
+    expect((await bring(few, join(root, 'evening'))).json.added).toBe(3);
+    await read(few);
+    expect((await server.detail(many)).masters.filter(({ state }) => state === 'arriving').length).toBeGreaterThan(0);
+    await read(many);
+  });
+
   it('is noticed when its files change, vanish and come back', async () => {
     const folder = join(root, 'changing');
     mkdirSync(folder);

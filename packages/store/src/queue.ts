@@ -15,17 +15,27 @@ export const MOST_ATTEMPTS = 3;
 
 /** Urgent first: pictures show up on the contact sheet before a long run goes on. */
 const PRIORITY: Record<JobName, number> = { 'read-master': 0, 'check-watermark': 0, 'render-master': 10 };
+/** Before all others: what somebody waits for in front of an empty page. */
+const FIRST = -1;
 
-/** Puts jobs into the queue, in the same transaction as the rows they speak of. */
+/**
+ * Puts jobs into the queue, in the same transaction as the rows they speak of.
+ * @param first how many of them go before all others
+ */
 export async function addJobs<N extends JobName>(
   sequelize: Sequelize,
   transaction: Transaction,
   name: N,
   jobs: readonly JobOf<N>[],
+  first = 0,
 ): Promise<void> {
-  for (const job of jobs)
-    await sequelize.query(`SELECT graphile_worker.add_job(:name, :job::json, max_attempts := :attempts, priority := :priority)`, {
+  await sequelize.query(
+    `SELECT graphile_worker.add_job(:name, job, max_attempts := :attempts,
+       priority := CASE WHEN place <= :first THEN :urgent ELSE :priority END)
+     FROM json_array_elements(:jobs::json) WITH ORDINALITY AS jobs(job, place) ORDER BY place`,
+    {
       transaction,
-      replacements: { name, job: JSON.stringify(job), attempts: MOST_ATTEMPTS, priority: PRIORITY[name] },
-    });
+      replacements: { name, jobs: JSON.stringify(jobs), attempts: MOST_ATTEMPTS, first, urgent: FIRST, priority: PRIORITY[name] },
+    },
+  );
 }

@@ -4,6 +4,7 @@ import { basename, dirname, join, sep } from 'node:path';
 import { setTimeout } from 'node:timers/promises';
 import { isNobodys, type MachineFolder, naturally, NO_PICTURE, type Problem, SNIFF_BYTES, sniffFormat } from '@rundle/core';
 import { HttpProblem } from '../http/problem';
+import { SCREENFUL } from '../masters/queue-reading';
 
 /** Files that one folder may bring in at a time. */
 const MOST_FILES = 5000;
@@ -51,7 +52,7 @@ export interface MachineFile {
 }
 
 /** Files that are looked into and handed on at a time: few at first, so that a page has pictures to show at once. */
-const FIRST_PART = 24;
+const FIRST_PART = SCREENFUL;
 const PART = 400;
 /** How long the workers have the cores to themselves for the first part, in ms: a page sees its first pictures twice as soon. */
 const HEAD_START = 500;

@@ -7,7 +7,7 @@ import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
 import { presetsActions } from '../presets/presets.store';
 import { setActions } from '../set/set.store';
-import { settled } from '../set/settled';
+import { settledSet } from '../set/settled';
 import { callFailed } from '../shell/problems';
 import { planActions, planFeature } from './plan.store';
 
@@ -55,7 +55,7 @@ export const plan = createEffect(
         filter(({ event: { type } }) => type === 'masters' || type === 'masters-removed' || type === 'order' || type === 'set'),
       ),
     ).pipe(
-      settled(150, 3000),
+      settledSet(store),
       concatLatestFrom(() => [
         store.select(planFeature.selectSetId),
         store.select(planFeature.selectChosen),

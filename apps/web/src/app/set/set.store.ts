@@ -117,6 +117,7 @@ export const setFeature = createFeature({
         isOpen(filter) ? masters : masters.filter((master) => passes(filter, master)),
       ),
       selectChosen,
+      selectArriving: createSelector(selectMasters, (masters) => masters.some(({ state }) => state === 'arriving')),
       selectBytes: createSelector(selectMasters, weightOf),
       selectChosenBytes: createSelector(selectChosen, weightOf),
       /** All tags of the set, most used first. */

@@ -1,3 +1,4 @@
+import '@angular/compiler';
 import { Subject } from 'rxjs';
 import { afterEach, beforeEach, expect, it, vi } from 'vitest';
 import { settled } from './settled';
@@ -9,7 +10,7 @@ it('changes are followed once they have settled, and now and then while they nev
   const changes = new Subject<number>();
   const followed: [value: number, at: number][] = [];
   const begun = Date.now();
-  changes.pipe(settled(250, 3000)).subscribe((value) => followed.push([value, Date.now() - begun]));
+  changes.pipe(settled((value) => (value < 0 ? 3000 : 250), 3000)).subscribe((value) => followed.push([value, Date.now() - begun]));
   changes.next(1);
   vi.advanceTimersByTime(100);
   changes.next(2);
@@ -23,4 +24,15 @@ it('changes are followed once they have settled, and now and then while they nev
   vi.advanceTimersByTime(1000);
   expect(followed.slice(1).map(([, at]) => at)).toEqual([4100, 7100, 8250]);
   expect(followed.at(-1)?.[0]).toBe(69);
+  // Some values have others wait the longest, the next may let them through sooner.
+  changes.next(-1);
+  vi.advanceTimersByTime(2900);
+  expect(followed).toHaveLength(4);
+  changes.next(-1);
+  vi.advanceTimersByTime(100);
+  expect(followed).toHaveLength(5);
+  changes.next(-1);
+  changes.next(7);
+  vi.advanceTimersByTime(250);
+  expect(followed.at(-1)?.[0]).toBe(7);
 });

@@ -1,19 +1,38 @@
-import { debounce, defer, type MonoTypeOperatorFunction, tap, timer } from 'rxjs';
+import { inject } from '@angular/core';
+import { concatLatestFrom } from '@ngrx/operators';
+import { Store } from '@ngrx/store';
+import { debounce, defer, map, type MonoTypeOperatorFunction, tap, timer } from 'rxjs';
+import { setFeature } from './set.store';
 
 /**
  * Lets the last of several values through once no other has come for a while, but never waits longer than the longest time:
  * while 2,000 pictures arrive, something comes all the time.
- * @param quiet ms without another value
+ * @param quiet ms without another value, by the last one
  * @param longest ms after the first that waits
  */
-export function settled<T>(quiet: number, longest: number): MonoTypeOperatorFunction<T> {
+export function settled<T>(quiet: (value: T) => number, longest: number): MonoTypeOperatorFunction<T> {
   return (values) =>
     defer(() => {
       let first: number | null = null;
       return values.pipe(
         tap(() => (first ??= Date.now())),
-        debounce(() => timer(Math.max(0, Math.min(quiet, (first ?? 0) + longest - Date.now())))),
+        debounce((value) => timer(Math.max(0, Math.min(quiet(value), (first ?? 0) + longest - Date.now())))),
         tap(() => (first = null)),
       );
     });
+}
+
+/** How long what follows from a set waits for the next change, in ms. */
+const QUIET = 250;
+/** How long at most; while pictures are still being read always so long, so that the first of them come sooner. */
+const LONGEST = 3000;
+
+/** Follows changes of a set once it has settled. */
+export function settledSet<T>(store = inject(Store)): MonoTypeOperatorFunction<T> {
+  return (changes) =>
+    changes.pipe(
+      concatLatestFrom(() => store.select(setFeature.selectArriving)),
+      settled(([, arriving]) => (arriving ? LONGEST : QUIET), LONGEST),
+      map(([change]) => change),
+    );
 }

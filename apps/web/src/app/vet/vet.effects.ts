@@ -8,7 +8,7 @@ import { sentenceOf } from '../api/problem-of';
 import { planActions, planFeature } from '../plan/plan.store';
 import { presetsActions } from '../presets/presets.store';
 import { setActions } from '../set/set.store';
-import { settled } from '../set/settled';
+import { settledSet } from '../set/settled';
 import { callFailed } from '../shell/problems';
 import { vetActions, vetFeature } from './vet.store';
 
@@ -23,7 +23,7 @@ export const vet = createEffect(
         filter(({ event: { type } }) => type === 'masters' || type === 'masters-removed' || type === 'set' || type === 'order'),
       ),
     ).pipe(
-      settled(250, 3000),
+      settledSet(store),
       concatLatestFrom(() => [store.select(vetFeature.selectSetId), store.select(planFeature.selectChosen)]),
       switchMap(([, setId, presetIds]) =>
         setId
