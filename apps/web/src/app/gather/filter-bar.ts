@@ -97,12 +97,11 @@ import { NzSelectModule } from 'ng-zorro-antd/select';
       gap: 5px;
     }
     input {
-      width: 116px;
-      font-size: 13px;
+      width: 108px;
+      height: 24px;
     }
     nz-select {
       width: 106px;
-      font-size: 13px;
       &.wide {
         width: 96px;
       }
