@@ -2,11 +2,11 @@ import { inject } from '@angular/core';
 import { Actions, createEffect, ofType } from '@ngrx/effects';
 import { concatLatestFrom } from '@ngrx/operators';
 import { Store } from '@ngrx/store';
-import { catchError, exhaustMap, filter, map, merge, of, switchMap } from 'rxjs';
+import { catchError, EMPTY, exhaustMap, filter, map, merge, of, switchMap } from 'rxjs';
 import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
 import { presetsActions } from '../presets/presets.store';
-import { setActions } from '../set/set.store';
+import { setActions, setFeature } from '../set/set.store';
 import { settledSet } from '../set/settled';
 import { callFailed } from '../shell/problems';
 import { planActions, planFeature } from './plan.store';
@@ -55,21 +55,20 @@ export const plan = createEffect(
         filter(({ event: { type } }) => type === 'masters' || type === 'masters-removed' || type === 'order' || type === 'set'),
       ),
     ).pipe(
-      settledSet(store),
+      settledSet(store.select(setFeature.selectArriving)),
       concatLatestFrom(() => [
         store.select(planFeature.selectSetId),
         store.select(planFeature.selectChosen),
         store.select(planFeature.selectRun),
       ]),
-      filter(([, , , run]) => run === null),
-      switchMap(([, setId, chosen]) =>
-        setId && chosen.length
-          ? api.plan(setId, chosen).pipe(
-              map(({ outputs }) => planActions.planned({ outputs })),
-              catchError((error: unknown) => of(planActions.notPlanned({ sentence: sentenceOf(error) }))),
-            )
-          : of(planActions.planned({ outputs: [] })),
-      ),
+      switchMap(([, setId, chosen, run]) => {
+        if (!setId || run) return EMPTY;
+        if (chosen.length === 0) return of(planActions.planned({ setId, outputs: [] }));
+        return api.plan(setId, chosen).pipe(
+          map(({ outputs }) => planActions.planned({ setId, outputs })),
+          catchError((error: unknown) => of(planActions.notPlanned({ setId, sentence: sentenceOf(error) }))),
+        );
+      }),
     ),
   { functional: true },
 );

@@ -42,7 +42,7 @@ describe('the run sheet', () => {
 
   it('shows what is planned, with its totals', () => {
     const refused: PlannedOutput = { status: 'failed', masterId: 'm3', presetId: 'p1', error: { code: 'damaged', message: 'Cut off.' } };
-    const state = after(opened, planActions.planned({ outputs: [planned(1), planned(2), refused] }));
+    const state = after(opened, planActions.planned({ setId: 'set', outputs: [planned(1), planned(2), refused] }));
     expect(select(planFeature.selectTotals, state)).toEqual({ files: 2, bytes: 2000 });
     expect(select(planFeature.selectCells, state)[cellKey('m3', 'p1')]).toMatchObject({ kind: 'planned', status: 'failed' });
     expect(select(planFeature.selectProgress, state)).toBeNull();
@@ -67,8 +67,12 @@ describe('the run sheet', () => {
   });
 
   it('says why a plan was refused, until the next one', () => {
-    const refused = after(opened, planActions.planned({ outputs: [planned(1)] }), planActions.notPlanned({ sentence: 'Still arriving.' }));
+    const refused = after(
+      opened,
+      planActions.planned({ setId: 'set', outputs: [planned(1)] }),
+      planActions.notPlanned({ setId: 'set', sentence: 'Still arriving.' }),
+    );
     expect(refused).toMatchObject({ planned: [], sentence: 'Still arriving.' });
-    expect(planFeature.reducer(refused, planActions.planned({ outputs: [] })).sentence).toBeNull();
+    expect(planFeature.reducer(refused, planActions.planned({ setId: 'set', outputs: [] })).sentence).toBeNull();
   });
 });

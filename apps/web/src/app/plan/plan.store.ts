@@ -9,8 +9,8 @@ export const planActions = createActionGroup({
     'Last run loaded': props<{ setId: string; run: RunDetail | null }>(),
     'Preset toggled': props<{ presetId: string }>(),
     'Plan again pressed': emptyProps(),
-    Planned: props<{ outputs: PlannedOutput[] }>(),
-    'Not planned': props<{ sentence: string }>(),
+    Planned: props<{ setId: string; outputs: PlannedOutput[] }>(),
+    'Not planned': props<{ setId: string; sentence: string }>(),
     'Run pressed': emptyProps(),
     'Run started': props<{ run: RunDetail }>(),
     'Run refused': emptyProps(),
@@ -56,10 +56,17 @@ export const planFeature = createFeature({
       chosen: state.chosen.includes(presetId) ? state.chosen.filter((id) => id !== presetId) : [...state.chosen, presetId],
     })),
     on(planActions.planAgainPressed, (state): State => ({ ...state, run: null, outputs: {}, busy: true })),
-    on(planActions.planned, (state, { outputs }): State => ({ ...state, planned: outputs, sentence: null, busy: false })),
-    on(planActions.notPlanned, (state, { sentence }): State => ({ ...state, planned: [], sentence, busy: false })),
+    // Answers may come after another set has been opened.
+    on(planActions.planned, (state, { setId, outputs }): State =>
+      state.setId === setId ? { ...state, planned: outputs, sentence: null, busy: false } : state,
+    ),
+    on(planActions.notPlanned, (state, { setId, sentence }): State =>
+      state.setId === setId ? { ...state, planned: [], sentence, busy: false } : state,
+    ),
     on(planActions.runPressed, (state): State => ({ ...state, busy: true })),
-    on(planActions.runStarted, (state, { run: { outputs, ...run } }): State => ({ ...state, run, outputs: byId(outputs), busy: false })),
+    on(planActions.runStarted, (state, { run: { outputs, ...run } }): State =>
+      state.setId === run.setId ? { ...state, run, outputs: byId(outputs), busy: false } : state,
+    ),
     on(planActions.runRefused, (state): State => ({ ...state, busy: false })),
     on(setActions.eventCame, (state, { event }): State => {
       if (event.type === 'outputs') {

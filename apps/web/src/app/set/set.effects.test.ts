@@ -1,7 +1,6 @@
 import '@angular/compiler';
-import { Actions } from '@ngrx/effects';
-import type { Action, Store } from '@ngrx/store';
-import { NEVER, of, Subject, throwError } from 'rxjs';
+import type { Action } from '@ngrx/store';
+import { NEVER, of, Subject } from 'rxjs';
 import { beforeEach, expect, it, vi } from 'vitest';
 import type { Api } from '../api/api';
 import { callFailed } from '../shell/problems';
@@ -9,6 +8,7 @@ import { markEdit } from './edits';
 import { master } from './sample-master';
 import { followSet, sendEdit } from './set.effects';
 import { setActions, setFeature } from './set.store';
+import { TestStore } from './test-store';
 
 const masters = [master(1), master(2)];
 const rated = (stars: number) => setActions.edited({ edit: markEdit(masters, new Set(['m1']), { kind: 'stars', stars })! });
@@ -19,47 +19,70 @@ const api = {
   set: vi.fn<Api['set']>(() => NEVER),
   masters: vi.fn<Api['masters']>(),
 };
-let actions: Subject<Action>;
-let dispatch: (action: Action) => void;
-let store: Store;
+let test: TestStore;
+const dispatch = (action: Action) => test.dispatch(action);
 
 beforeEach(() => {
-  vi.clearAllMocks();
-  let state = [setActions.pageOpened({ setId: 's' }), setActions.mastersLoaded({ setId: 's', masters, from: 0, total: 2 })].reduce(
-    setFeature.reducer,
-    undefined as unknown as ReturnType<typeof setFeature.reducer>,
-  );
-  actions = new Subject();
-  // As the store does: reducers first, then effects.
-  dispatch = (action) => {
-    state = setFeature.reducer(state, action);
-    actions.next(action);
-  };
-  store = { select: (selector: (root: object) => unknown) => of(selector({ set: state })) } as unknown as Store;
+  vi.resetAllMocks();
+  test = new TestStore([setFeature]);
+  test.dispatch(setActions.pageOpened({ setId: 's' }), setActions.mastersLoaded({ setId: 's', masters, from: 0, total: 2 }));
 });
+
+const send = () => test.run(sendEdit(test.store, api as unknown as Api));
+const sent = () => api.mark.mock.calls.map(([setId, [mark]]) => [setId, mark?.stars]);
 
 it('edits are sent one after the other, and what is undone as what was before', () => {
   const answers = [new Subject<void>(), new Subject<void>(), new Subject<void>()];
   answers.forEach((answer) => api.mark.mockReturnValueOnce(answer));
-  const said: Action[] = [];
-  sendEdit(new Actions(actions), store, api as unknown as Api).subscribe((action) => said.push(action));
+  send();
   dispatch(rated(3));
   dispatch(rated(5));
   dispatch(setActions.undoPressed());
   expect(api.mark).toHaveBeenCalledTimes(1);
-  answers[0]!.complete();
-  answers[1]!.complete();
-  expect(api.mark.mock.calls.map(([, [mark]]) => mark?.stars)).toEqual([3, 5, 0]);
-  expect(said).toEqual([setActions.editKept(), setActions.editKept()]);
+  answers.forEach((answer) => answer.complete());
+  expect(sent()).toEqual([3, 5, 0].map((stars) => ['s', stars]));
+  expect(test.said).toEqual([setActions.editKept(), setActions.editKept(), setActions.editKept()]);
 });
 
-it('an edit that the server refuses is told of and taken back', () => {
-  api.mark.mockReturnValueOnce(throwError(() => new Error('away')));
-  const said: Action[] = [];
-  sendEdit(new Actions(actions), store, api as unknown as Api).subscribe((action) => said.push(action));
-  const edit = rated(4);
-  dispatch(edit);
-  expect(said).toMatchObject([{ type: callFailed.type, what: 'Not kept: 4 stars' }, setActions.editRefused(edit)]);
+it('nothing is sent when there is nothing to undo or to do again', () => {
+  api.mark.mockReturnValue(of());
+  send();
+  dispatch(setActions.undoPressed());
+  dispatch(setActions.redoPressed());
+  dispatch(rated(3));
+  dispatch(setActions.redoPressed());
+  dispatch(setActions.undoPressed());
+  dispatch(setActions.undoPressed());
+  expect(sent()).toEqual([3, 0].map((stars) => ['s', stars]));
+});
+
+it('what was done to a set is sent to it, also when its page has been left meanwhile', () => {
+  const answer = new Subject<void>();
+  api.mark.mockReturnValueOnce(answer).mockReturnValue(of());
+  send();
+  dispatch(rated(3));
+  dispatch(rated(4));
+  dispatch(setActions.pageOpened({ setId: 'other' }));
+  dispatch(setActions.mastersLoaded({ setId: 'other', masters, from: 0, total: 2 }));
+  dispatch(rated(1));
+  answer.complete();
+  expect(sent()).toEqual([
+    ['s', 3],
+    ['s', 4],
+    ['other', 1],
+  ]);
+});
+
+it('an edit that the server refuses is told of and taken back, and the next is sent all the same', () => {
+  const answer = new Subject<void>();
+  api.mark.mockReturnValueOnce(answer).mockReturnValue(NEVER);
+  send();
+  dispatch(rated(4));
+  dispatch(setActions.edited({ edit: markEdit(masters, new Set(['m2']), { kind: 'stars', stars: 2 })! }));
+  answer.error(new Error('away'));
+  expect(test.said).toMatchObject([{ type: callFailed.type, what: 'Not kept: 4 stars' }, setActions.editRefused()]);
+  expect(test.now(setFeature.selectMasters).map(({ stars }) => stars)).toEqual([0, 2]);
+  expect(api.mark).toHaveBeenCalledTimes(2);
 });
 
 it('a set is loaded part by part at every connection of its stream, and no more once its page is left', () => {
@@ -68,7 +91,7 @@ it('a set is loaded part by part at every connection of its stream, and no more 
   api.set.mockReturnValue(of());
   api.masters.mockImplementation((_, from) => of({ masters: from === 0 ? [masters[0]!] : [masters[1]!], total: 2 }));
   const parts: number[] = [];
-  followSet(new Actions(actions), api as unknown as Api).subscribe((action) => {
+  followSet(test.actions, api as unknown as Api).subscribe((action) => {
     if (action.type === setActions.mastersLoaded.type) parts.push((action as ReturnType<typeof setActions.mastersLoaded>).from);
   });
   dispatch(setActions.pageOpened({ setId: 's' }));

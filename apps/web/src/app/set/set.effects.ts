@@ -1,12 +1,11 @@
 import { inject } from '@angular/core';
 import { Actions, createEffect, ofType } from '@ngrx/effects';
-import { concatLatestFrom } from '@ngrx/operators';
 import { type Action, Store } from '@ngrx/store';
-import { catchError, concat, concatMap, EMPTY, expand, ignoreElements, map, type Observable, of, switchMap, takeUntil } from 'rxjs';
+import { catchError, concat, concatMap, EMPTY, expand, filter, ignoreElements, map, type Observable, of, switchMap, takeUntil } from 'rxjs';
 import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
 import { callFailed } from '../shell/problems';
-import { type Edit, inverse } from './edits';
+import type { Edit } from './edits';
 import { setActions, setFeature } from './set.store';
 
 /** Loads the set at every (re)connection of its event stream, so that nothing is missed in between. */
@@ -63,27 +62,15 @@ export const changeSet = createEffect(
 
 /** Sends what was done, undone or done again, one after the other. */
 export const sendEdit = createEffect(
-  (actions = inject(Actions), store = inject(Store), api = inject(Api)) =>
-    actions.pipe(
-      ofType(setActions.edited, setActions.undoPressed, setActions.redoPressed),
-      concatLatestFrom(() => [
-        store.select(setFeature.selectSetId),
-        store.select(setFeature.selectUndo),
-        store.select(setFeature.selectRedo),
-      ]),
-      map(([action, setId, undo, redo]) => {
-        // The reducer has moved the edit already.
-        const last = action.type === setActions.undoPressed.type ? redo.at(-1) : undo.at(-1);
-        return { setId, edit: last && action.type === setActions.undoPressed.type ? inverse(last) : last };
-      }),
+  (store = inject(Store), api = inject(Api)) =>
+    store.select(setFeature.selectNextUnkept).pipe(
+      filter((next) => next !== null),
       concatMap(({ setId, edit }) =>
-        setId && edit
-          ? concat(send(api, setId, edit).pipe(ignoreElements()), of(setActions.editKept())).pipe(
-              catchError((error: unknown) =>
-                of(callFailed({ what: `Not kept: ${edit.label}`, sentence: sentenceOf(error) }), setActions.editRefused({ edit })),
-              ),
-            )
-          : EMPTY,
+        concat(send(api, setId, edit).pipe(ignoreElements()), of(setActions.editKept())).pipe(
+          catchError((error: unknown) =>
+            of(callFailed({ what: `Not kept: ${edit.label}`, sentence: sentenceOf(error) }), setActions.editRefused()),
+          ),
+        ),
       ),
     ),
   { functional: true },

@@ -21,7 +21,7 @@ export const setActions = createActionGroup({
     'Undo pressed': emptyProps(),
     'Redo pressed': emptyProps(),
     'Edit kept': emptyProps(),
-    'Edit refused': props<{ edit: Edit }>(),
+    'Edit refused': emptyProps(),
   },
 });
 
@@ -38,8 +38,14 @@ interface State {
   cursor: string | null;
   undo: Edit[];
   redo: Edit[];
-  /** Done here, oldest first, and not kept by the server yet: what it tells of meanwhile may be from before them. */
-  unkept: Edit[];
+  /** Done here, oldest first, and not kept by the server yet, also of sets whose page has been left. */
+  unkept: Unkept[];
+}
+
+/** An edit on its way to the server; what that tells of the set meanwhile may be from before it. */
+interface Unkept {
+  setId: string;
+  edit: Edit;
 }
 
 const initial: State = {
@@ -54,7 +60,7 @@ export const setFeature = createFeature({
   name: 'set',
   reducer: createReducer(
     initial,
-    on(setActions.pageOpened, (state, { setId }): State => (state.setId === setId ? state : { ...initial, setId })),
+    on(setActions.pageOpened, (state, { setId }): State => (state.setId === setId ? state : { ...initial, setId, unkept: state.unkept })),
     on(setActions.loaded, (state, { set }): State => (state.setId === set.id ? { ...state, set, sentence: null } : state)),
     on(setActions.mastersLoaded, (state, { setId, masters, from, total }): State => {
       if (state.setId !== setId) return state;
@@ -100,11 +106,13 @@ export const setFeature = createFeature({
       return edit ? { ...done(state, edit), redo: state.redo.slice(0, -1), undo: [...state.undo, edit] } : state;
     }),
     on(setActions.editKept, (state): State => ({ ...state, unkept: state.unkept.slice(1) })),
-    on(setActions.editRefused, (state, { edit }): State =>
-      withUnkept({ ...applied(state, inverse(edit)), undo: [], redo: [], unkept: state.unkept.slice(1) }),
-    ),
+    on(setActions.editRefused, (state): State => {
+      const [refused, ...unkept] = state.unkept;
+      if (refused?.setId !== state.setId) return { ...state, unkept };
+      return withUnkept({ ...applied(state, inverse(refused.edit)), undo: [], redo: [], unkept });
+    }),
   ),
-  extraSelectors: ({ selectSet, selectMasters, selectSelected }) => {
+  extraSelectors: ({ selectSet, selectMasters, selectSelected, selectUnkept }) => {
     const selectFilter = createSelector(selectSet, (set): Filter => set?.filter ?? ALL_PICTURES);
     const selectChosen = createSelector(selectMasters, selectSelected, (masters, selected) => {
       const ids = new Set(selected);
@@ -117,6 +125,8 @@ export const setFeature = createFeature({
         isOpen(filter) ? masters : masters.filter((master) => passes(filter, master)),
       ),
       selectChosen,
+      /** What is to be kept next. */
+      selectNextUnkept: createSelector(selectUnkept, ([first]) => first ?? null),
       selectArriving: createSelector(selectMasters, (masters) => masters.some(({ state }) => state === 'arriving')),
       selectBytes: createSelector(selectMasters, weightOf),
       selectChosenBytes: createSelector(selectChosen, weightOf),
@@ -144,11 +154,14 @@ function applied(state: State, edit: Edit): State {
   return { ...state, masters, selected: ids ? state.selected.filter((id) => ids.has(id)) : state.selected };
 }
 
-const done = (state: State, edit: Edit): State => ({ ...applied(state, edit), unkept: [...state.unkept, edit] });
+function done(state: State, edit: Edit): State {
+  return state.setId ? { ...applied(state, edit), unkept: [...state.unkept, { setId: state.setId, edit }] } : state;
+}
 
 /** With what was done here on top of what the server tells. */
 function withUnkept(state: State): State {
-  return state.unkept.length ? { ...state, masters: state.unkept.reduce(edited, state.masters) } : state;
+  const edits = state.unkept.filter(({ setId }) => setId === state.setId);
+  return edits.length ? { ...state, masters: edits.reduce((masters, { edit }) => edited(masters, edit), state.masters) } : state;
 }
 
 /** Masters that are new or have changed, in the order of the set. */

@@ -1,4 +1,3 @@
-import '@angular/compiler';
 import { Subject } from 'rxjs';
 import { afterEach, beforeEach, expect, it, vi } from 'vitest';
 import { settled } from './settled';

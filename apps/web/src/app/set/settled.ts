@@ -1,8 +1,5 @@
-import { inject } from '@angular/core';
 import { concatLatestFrom } from '@ngrx/operators';
-import { Store } from '@ngrx/store';
-import { debounce, defer, map, type MonoTypeOperatorFunction, tap, timer } from 'rxjs';
-import { setFeature } from './set.store';
+import { debounce, defer, map, type MonoTypeOperatorFunction, type Observable, tap, timer } from 'rxjs';
 
 /**
  * Lets the last of several values through once no other has come for a while, but never waits longer than the longest time:
@@ -27,12 +24,15 @@ const QUIET = 250;
 /** How long at most; while pictures are still being read always so long, so that the first of them come sooner. */
 const LONGEST = 3000;
 
-/** Follows changes of a set once it has settled. */
-export function settledSet<T>(store = inject(Store)): MonoTypeOperatorFunction<T> {
+/**
+ * Follows changes of a set once it has settled.
+ * @param arriving whether pictures are still being read
+ */
+export function settledSet<T>(arriving: Observable<boolean>): MonoTypeOperatorFunction<T> {
   return (changes) =>
     changes.pipe(
-      concatLatestFrom(() => store.select(setFeature.selectArriving)),
-      settled(([, arriving]) => (arriving ? LONGEST : QUIET), LONGEST),
+      concatLatestFrom(() => arriving),
+      settled(([, isArriving]) => (isArriving ? LONGEST : QUIET), LONGEST),
       map(([change]) => change),
     );
 }

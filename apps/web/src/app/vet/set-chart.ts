@@ -46,7 +46,7 @@ export class SetChart implements AfterViewInit, OnDestroy {
     // Nothing is drawn before its room is known. While a large set arrives, its pictures change ten times a second.
     combineLatest([toObservable(this.masters), this.resized])
       .pipe(throttleTime(PAUSE, undefined, { leading: true, trailing: true }), takeUntilDestroyed())
-      .subscribe(() => void this.draw(this.masters()));
+      .subscribe(([masters]) => void this.draw(masters));
   }
 
   ngAfterViewInit(): void {
@@ -85,10 +85,18 @@ const CONFIG = { displayModeBar: false, showSendToCloud: false, responsive: fals
 const ROOM = 7;
 
 function traces(all: readonly Dot[]): object[] {
-  const profiles = [...new Set(all.map(({ profile }) => profile))].map((name) => ({
-    ...{ name, dots: all.filter(({ profile }) => profile === name) },
-  }));
-  return profiles.map(({ name, dots }, at) => ({
+  const profiles = [...new Set(all.map(({ profile }) => profile))];
+  return profiles.map((name, at) =>
+    traceOf(
+      name,
+      at,
+      all.filter(({ profile }) => profile === name),
+    ),
+  );
+}
+
+function traceOf(name: string, at: number, dots: readonly Dot[]): object {
+  return {
     ...{ type: 'scatter', mode: 'markers', name },
     x: dots.map(({ megapixels }) => megapixels),
     y: dots.map(({ megabytes }) => megabytes),
@@ -100,5 +108,5 @@ function traces(all: readonly Dot[]): object[] {
       // The area grows with the pictures, up to a size that leaves its neighbours to be seen.
       size: dots.map(({ masters }) => Math.min(22, 8 * Math.sqrt(1 + masters.length / 8))),
     },
-  }));
+  };
 }

@@ -7,7 +7,7 @@ import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
 import { planActions, planFeature } from '../plan/plan.store';
 import { presetsActions } from '../presets/presets.store';
-import { setActions } from '../set/set.store';
+import { setActions, setFeature } from '../set/set.store';
 import { settledSet } from '../set/settled';
 import { callFailed } from '../shell/problems';
 import { vetActions, vetFeature } from './vet.store';
@@ -23,7 +23,7 @@ export const vet = createEffect(
         filter(({ event: { type } }) => type === 'masters' || type === 'masters-removed' || type === 'set' || type === 'order'),
       ),
     ).pipe(
-      settledSet(store),
+      settledSet(store.select(setFeature.selectArriving)),
       concatLatestFrom(() => [store.select(vetFeature.selectSetId), store.select(planFeature.selectChosen)]),
       switchMap(([, setId, presetIds]) =>
         setId

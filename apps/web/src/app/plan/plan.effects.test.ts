@@ -1,0 +1,154 @@
+import '@angular/compiler';
+import type { PlannedOutput, PlanView, RunDetail, SetDetail } from '@rundle/core';
+import { NEVER, of, Subject, throwError } from 'rxjs';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import type { Api } from '../api/api';
+import { presetsFeature } from '../presets/presets.store';
+import { master } from '../set/sample-master';
+import { setActions, setFeature } from '../set/set.store';
+import { TestStore } from '../set/test-store';
+import { callFailed } from '../shell/problems';
+import { cancelRun, keepChosen, loadLastRun, plan, startRun } from './plan.effects';
+import { planActions, planFeature } from './plan.store';
+
+const api = {
+  plan: vi.fn<Api['plan']>(),
+  runs: vi.fn<Api['runs']>(),
+  run: vi.fn<Api['run']>(),
+  startRun: vi.fn<Api['startRun']>(),
+  cancelRun: vi.fn<Api['cancelRun']>(),
+};
+const outputs: PlannedOutput[] = [{ status: 'failed', masterId: 'm1', presetId: 'p1', error: { code: 'damaged', message: 'Cut off.' } }];
+const run: RunDetail = {
+  ...{ id: 'run', setId: 's', state: 'running', startedAt: '2026-06-20T21:40:00Z', finishedAt: null, presetIds: ['p1'], outputs: [] },
+};
+const opened = (setId: string) => [setActions.pageOpened({ setId }), planActions.setOpened({ setId })];
+const mastersCame = (state: 'arriving' | 'ready') =>
+  setActions.eventCame({ event: { type: 'masters', masters: [master(1, { state, position: 0 })] } });
+const toggled = (presetId: string) => planActions.presetToggled({ presetId });
+const asked = () => api.plan.mock.calls;
+let test: TestStore;
+const apiOf = () => api as unknown as Api;
+
+beforeEach(() => {
+  vi.resetAllMocks();
+  vi.useFakeTimers();
+  test = new TestStore([setFeature, planFeature, presetsFeature]);
+  test.dispatch(...opened('s'));
+});
+afterEach(() => void vi.useRealTimers());
+
+describe('a plan', () => {
+  beforeEach(() => void test.run(plan(test.actions, test.store, apiOf())));
+
+  it('is made once for several changes, with the presets that are chosen by then', () => {
+    api.plan.mockReturnValue(of<PlanView>({ outputs }));
+    test.dispatch(toggled('p1'), toggled('p2'), mastersCame('ready'));
+    vi.advanceTimersByTime(200);
+    test.dispatch(toggled('p1'));
+    vi.advanceTimersByTime(1000);
+    expect(asked()).toEqual([['s', ['p2']]]);
+    expect(test.now(planFeature.selectPlanned)).toEqual(outputs);
+    expect(test.now(planFeature.selectBusy)).toBe(false);
+  });
+
+  it('asks nobody when no preset is chosen, or a run is shown', () => {
+    test.dispatch(mastersCame('ready'));
+    vi.advanceTimersByTime(1000);
+    expect(test.said).toEqual([planActions.planned({ setId: 's', outputs: [] })]);
+    test.dispatch(toggled('p1'), planActions.runStarted({ run }), mastersCame('ready'));
+    vi.advanceTimersByTime(5000);
+    expect(asked()).toEqual([]);
+  });
+
+  it('waits longer while pictures are being read, and no longer than needed once they have been', () => {
+    api.plan.mockReturnValue(NEVER);
+    test.dispatch(toggled('p1'));
+    vi.advanceTimersByTime(1000);
+    expect(asked()).toHaveLength(1);
+    test.dispatch(mastersCame('arriving'));
+    vi.advanceTimersByTime(2900);
+    expect(asked()).toHaveLength(1);
+    test.dispatch(mastersCame('ready'));
+    vi.advanceTimersByTime(250);
+    expect(asked()).toHaveLength(2);
+  });
+
+  it('that comes late is not taken for the one after it, nor for another set', () => {
+    const [late, next] = [new Subject<PlanView>(), new Subject<PlanView>()];
+    api.plan.mockReturnValueOnce(late).mockReturnValueOnce(next);
+    test.dispatch(toggled('p1'));
+    vi.advanceTimersByTime(300);
+    test.dispatch(toggled('p2'));
+    vi.advanceTimersByTime(300);
+    late.next({ outputs });
+    expect(test.now(planFeature.selectPlanned)).toEqual([]);
+    test.dispatch(...opened('other'));
+    next.next({ outputs });
+    expect(test.now(planFeature.selectPlanned)).toEqual([]);
+  });
+
+  it('that the server refuses is said, and the next is made all the same', () => {
+    api.plan.mockReturnValueOnce(throwError(() => new Error('away'))).mockReturnValueOnce(of<PlanView>({ outputs }));
+    test.dispatch(toggled('p1'));
+    vi.advanceTimersByTime(300);
+    expect(test.now(planFeature.selectSentence)).not.toBeNull();
+    expect(test.now(planFeature.selectBusy)).toBe(false);
+    test.dispatch(planActions.planAgainPressed());
+    vi.advanceTimersByTime(300);
+    expect(test.now(planFeature.selectSentence)).toBeNull();
+    expect(test.now(planFeature.selectPlanned)).toEqual(outputs);
+  });
+});
+
+describe('a run', () => {
+  it('is begun once, however often Run is pressed, and can be pressed again when it was refused', () => {
+    const answers = [new Subject<RunDetail>(), new Subject<RunDetail>()];
+    answers.forEach((answer) => api.startRun.mockReturnValueOnce(answer));
+    test.run(startRun(test.actions, test.store, apiOf()));
+    test.dispatch(toggled('p1'), planActions.runPressed(), planActions.runPressed());
+    expect(api.startRun.mock.calls).toEqual([['s', ['p1']]]);
+    answers[0]!.error(new Error('away'));
+    expect(test.said).toMatchObject([{ type: callFailed.type, what: 'The run did not start' }, planActions.runRefused()]);
+    expect(test.now(planFeature.selectBusy)).toBe(false);
+    test.dispatch(planActions.runPressed());
+    // By then another set is looked at: this run is not shown there.
+    test.dispatch(...opened('other'));
+    answers[1]!.next(run);
+    expect(test.now(planFeature.selectRun)).toBeNull();
+  });
+
+  it('is cancelled, and what has become of it comes as an event', () => {
+    test.run(cancelRun(test.actions, apiOf()));
+    test.dispatch(planActions.runStarted({ run }));
+    api.cancelRun.mockReturnValueOnce(throwError(() => new Error('away'))).mockReturnValueOnce(of({ ...run, state: 'cancelled' as const }));
+    test.dispatch(planActions.cancelPressed({ runId: 'run' }));
+    expect(test.said).toMatchObject([{ type: callFailed.type, what: 'The run was not cancelled' }]);
+    expect(test.now(planFeature.selectRun)?.state).toBe('running');
+    test.dispatch(planActions.cancelPressed({ runId: 'run' }));
+    expect(test.now(planFeature.selectRun)?.state).toBe('cancelled');
+  });
+
+  it('of earlier is shown again when its set is opened, and one that another page has begun', () => {
+    const { outputs: none, ...bare } = run;
+    expect(none).toEqual([]);
+    const set = { id: 's', presetIds: ['p1'] } as unknown as SetDetail;
+    api.runs.mockReturnValueOnce(of([])).mockReturnValueOnce(of([bare]));
+    api.run.mockReturnValueOnce(of(run));
+    test.run(loadLastRun(test.actions, test.store, apiOf()));
+    test.dispatch(setActions.loaded({ set }));
+    expect(test.said).toEqual([planActions.lastRunLoaded({ setId: 's', run: null })]);
+    test.dispatch(setActions.eventCame({ event: { type: 'run', run: { ...bare, state: 'done' } } }));
+    expect(api.runs).toHaveBeenCalledTimes(1);
+    test.dispatch(setActions.eventCame({ event: { type: 'run', run: bare } }));
+    expect(test.now(planFeature.selectRun)?.id).toBe('run');
+  });
+});
+
+it('what is chosen is kept with the set', () => {
+  test.run(keepChosen(test.actions, test.store));
+  test.dispatch(toggled('p2'), toggled('p1'), toggled('p2'));
+  expect(test.said).toEqual(
+    [['p2'], ['p2', 'p1'], ['p1']].map((presetIds) => setActions.changedByHand({ setId: 's', change: { presetIds } })),
+  );
+});

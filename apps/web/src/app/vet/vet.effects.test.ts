@@ -1,0 +1,89 @@
+import '@angular/compiler';
+import type { StoredHouseRules, VetGroup, VetView } from '@rundle/core';
+import { of, Subject, throwError } from 'rxjs';
+import { afterEach, beforeEach, expect, it, vi } from 'vitest';
+import type { Api } from '../api/api';
+import { planActions, planFeature } from '../plan/plan.store';
+import { markEdit } from '../set/edits';
+import { master } from '../set/sample-master';
+import { setActions, setFeature } from '../set/set.store';
+import { TestStore } from '../set/test-store';
+import { callFailed } from '../shell/problems';
+import { loadHouseRules, vet } from './vet.effects';
+import { vetActions, vetFeature } from './vet.store';
+
+const api = { vet: vi.fn<Api['vet']>(), houseRules: vi.fn<Api['houseRules']>() };
+const groups: VetGroup[] = [
+  {
+    ...{ code: 'no-profile', title: 'No colour profile', severity: 'look', consequence: 'A guess.', remedy: null },
+    pictures: [{ masterId: 'm1', message: 'No colour profile.' }],
+  },
+];
+let test: TestStore;
+
+beforeEach(() => {
+  vi.resetAllMocks();
+  vi.useFakeTimers();
+  test = new TestStore([setFeature, planFeature, vetFeature]);
+  test.dispatch(setActions.pageOpened({ setId: 's' }), planActions.setOpened({ setId: 's' }));
+  test.run(vet(test.actions, test.store, api as unknown as Api));
+  test.run(loadHouseRules(test.actions, api as unknown as Api));
+});
+afterEach(() => void vi.useRealTimers());
+
+const come = (state: 'arriving' | 'ready', n: number) =>
+  setActions.eventCame({ event: { type: 'masters', masters: [master(n, { state })] } });
+
+it('a set is vetted anew for what findings depend on, and not for what they do not', () => {
+  api.vet.mockReturnValue(of<VetView>({ groups }));
+  test.dispatch(planActions.presetToggled({ presetId: 'p1' }));
+  vi.advanceTimersByTime(300);
+  expect(api.vet.mock.calls).toEqual([['s', ['p1']]]);
+  expect(test.now(vetFeature.selectGroups)).toEqual(groups);
+  // An edit alone: what it has changed comes back as an event, once it is kept.
+  const edit = markEdit([master(1)], new Set(['m1']), { kind: 'stars', stars: 4 })!;
+  test.dispatch(setActions.edited({ edit }), setActions.pictureClicked({ masterId: 'm1', click: 'only' }));
+  test.dispatch(setActions.eventCame({ event: { type: 'outputs', outputs: [] } }));
+  vi.advanceTimersByTime(5000);
+  expect(api.vet).toHaveBeenCalledTimes(1);
+  test.dispatch(come('ready', 1));
+  vi.advanceTimersByTime(300);
+  expect(api.vet).toHaveBeenCalledTimes(2);
+});
+
+it('while 100 pictures are read one after the other, it is vetted every 3 s, and once more after the last', () => {
+  api.vet.mockReturnValue(of<VetView>({ groups }));
+  test.dispatch(...Array.from({ length: 100 }, (_, n) => come('arriving', n)));
+  for (let n = 0; n < 100; n++) {
+    test.dispatch(come('ready', n));
+    vi.advanceTimersByTime(100);
+  }
+  expect(api.vet).toHaveBeenCalledTimes(3);
+  vi.advanceTimersByTime(1000);
+  expect(api.vet).toHaveBeenCalledTimes(4);
+});
+
+it('what comes late belongs to the set it was asked for', () => {
+  const late = new Subject<VetView>();
+  api.vet.mockReturnValueOnce(late);
+  test.dispatch(vetActions.wanted());
+  vi.advanceTimersByTime(300);
+  test.dispatch(setActions.pageOpened({ setId: 'other' }));
+  late.next({ groups });
+  expect(test.now(vetFeature.selectGroups)).toEqual([]);
+  expect(test.now(vetFeature.selectVetted)).toBe(false);
+});
+
+it('what fails is told, and does not end the following', () => {
+  const rules = [{ id: 'h1', rules: { title: 'Regatta Club' } }] as unknown as StoredHouseRules[];
+  api.vet.mockReturnValueOnce(throwError(() => new Error('away'))).mockReturnValueOnce(of<VetView>({ groups }));
+  api.houseRules.mockReturnValueOnce(throwError(() => new Error('away'))).mockReturnValueOnce(of(rules));
+  test.dispatch(vetActions.wanted(), vetActions.houseRulesWanted());
+  vi.advanceTimersByTime(300);
+  const failed = (what: string) => ({ type: callFailed.type, what });
+  expect(test.said).toMatchObject([failed('The house rules could not be loaded'), failed('The set could not be vetted')]);
+  test.dispatch(vetActions.wanted(), vetActions.houseRulesWanted());
+  vi.advanceTimersByTime(300);
+  expect(test.now(vetFeature.selectGroups)).toEqual(groups);
+  expect(test.now(vetFeature.selectHouseRules)).toEqual(rules);
+});
