@@ -6,7 +6,6 @@ import {
   type MasterDetail,
   type PlanView,
   type RunDetail,
-  type SetEvent,
   type SetSummary,
   type StoredPreset,
   type StoredWatermark,
@@ -84,8 +83,7 @@ describe('a run', () => {
       'Evening-boats003.jpg',
     ]);
 
-    const events = await fetch(`${server.url}/api/sets/${setId}/events`);
-    const told = collectEvents(events);
+    const told = await server.follow(setId);
     const run = await runToItsEnd(setId, presetIds);
     expect(run.outputs.map(({ state, fileName }) => [state, fileName])).toEqual(names.map((name) => ['done', name]));
     await server.until(() => Promise.resolve(told.some((event) => event.type === 'run' && event.run.state === 'done')));
@@ -241,19 +239,3 @@ describe('the interface', () => {
     expect(existsSync(join(server.config.data, 'masters'))).toBe(true);
   });
 });
-
-/** Reads server-sent events (WHATWG HTML, 9.2) into a list that grows. */
-function collectEvents(response: Response): SetEvent[] {
-  const events: SetEvent[] = [];
-  const read = async () => {
-    let text = '';
-    for await (const chunk of response.body!.pipeThrough(new TextDecoderStream())) {
-      text += chunk;
-      const blocks = text.split('\n\n');
-      text = blocks.pop() ?? '';
-      for (const block of blocks) if (block.startsWith('data: ')) events.push(JSON.parse(block.slice(6)) as SetEvent);
-    }
-  };
-  read().catch(() => {}); // the stream breaks off when the server ends
-  return events;
-}

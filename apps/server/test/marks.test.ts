@@ -1,6 +1,6 @@
 import { existsSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
-import type { Master, MasterPage, SetDetail, SetEvent, StoredHouseRules, StoredPreset, VetView } from '@rundle/core';
+import type { Master, MasterPage, SetDetail, StoredHouseRules, StoredPreset, VetView } from '@rundle/core';
 import { Preset as PresetSchema } from '@rundle/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Storage } from '@rundle/store';
@@ -25,7 +25,7 @@ describe('marks', () => {
     const other = await server.set('Other', 1);
     const { masters } = await server.detail(setId);
     const stranger = (await server.detail(other)).masters[0]!;
-    const stream = await fetch(`${server.url}/api/sets/${setId}/events`);
+    const events = await server.follow(setId);
     const marks = [...masters.map(({ id }) => ({ masterId: id, stars: 4, tags: ['hero'] })), { masterId: stranger.id, stars: 1 }];
     expect((await server.call('PUT', `/api/sets/${setId}/marks`, { marks })).status).toBe(204);
     await server.call('PUT', `/api/sets/${setId}/marks`, { marks: [{ masterId: masters[1]!.id, choice: 'out' }] });
@@ -36,13 +36,8 @@ describe('marks', () => {
       [4, null, ['hero']],
     ]);
     expect((await server.detail(other)).masters[0]!.stars).toBe(0);
-    const text = new TextDecoder();
-    let said = '';
-    for await (const chunk of stream.body!) if ((said += text.decode(chunk as Uint8Array)).includes('"choice":"out"')) break;
-    const events = said
-      .split('\n')
-      .filter((line) => line.startsWith('data: '))
-      .map((line) => JSON.parse(line.slice(6)) as SetEvent);
+    const told = () => events.flatMap((event) => (event.type === 'masters' ? event.masters : []));
+    await server.until(() => Promise.resolve(told().some(({ choice }) => choice === 'out')));
     expect(events.every(({ type }) => type === 'masters')).toBe(true);
     expect((await server.call('PUT', `/api/sets/${setId}/marks`, { marks: [{ masterId: masters[0]!.id, stars: 6 }] })).status).toBe(400);
     await server.call('PUT', `/api/sets/${setId}/marks`, { marks: [{ masterId: masters[1]!.id, choice: null }] });

@@ -5,7 +5,7 @@ import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { basename, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import type { Master, MasterPage, Problem, ProblemDetails, SetDetail, StoredPreset, Twin, UploadResult } from '@rundle/core';
+import type { Master, MasterPage, Problem, ProblemDetails, SetDetail, SetEvent, StoredPreset, Twin, UploadResult } from '@rundle/core';
 import { type Config, type Database, migrate, openDatabase, Storage } from '@rundle/store';
 import { Client } from 'pg';
 import { pino } from 'pino';
@@ -137,6 +137,23 @@ export class TestServer {
   async detail(setId: string): Promise<SetDetail & MasterPage> {
     const { json } = await this.call<SetDetail>('GET', `/api/sets/${setId}`);
     return { ...json, ...(await this.call<MasterPage>('GET', `/api/sets/${setId}/masters`)).json };
+  }
+
+  /** Follows a set as a page does: server-sent events (WHATWG HTML, 9.2), in a list that grows. */
+  async follow(setId: string): Promise<SetEvent[]> {
+    const response = await fetch(`${this.url}/api/sets/${setId}/events`);
+    const events: SetEvent[] = [];
+    const read = async () => {
+      let text = '';
+      for await (const chunk of response.body!.pipeThrough(new TextDecoderStream())) {
+        text += chunk;
+        const blocks = text.split('\n\n');
+        text = blocks.pop() ?? '';
+        for (const block of blocks) if (block.startsWith('data: ')) events.push(JSON.parse(block.slice(6)) as SetEvent);
+      }
+    };
+    read().catch(() => {}); // the stream breaks off when the server ends
+    return events;
   }
 
   async presets(): Promise<StoredPreset[]> {

@@ -7,7 +7,6 @@ export const CHANNEL = 'rundle_changes';
 /** What has changed; ids only, since a notification may hold 8,000 bytes at most. */
 export const Notice = z.discriminatedUnion('about', [
   z.object({ about: z.literal('masters'), setId: z.string(), ids: z.array(z.string()) }),
-  z.object({ about: z.literal('masters-removed'), setId: z.string(), ids: z.array(z.string()) }),
   z.object({ about: z.literal('order'), setId: z.string(), ids: z.array(z.string()) }),
   z.object({ about: z.literal('set'), setId: z.string(), ids: z.array(z.string()) }),
   z.object({ about: z.literal('outputs'), setId: z.string(), ids: z.array(z.string()) }),

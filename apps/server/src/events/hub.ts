@@ -12,14 +12,13 @@ interface Pending {
   order: Set<string>;
   set: Set<string>;
   masters: Set<string>;
-  removed: Set<string>;
   outputs: Set<string>;
   runs: Set<string>;
 }
 
 /** Under which kind a notice waits. */
 const KIND: Record<Notice['about'], keyof Pending> = {
-  ...{ masters: 'masters', 'masters-removed': 'removed', order: 'order', set: 'set', outputs: 'outputs', run: 'runs' },
+  ...{ masters: 'masters', order: 'order', set: 'set', outputs: 'outputs', run: 'runs' },
   'run-cancelled': 'runs',
 };
 
@@ -79,7 +78,7 @@ export class EventHub {
     if (!this.pages.get(setId)?.size) return;
     let pending = this.pending.get(setId);
     if (!pending) {
-      pending = { order: new Set(), set: new Set(), masters: new Set(), removed: new Set(), outputs: new Set(), runs: new Set() };
+      pending = { order: new Set(), set: new Set(), masters: new Set(), outputs: new Set(), runs: new Set() };
       this.pending.set(setId, pending);
       setTimeout(() => this.sendNext(setId), Math.max(0, (this.last.get(setId)?.at ?? 0) + GATHER - Date.now()));
     }
@@ -102,12 +101,17 @@ export class EventHub {
     }
   }
 
-  private async load({ order, set, masters, removed, outputs, runs }: Pending): Promise<SetEvent[]> {
+  private async load({ order, set, masters, outputs, runs }: Pending): Promise<SetEvent[]> {
     const where = (ids: Set<string>) => ({ where: { id: [...ids] } });
     const events: SetEvent[] = [];
     for (const setId of set) events.push({ type: 'set', set: await setDetail(this.database, setId) });
-    if (masters.size) events.push({ type: 'masters', masters: (await this.database.masters.findAll(where(masters))).map(masterView) });
-    if (removed.size) events.push({ type: 'masters-removed', masterIds: [...removed] });
+    if (masters.size) {
+      // What has been taken out and put back meanwhile is as it is now.
+      const there = await this.database.masters.findAll({ where: { id: [...masters], removedAt: null } });
+      for (const { id } of there) masters.delete(id);
+      if (there.length) events.push({ type: 'masters', masters: there.map(masterView) });
+      if (masters.size) events.push({ type: 'masters-removed', masterIds: [...masters] });
+    }
     // After the masters, so that it puts new ones in their places, too.
     for (const setId of order) {
       const rows = await this.database.masters.findAll({ where: inSet(setId), order: [['position', 'ASC']], attributes: ['id'] });

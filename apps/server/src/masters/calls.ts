@@ -103,7 +103,7 @@ export function addMasterCalls(api: Api, { database, storage }: Services): void 
         );
       await sequelize.transaction(async (transaction) => {
         await masters.update({ removedAt: new Date() }, { where: { ...inSet(setId), id: body.masterIds }, transaction });
-        await notify(sequelize, { about: 'masters-removed', setId, ids: body.masterIds }, transaction);
+        await notify(sequelize, { about: 'masters', setId, ids: body.masterIds }, transaction);
       });
     },
   );

@@ -22,9 +22,10 @@ export async function droppedFiles(items: DataTransferItemList): Promise<FoundFi
 /** The same of a field for a folder: its files carry their way from that folder on. */
 export function pickedFiles(files: Iterable<File>): FoundFile[] {
   return [...files]
-    .filter(({ name }) => !isNobodys(name))
-    .sort((a, b) => naturally(a.webkitRelativePath || a.name, b.webkitRelativePath || b.name))
-    .map((file) => ({ file, depth: Math.max(0, file.webkitRelativePath.split('/').length - 2) }));
+    .map((file) => ({ file, way: (file.webkitRelativePath || file.name).split('/') }))
+    .filter(({ way }) => !way.slice(way.length > 1 ? 1 : 0).some(isNobodys))
+    .sort((a, b) => naturally(a.way.join('/'), b.way.join('/')))
+    .map(({ file, way }) => ({ file, depth: Math.max(0, way.length - 2) }));
 }
 
 async function collect(entry: FileSystemEntry, depth: number, found: FoundFile[]): Promise<void> {

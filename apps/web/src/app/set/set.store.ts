@@ -78,7 +78,7 @@ export const setFeature = createFeature({
         case 'masters':
           return withUnkept(withMasters(state, inTheirPlaces(state, event.masters)));
         case 'masters-removed':
-          return withoutMasters(state, new Set(event.masterIds));
+          return withUnkept(withoutMasters(state, new Set(event.masterIds)));
         case 'order':
           return withUnkept({ ...state, masters: inOrder(state.masters, event.masterIds) });
         case 'set':

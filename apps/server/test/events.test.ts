@@ -1,0 +1,102 @@
+import type { Master, SetEvent } from '@rundle/core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { TestServer } from './server';
+
+let server: TestServer;
+beforeAll(async () => {
+  server = await TestServer.start();
+});
+afterAll(() => server?.stop());
+
+/** What a page knows of a set: what it has loaded, and all that it was told since, in that order. */
+function known(loaded: readonly Master[], events: readonly SetEvent[]): [id: string, stars: number][] {
+  const masters = new Map(loaded.map((master) => [master.id, master]));
+  let order = loaded.map(({ id }) => id);
+  for (const event of events)
+    if (event.type === 'masters') for (const master of event.masters) masters.set(master.id, master);
+    else if (event.type === 'masters-removed') for (const id of event.masterIds) masters.delete(id);
+    else if (event.type === 'order') order = event.masterIds;
+  return order.flatMap((id) => (masters.has(id) ? [[id, masters.get(id)!.stars] as [string, number]] : []));
+}
+
+/** Numbers below a limit that look random and are the same each time (Lehmer generator; Park and Miller, 1988). */
+function numbers(): (below: number) => number {
+  let state = 42;
+  return (below) => (state = (state * 48_271) % 2_147_483_647) % below;
+}
+
+describe('pages that follow a set', () => {
+  it('know in the end what the database holds, however changes by several people cross', async () => {
+    const setId = await server.set('Crossing', 5);
+    const { masters } = await server.detail(setId);
+    const ids = masters.map(({ id }) => id);
+    const events = await server.follow(setId);
+    const below = numbers();
+    const change = (): Promise<{ status: number }> => {
+      const masterId = ids[below(ids.length)]!;
+      switch (below(4)) {
+        case 0:
+          return server.call('PUT', `/api/sets/${setId}/order`, { masterIds: [...ids].sort(() => below(3) - 1) });
+        case 1:
+          return server.call('POST', `/api/sets/${setId}/masters/${below(2) ? 'remove' : 'restore'}`, { masterIds: [masterId] });
+        default:
+          return server.call('PUT', `/api/sets/${setId}/marks`, { marks: [{ masterId, stars: below(6) }] });
+      }
+    };
+    for (let round = 0; round < 12; round++) {
+      const statuses = (await Promise.all(Array.from({ length: 5 }, change))).map(({ status }) => status);
+      expect(new Set(statuses)).toEqual(new Set([204]));
+    }
+    await server.call('POST', `/api/sets/${setId}/masters/restore`, { masterIds: ids });
+    const now = (await server.detail(setId)).masters.map(({ id, stars }) => [id, stars]);
+    expect(now).toHaveLength(5);
+    // Nothing that is told later may be older.
+    let same = 0;
+    await server.until(async () => {
+      same = JSON.stringify(known(masters, events)) === JSON.stringify(now) ? same + 1 : 0;
+      return Promise.resolve(same === 5);
+    });
+  });
+
+  it('are told of their own set only, and together of what comes together', async () => {
+    const [mine, other] = [await server.set('Mine', 3), await server.set('Other', 1)];
+    const ids = (await server.detail(mine)).masters.map(({ id }) => id);
+    const stranger = (await server.detail(other)).masters[0]!.id;
+    const events = await server.follow(mine);
+    await server.call('PUT', `/api/sets/${other}/marks`, { marks: [{ masterId: stranger, stars: 5 }] });
+    await server.call('PUT', `/api/sets/${mine}/marks`, { marks: ids.map((masterId) => ({ masterId, stars: 2 })) });
+    await server.until(() => Promise.resolve(events.length > 0));
+    expect(events.map((event) => (event.type === 'masters' ? event.masters.map(({ id }) => id).sort() : event.type))).toEqual([
+      ids.toSorted(),
+    ]);
+  });
+
+  it('of a set that is not there are refused', async () => {
+    expect((await server.call('GET', '/api/sets/00000000-0000-4000-8000-000000000000/events')).status).toBe(404);
+  });
+});
+
+describe('work over a whole set', () => {
+  it('says what is wrong as every other call does, and goes on', async () => {
+    const nowhere = '/api/sets/00000000-0000-4000-8000-000000000000';
+    const setId = await server.set('Whole', 2);
+    const [preset] = await server.presets();
+    for (const what of ['vet', 'plan', 'runs'])
+      expect(await server.call('POST', `${nowhere}/${what}`, { presetIds: [preset!.id] })).toMatchObject({
+        status: 404,
+        json: { code: 'not-found', detail: 'There is no such set (any more).' },
+      });
+    const gone = ['00000000-0000-4000-8000-000000000000'];
+    expect(await server.call('POST', `/api/sets/${setId}/plan`, { presetIds: gone })).toMatchObject({
+      status: 404,
+      json: { detail: 'One of the chosen presets has been deleted. Choose again.' },
+    });
+    const answers = await Promise.all(
+      Array.from({ length: 6 }, () =>
+        server.call<{ outputs: { masterId: string }[] }>('POST', `/api/sets/${setId}/plan`, { presetIds: [preset!.id] }),
+      ),
+    );
+    const ids = (await server.detail(setId)).masters.map(({ id }) => id);
+    for (const { json } of answers) expect(json.outputs.map(({ masterId }) => masterId)).toEqual(ids);
+  });
+});
