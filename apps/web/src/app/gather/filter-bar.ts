@@ -82,7 +82,7 @@ import { NzSelectModule } from 'ng-zorro-antd/select';
         }
       </nz-select>
       @if (narrowed()) {
-        <button nz-button (click)="changed.emit(all)">Show all</button>
+        <button nz-button nzSize="small" (click)="changed.emit(all)">Show all</button>
       }
     </div>
   `,

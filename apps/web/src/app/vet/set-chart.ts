@@ -78,6 +78,7 @@ const LAYOUT = {
   xaxis: { ...AXIS, title: { text: 'Megapixels' } },
   yaxis: { ...AXIS, title: { text: 'Weight, MB' } },
   ...{ legend: { x: 1, xanchor: 'right', y: 1, bgcolor: 'rgba(253,253,251,0.85)' }, hovermode: 'closest', showlegend: true },
+  hoverlabel: { font: { ...FONT, color: '#fdfdfb' }, bgcolor: FONT.color, bordercolor: FONT.color },
 };
 const CONFIG = { displayModeBar: false, showSendToCloud: false, responsive: false };
 
