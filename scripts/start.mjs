@@ -52,14 +52,6 @@ process.on('SIGTERM', () => void end());
 // When npm or the terminal is gone, so is the one who would press Ctrl-C.
 const parent = process.ppid;
 setInterval(() => process.ppid !== parent && void end(), 1000);
-postgres.child.once('exit', async () => {
-  if (ending) return;
-  say('The database has ended unexpectedly. Everything is stopped; start again with npm start.');
-  ending = true;
-  await endPrograms();
-  process.exit(1);
-});
-
 function refuseTakenPort() {
   return new Promise((resolve) => {
     const probe = createServer();

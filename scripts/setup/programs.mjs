@@ -1,42 +1,84 @@
 // @ts-check
 import { fork } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
 import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { ROOT } from './stale.mjs';
+import { causeOfDeath, watchMemoryKills } from './deaths.mjs';
 import { say, stop } from './say.mjs';
 
-/** A program that ends this often within a minute has a fault that starting again does not mend. */
-const MOST_STARTS = 8;
+/** Starting again waits longer each time, up to this, in ms: what fails at once is not tried a hundred times a second. */
+const LONGEST_PAUSE = 15_000;
+/** A program that has run for so long is in order, in ms. */
+const IN_ORDER_AFTER = 60_000;
 
 /**
- * Starts the server and the workers, starts each again when it dies, and ends them all.
+ * @typedef {object} Worker
+ * @property {string} id name under which it signs on
+ * @property {import('node:child_process').ChildProcess} child
+ */
+
+/**
+ * Starts the server and the workers, starts each again when it dies, and ends them all. A worker is told which workers have died since one
+ * was last told, and whether what they worked on can have been the cause: only this program sees how they ended.
  * @param {NodeJS.ProcessEnv} environment
  */
 export async function startPrograms(environment) {
   let ending = false;
   /** @type {Set<import('node:child_process').ChildProcess>} */
   const children = new Set();
+  /** @type {Set<Worker>} */
+  const workers = new Set();
+  /** @type {{ workerId: string, cause: 'picture' | 'other' }[]} */
+  const untold = [];
+  const memoryKills = watchMemoryKills();
 
-  /** @param {string} name @returns {Promise<void>} resolves when it is ready */
+  /** @param {string} workerId */
+  const replace = (workerId) => {
+    for (const { id, child } of workers)
+      if (id === workerId) {
+        say('A worker has not answered for minutes and is replaced.');
+        child.kill('SIGKILL');
+      }
+  };
+
+  /**
+   * @param {'server' | 'worker'} name
+   * @returns {Promise<void>} resolves when it is ready
+   */
   const keep = (name) =>
     new Promise((resolve) => {
-      /** @type {number[]} */
-      const starts = [];
+      let pause = 500;
+      let starts = 0;
       const start = () => {
-        starts.push(Date.now());
+        if (ending) return;
+        starts++;
+        const begun = Date.now();
+        const id = randomUUID();
+        const told = name === 'worker' ? [...untold] : [];
+        const more = name === 'worker' ? { RUNDLE_WORKER_ID: id, RUNDLE_DEATHS: JSON.stringify(told) } : {};
         // Detached: Ctrl-C in the terminal reaches this program only, which then ends the others in order.
-        const child = fork(join(ROOT, 'dist', `${name}.js`), [], { env: environment, cwd: ROOT, detached: true });
+        const child = fork(join(ROOT, 'dist', `${name}.js`), [], { env: { ...environment, ...more }, cwd: ROOT, detached: true });
+        const worker = { id, child };
         children.add(child);
-        child.on('message', () => resolve());
+        if (name === 'worker') workers.add(worker);
+        child.on('message', (/** @type {unknown} */ message) => {
+          if (message === 'ready') {
+            // It has dealt with what it was told.
+            for (const death of told) if (untold.includes(death)) untold.splice(untold.indexOf(death), 1);
+            resolve();
+          } else if (isStalled(message)) message.stalled.forEach(replace);
+        });
         child.once('exit', (code, signal) => {
           children.delete(child);
+          workers.delete(worker);
           if (ending) return;
-          const recent = starts.filter((time) => Date.now() - time < 60_000).length;
-          if (recent >= MOST_STARTS || (code === 1 && name === 'server' && starts.length === 1))
-            stop(`The ${name} has ended (${signal ?? code}). What it said stands above.`);
+          if (code === 1 && name === 'server' && starts === 1) stop(`The ${name} has ended (${code}). What it said stands above.`);
+          if (name === 'worker') untold.push({ workerId: id, cause: causeOfDeath(code, signal, memoryKills) });
+          pause = Date.now() - begun > IN_ORDER_AFTER ? 500 : Math.min(LONGEST_PAUSE, pause * (starts > 4 ? 1.5 : 1));
           say(`The ${name} has ended (${signal ?? code}) and is started again.`);
-          setTimeout(start, 500);
+          setTimeout(start, pause);
         });
       };
       start();
@@ -47,8 +89,12 @@ export async function startPrograms(environment) {
 
   return async () => {
     ending = true;
+    memoryKills.end();
     const all = [...children];
-    for (const child of all) child.kill('SIGTERM');
+    for (const child of all) {
+      child.kill('SIGTERM');
+      child.kill('SIGCONT'); // one that is stopped would not hear of it
+    }
     const ended = Promise.all(
       all.map(
         (child) =>
@@ -59,3 +105,6 @@ export async function startPrograms(environment) {
     await Promise.race([ended, late.then(() => ended)]);
   };
 }
+
+/** @param {unknown} message @returns {message is { stalled: string[] }} */
+const isStalled = (message) => typeof message === 'object' && message !== null && 'stalled' in message && Array.isArray(message.stalled);

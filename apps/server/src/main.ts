@@ -1,33 +1,46 @@
 import { createServer } from 'node:http';
-import { migrate, openDatabase, readConfig, Storage } from '@rundle/store';
+import { isDatabaseAway, migrate, openDatabase, openFiles, outputsFolder, readConfig, whenThere } from '@rundle/store';
 import { pino } from 'pino';
 import { EventHub } from './events/hub';
 import { buildApp } from './http/app';
+import { Housekeeping } from './housekeeping/housekeeping';
 import { seed } from './seed';
-import { emptyBin } from './sets/empty-bin';
 import { SetThreads } from './threads/set-threads';
 
 const config = readConfig();
 const log = pino({ level: config.logLevel, name: 'server' });
+process.on('unhandledRejection', (error) =>
+  log[isDatabaseAway(error) ? 'warn' : 'error']({ err: error }, 'something that nobody waited for failed'),
+);
 const database = openDatabase(config.databaseUrl);
-await migrate(database, config.databaseUrl);
-const hub = new EventHub(database, config.databaseUrl);
+const files = await openFiles(config.data);
+const away = (error: unknown) => log.warn({ err: error }, 'the database is away; waiting for it');
+await whenThere(() => migrate(database, config.databaseUrl, outputsFolder(config.data)), away);
+const hub = new EventHub(database, config.databaseUrl, log);
 const threads = new SetThreads(new URL('./set-thread.js', import.meta.url), config);
-const services = { config, database, storage: new Storage(config.data), hub, threads, log };
-await seed(services);
-const forgotten = await emptyBin(services);
-if (forgotten) log.info({ files: forgotten }, 'what was in the bin for long is gone');
-const server = createServer(buildApp(services));
+const services = { config, database, files, hub, threads, log };
+await whenThere(() => seed(services), away);
+const { app, lookAfterUploads } = buildApp(services);
+const server = createServer({ headersTimeout: 15_000, requestTimeout: 0 }, app);
 server.once('error', (error: NodeJS.ErrnoException) => {
   log.fatal(error.code === 'EADDRINUSE' ? `Port ${config.port} is taken by another program. Choose another one with PORT=...` : error);
   process.exit(1);
 });
-server.listen(config.port, '127.0.0.1', () => process.send?.('ready'));
+const housekeeping = new Housekeeping(services, lookAfterUploads);
+server.listen(config.port, '127.0.0.1', () => {
+  housekeeping.start();
+  process.send?.('ready');
+});
+
+/** How long a shutdown may take before it is none any more, in ms: the database may be away. */
+const LAST_MOMENT = 10_000;
 
 let ending = false;
 async function end(): Promise<void> {
   if (ending) return;
   ending = true;
+  setTimeout(() => process.exit(0), LAST_MOMENT).unref();
+  housekeeping.end();
   await hub.close();
   server.close();
   server.closeIdleConnections();

@@ -3,22 +3,29 @@ import { exampleHouseRules, starterPresets, StudioDetails } from '@rundle/core';
 import { MASTERS, SET_TITLE, STUDIO } from '@rundle/demo';
 import type { Services } from './services';
 import { createPreset } from './presets/stored';
-import { addMasters, storeFile } from './masters/take-in';
+import { addMasters, type Arrived } from './masters/take-in';
 
-/** Fills an empty database on the very first start: starter presets, and the demo set where its pictures are there. */
-export async function seed({ config, database, storage, log }: Services): Promise<void> {
+/**
+ * Fills an empty database on the very first start: starter presets, and the demo set where its pictures are there. The studio is left
+ * empty, since it signs everything; the demo set signs with details of its own.
+ */
+export async function seed({ config, database, files, log }: Services): Promise<void> {
   if (await database.studio.findByPk(1)) return;
-  for (const preset of starterPresets()) await createPreset(database, preset);
-  for (const body of exampleHouseRules()) await database.houseRules.create({ body });
-  if (config.demoMasters) await seedDemo();
-  // Written last: it says that the first start has been completed.
-  await database.studio.upsert({ id: 1, details: StudioDetails.parse(config.demoMasters ? STUDIO : {}) });
-
-  async function seedDemo(): Promise<void> {
-    const files = [];
-    for (const { fileName } of MASTERS) files.push(await storeFile(storage, join(config.demoMasters, fileName), fileName));
-    const [set] = await database.sets.findOrCreate({ where: { title: SET_TITLE }, defaults: { title: SET_TITLE } });
-    await addMasters(database, set.id, files, 'add');
-    log.info({ pictures: files.length }, 'demo set brought in');
+  const arrived: Arrived[] = [];
+  for (const { fileName } of config.demoMasters ? MASTERS : []) {
+    const path = join(config.demoMasters, fileName);
+    const standing = await files.masters.standing(path);
+    arrived.push({ ...(await files.masters.takeCopy(path, fileName)), modified: standing?.mtimeMs ?? null });
   }
+  // All at once: a first start that is cut off leaves nothing half filled.
+  await database.sequelize.transaction(async (transaction) => {
+    for (const preset of starterPresets()) await createPreset(database, preset, transaction);
+    for (const body of exampleHouseRules()) await database.houseRules.create({ body }, { transaction });
+    if (arrived.length) {
+      const set = await database.sets.create({ title: SET_TITLE, rights: STUDIO }, { transaction });
+      await addMasters(database, set.id, arrived, 'add', transaction);
+    }
+    await database.studio.create({ id: 1, details: StudioDetails.parse({}) }, { transaction });
+  });
+  if (arrived.length) log.info({ pictures: arrived.length }, 'demo set brought in');
 }

@@ -1,4 +1,4 @@
-import type { Config, Database, Storage } from '@rundle/store';
+import type { Config, Database, Files } from '@rundle/store';
 import type { Logger } from 'pino';
 import type { EventHub } from './events/hub';
 import type { SetThreads } from './threads/set-threads';
@@ -7,11 +7,11 @@ import type { SetThreads } from './threads/set-threads';
 export interface Services {
   config: Config;
   database: Database;
-  storage: Storage;
+  files: Files;
   hub: EventHub;
   threads: SetThreads;
   log: Logger;
 }
 
 /** What the features need that also work in threads. */
-export type Stores = Pick<Services, 'database' | 'storage'>;
+export type Stores = Pick<Services, 'database' | 'files'>;

@@ -92,7 +92,7 @@ describe('a run', () => {
     const { json: view } = await server.call<HandOverView>('GET', `/api/sets/${setId}/outputs`);
     expect(view.outputs).toHaveLength(6);
     for (const { folder, fileName, bytes } of view.outputs)
-      expect(readFileSync(join(view.path, folder, fileName))).toHaveLength(bytes ?? 0);
+      expect(readFileSync(join(view.path!, folder, fileName))).toHaveLength(bytes ?? 0);
     const zip = await fetch(`${server.url}/api/sets/${setId}/outputs.zip`);
     const body = Buffer.from(await zip.arrayBuffer());
     expect(Number(zip.headers.get('content-length'))).toBe(body.length);
@@ -108,7 +108,7 @@ describe('a run', () => {
     expect(again.outputs.every(({ presetVersion, quality }) => presetVersion === 2 && quality === 40)).toBe(true);
     const { json: first } = await server.call<RunDetail>('GET', `/api/runs/${run.id}`);
     expect(first.outputs.filter(({ presetId }) => presetId === web.id).every(({ presetVersion }) => presetVersion === 1)).toBe(true);
-    expect(readdirSync(join(view.path, 'web'))).toHaveLength(3);
+    expect(readdirSync(join(view.path!, 'web'))).toHaveLength(3);
   });
 
   it('allows one at a time for a set, and can be cancelled', async () => {
@@ -119,9 +119,13 @@ describe('a run', () => {
       status: 409,
       json: { code: 'run-under-way' },
     });
-    expect((await server.call('POST', `/api/runs/${run.id}/cancel`, {})).json).toMatchObject({ state: 'cancelled' });
     const detail = async () => (await server.call<RunDetail>('GET', `/api/runs/${run.id}`)).json;
-    await server.until(async () => (await detail()).outputs.every(({ state }) => state === 'done' || state === 'cancelled'));
+    await server.until(async () => (await detail()).outputs.some(({ state }) => state === 'running'));
+    expect((await server.call('POST', `/api/runs/${run.id}/cancel`, {})).json).toMatchObject({ state: 'running', stopping: true });
+    await server.until(async () => (await detail()).state === 'cancelled');
+    expect((await detail()).outputs.every(({ state }) => state === 'done' || state === 'cancelled')).toBe(true);
+    // A run that has ended stays as it is.
+    expect((await server.call('POST', `/api/runs/${run.id}/cancel`, {})).json).toMatchObject({ state: 'cancelled', stopping: false });
     expect((await detail()).outputs.some(({ state }) => state === 'cancelled')).toBe(true);
   });
 
@@ -179,7 +183,7 @@ describe('every field of a preset', () => {
     const { json: handOver } = await server.call<HandOverView>('GET', `/api/sets/${setId}/outputs`);
     expect(handOver.outputs).toHaveLength(4);
     // A file that somebody has changed, and a preset that has changed, are made again.
-    writeFileSync(join(handOver.path, 'deep', 'p-1_200.tif'), 'touched');
+    writeFileSync(join(handOver.path!, 'deep', 'p-1_200.tif'), 'touched');
     await server.call('PUT', `/api/presets/${marked.id}`, { ...marked.preset, sharpen: null });
     const third = await runToItsEnd(setId, [marked.id, deep.id]);
     expect(of(third, marked.id).map(({ state }) => state)).toEqual(['done', 'done']);

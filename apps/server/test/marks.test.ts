@@ -1,10 +1,9 @@
-import { existsSync, readdirSync } from 'node:fs';
+import { readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Master, MasterPage, SetDetail, StoredHouseRules, StoredPreset, VetView } from '@rundle/core';
 import { Preset as PresetSchema } from '@rundle/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { Storage } from '@rundle/store';
-import { emptyBin } from '../src/sets/empty-bin';
+import { emptyBin } from '../src/housekeeping/sweep';
 import { picture, TestServer } from './server';
 
 let server: TestServer;
@@ -160,20 +159,18 @@ describe('sets', () => {
   });
 
   it('are gone from the bin after 30 days, with the files that only they used', async () => {
-    const storage = new Storage(server.config.data);
     const setId = await server.set('Old', 1);
-    const file = storage.master((await server.database.masters.findOne({ where: { setId } }))!.sha256!);
+    const sha256 = (await server.database.masters.findOne({ where: { setId } }))!.sha256!;
     const { json: copy } = await server.call<SetDetail>('POST', `/api/sets/${setId}/duplicate`, {});
     const away = (id: string, days: number) =>
       server.database.sets.update({ deletedAt: new Date(Date.now() - days * 86_400_000) }, { where: { id } });
-    const services = { database: server.database, storage };
     await away(setId, 31);
     await away(copy.id, 29);
-    expect(await emptyBin(services)).toBe(0); // the copy still uses it
+    expect(await emptyBin(server)).toBe(0); // the copy still uses it
     expect((await server.call('GET', `/api/sets/${setId}`)).status).toBe(404);
-    expect(existsSync(file)).toBe(true);
+    expect(await server.files.masters.has(sha256)).toBe(true);
     await away(copy.id, 31);
-    expect(await emptyBin(services)).toBe(1);
-    expect(existsSync(file)).toBe(false);
+    expect(await emptyBin(server)).toBe(1);
+    expect(await server.files.masters.has(sha256)).toBe(false);
   });
 });

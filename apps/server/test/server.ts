@@ -6,7 +6,7 @@ import { tmpdir } from 'node:os';
 import { basename, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { Master, MasterPage, Problem, ProblemDetails, SetDetail, SetEvent, StoredPreset, Twin, UploadResult } from '@rundle/core';
-import { type Config, type Database, migrate, openDatabase, Storage } from '@rundle/store';
+import { type Config, type Database, type Files, migrate, openDatabase, openFiles, outputsFolder } from '@rundle/store';
 import { Client } from 'pg';
 import { pino } from 'pino';
 import sharp from 'sharp';
@@ -27,6 +27,8 @@ export class TestServer {
     readonly url: string,
     readonly config: Config,
     readonly database: Database,
+    readonly files: Files,
+    readonly lookAfterUploads: () => Promise<void>,
     private readonly server: Server,
     private readonly hub: EventHub,
     private readonly threads: SetThreads,
@@ -50,21 +52,26 @@ export class TestServer {
       ...{ demoMasters: '', uploadBytes: 3e6, logLevel: 'silent', roots: [mkdtempSync(join(tmpdir(), 'rundle-machine-'))] },
     };
     const database = openDatabase(config.databaseUrl);
-    await migrate(database, config.databaseUrl);
-    const hub = new EventHub(database, config.databaseUrl);
+    await migrate(database, config.databaseUrl, outputsFolder(config.data));
+    const log = pino({ level: 'silent' });
+    const hub = new EventHub(database, config.databaseUrl, log);
     const threads = new SetThreads(SET_THREAD, config);
-    const services = { config, database, storage: new Storage(config.data), hub, threads, log: pino({ level: 'silent' }) };
+    const files = await openFiles(config.data);
+    const services = { config, database, files, hub, threads, log };
     await seed(services);
-    const server = createServer(buildApp(services));
+    const { app, lookAfterUploads } = buildApp(services);
+    const server = createServer(app);
     await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
     const { port } = server.address() as AddressInfo;
-    const started = new TestServer(`http://127.0.0.1:${port}`, config, database, server, hub, threads);
+    const started = new TestServer(`http://127.0.0.1:${port}`, config, database, files, lookAfterUploads, server, hub, threads);
     await started.startWorker();
     return started;
   }
 
-  async startWorker(): Promise<ChildProcess> {
-    const env = { ...process.env, RUNDLE_DATABASE_URL: this.config.databaseUrl, RUNDLE_DATA: this.config.data, RUNDLE_LOG: 'silent' };
+  /** @param more environment variables beside the usual ones */
+  async startWorker(more: NodeJS.ProcessEnv = {}): Promise<ChildProcess> {
+    const usual = { RUNDLE_DATABASE_URL: this.config.databaseUrl, RUNDLE_DATA: this.config.data, RUNDLE_LOG: 'silent' };
+    const env = { ...process.env, ...usual, ...more };
     const worker = fork(WORKER, [], { env });
     this.workers.push(worker);
     await new Promise((resolve, reject) =>

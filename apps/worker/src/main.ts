@@ -1,76 +1,91 @@
 import { randomUUID } from 'node:crypto';
+import { setTimeout as wait } from 'node:timers/promises';
 import { RenderPool } from '@rundle/render';
-import { Jobs, listen, openDatabase, readConfig, Storage } from '@rundle/store';
-import { Logger as GraphileLogger, makeWorkerUtils, run, type TaskList } from 'graphile-worker';
+import { listen, openDatabase, openFiles, readConfig, signOff } from '@rundle/store';
+import { Logger as GraphileLogger, makeWorkerUtils, run, type WorkerUtils } from 'graphile-worker';
 import { pino } from 'pino';
-import { checkWatermark } from './check-watermark';
-import { startHeartbeat } from './heartbeat';
-import { readMaster } from './read-master';
-import { renderMasterJob } from './render-master';
+import * as z from 'zod';
+import { Presence } from './alive/presence';
+import { Watch } from './alive/watch';
+import { type Context, inDatabase, logFailure } from './context';
+import { WorkList } from './work-list';
 
 // One picture at a time per program: a picture that brings the renderer down takes no other with it. As many of these
 // programs as there are cores are started, on as many machines as wanted.
 const config = readConfig();
 const log = pino({ level: config.logLevel, name: 'worker' });
-const database = openDatabase(config.databaseUrl);
-const storage = new Storage(config.data);
-const pool = new RenderPool(new URL('./render-thread.js', import.meta.url), 1);
-// The first picture of a set should not wait for it. What is wrong is told by the first picture, too.
-void pool.warm().catch(() => {});
-const utils = await makeWorkerUtils({ connectionString: config.databaseUrl });
+process.on('unhandledRejection', logFailure(log, 'something that nobody waited for'));
 
-/** What is being rendered now, to stop it when its run is cancelled. */
-const underWay = new Map<string, Set<AbortController>>();
 const ending = new AbortController();
-/** Jobs that the shutdown of this program has broken off. */
-const interrupted: { id: string; attempts: number }[] = [];
-
-const taskList: TaskList = {
-  'read-master': (payload) => readMaster(Jobs['read-master'].parse(payload), database, storage, pool),
-  'check-watermark': (payload) => checkWatermark(Jobs['check-watermark'].parse(payload), database, pool),
-  'render-master': async (payload, { job: { id, attempts } }) => {
-    const job = Jobs['render-master'].parse(payload);
-    const stop = new AbortController();
-    const siblings = underWay.get(job.runId) ?? new Set();
-    underWay.set(job.runId, siblings.add(stop));
-    try {
-      await renderMasterJob(job, database, storage, pool, AbortSignal.any([stop.signal, ending.signal]));
-    } catch (error) {
-      if (ending.signal.aborted) interrupted.push({ id, attempts });
-      throw error;
-    } finally {
-      siblings.delete(stop);
-      if (siblings.size === 0) underWay.delete(job.runId);
-    }
-  },
+const pool = new RenderPool(new URL('./render-thread.js', import.meta.url), 1);
+const context: Context = {
+  ...{ database: openDatabase(config.databaseUrl), files: await openFiles(config.data), pool, log, ending: ending.signal },
 };
+// The first picture of a set should not wait for it. What is wrong is told by the first picture, too.
+void pool.warm().catch(logFailure(log, 'starting the engine'));
 
+/** The name under which the supervisor knows this program; without one it makes its own. */
+const workerId = process.env['RUNDLE_WORKER_ID'] ?? randomUUID();
+const presence = new Presence(config.databaseUrl, workerId, log);
+await presence.start();
+const utils: WorkerUtils = await inDatabase(context, () => makeWorkerUtils({ connectionString: config.databaseUrl }));
+
+const watch = new Watch(context, utils, workerId, presence, (stalled) => process.send?.({ stalled }));
+/** Workers whose end the supervisor has seen since it last spoke to one. */
+const Deaths = z.array(z.object({ workerId: z.string(), cause: z.enum(['picture', 'other']) }));
+await inDatabase(context, () => watch.bury(Deaths.parse(JSON.parse(process.env['RUNDLE_DEATHS'] ?? '[]'))));
+watch.start();
+
+const work = new WorkList(context, workerId);
 const stopListening = listen(
   config.databaseUrl,
   ({ about, ids }) => {
-    if (about === 'run-cancelled') for (const id of ids) for (const stop of underWay.get(id) ?? []) stop.abort();
+    if (about === 'run-cancelled') for (const id of ids) work.cancel(id);
   },
   () => {},
+  logFailure(log, 'listening'),
 );
-const workerId = `rundle-${process.pid}-${randomUUID()}`;
-const stopBeating = startHeartbeat(database, utils, workerId);
-const runner = await run({
-  ...{ connectionString: config.databaseUrl, workerId, concurrency: 1, pollInterval: 1000, noHandleSignals: true, taskList },
-  logger: new GraphileLogger(() => (level, message) => ((level as string) === 'error' ? log.error(message) : log.debug(message))),
-});
 process.send?.('ready');
+
+/** How long the queue gathers what was done before it crosses it off, in ms: so it tries again while the database is away. */
+const CROSS_OFF = 5;
+
+const say = (level: string, message: string) => (level === 'error' ? log.warn(message) : log.debug(message));
+let runner: Awaited<ReturnType<typeof run>> | undefined;
+async function takeJobs(): Promise<void> {
+  while (!ending.signal.aborted) {
+    try {
+      runner = await run({
+        ...{ connectionString: config.databaseUrl, concurrency: 1, pollInterval: 1000, noHandleSignals: true, taskList: work.tasks },
+        logger: new GraphileLogger(() => (level, message) => say(level, message)),
+        preset: { worker: { completeJobBatchDelay: CROSS_OFF, failJobBatchDelay: CROSS_OFF } },
+        events: work.events((poolId) => (presence.poolId = poolId)),
+      });
+      await runner.promise;
+    } catch (error) {
+      if (!ending.signal.aborted) logFailure(log, 'taking jobs from the queue')(error);
+    }
+    await wait(1000, undefined, { signal: ending.signal }).catch(() => {});
+  }
+}
+const taking = takeJobs();
+
+/** How long a shutdown may take before it is none any more, in ms; the supervisor waits a little longer. */
+const LAST_MOMENT = 12_000;
 
 async function end(): Promise<void> {
   if (ending.signal.aborted) return;
   ending.abort();
-  await runner.stop().catch(() => {});
-  // A shutdown is no fault of the picture: the attempt is given back and the next worker may begin at once.
-  for (const { id, attempts } of interrupted) await utils.rescheduleJobs([id], { attempts: attempts - 1, runAt: new Date() });
-  await stopBeating();
+  setTimeout(() => process.exit(0), LAST_MOMENT).unref();
+  await runner?.stop().catch(() => {});
+  await taking;
+  await watch.end();
   await stopListening();
+  await signOff(context.database.sequelize, workerId).catch(logFailure(log, 'signing off'));
+  await presence.end();
   await utils.release();
   await pool.close();
-  await database.close();
+  await context.database.close();
   process.exit(0);
 }
 process.once('SIGTERM', () => void end());

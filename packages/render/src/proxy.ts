@@ -13,14 +13,13 @@ import {
   toEightBits,
   widened,
 } from '@rundle/core';
-import { mkdir } from 'node:fs/promises';
-import { basename, dirname } from 'node:path';
+import { basename } from 'node:path';
 import sharp from 'sharp';
 import { convertColour } from './colour/convert';
 import { sourceColour } from './colour/source';
 import { decodeSmall, embeddedProfile } from './read/decode';
 import { pixelFile } from './write/pixel-file';
-import { placeFile } from './write/place';
+import { asideOf, placeFile, writeFinished } from './write/place';
 
 const { colour } = Preset.parse({ kind: 'rundle.preset', version: 1, title: 'Proxy' });
 
@@ -46,10 +45,13 @@ export async function makeProxy(path: string, facts: MasterFacts, to: string): P
   const { file, pixels } = pixelFile(raster, 8, iccProfileOf('srgb'));
   toEightBits(raster.pixels, false, pixels as Uint8Array);
   const data = await sharp(file, { ignoreIcc: true }).keepIccProfile().jpeg({ quality: PROXY_QUALITY }).toBuffer();
-  await mkdir(dirname(to), { recursive: true });
-  await placeFile(to, data, true, async () => {}).catch((error: unknown) => {
+  const aside = asideOf(to);
+  try {
+    await writeFinished(aside, data, 'The small picture', async () => {});
+    await placeFile(aside, to, true);
+  } catch (error) {
     throw new ProblemError({ ...problemOf(error), file: basename(path) });
-  });
+  }
   const proxy = { width: output.width, height: output.height, bytes: data.length };
   return { proxy, likeness: likenessOf(raster), outsideSrgb: gamut };
 }

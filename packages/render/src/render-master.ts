@@ -1,5 +1,4 @@
-import { join } from 'node:path';
-import { utimes } from 'node:fs/promises';
+import { stat, utimes } from 'node:fs/promises';
 import {
   type Finding,
   framed,
@@ -34,14 +33,16 @@ import { largestFirst, MasterSource } from './source';
 import type { FinishedImage } from './write/encode';
 import { fileTime } from './write/file-time';
 import { pixelFile } from './write/pixel-file';
-import { placeFile } from './write/place';
+import { writeFinished } from './write/place';
 import { encodeOutput } from './write/quality';
 
 /** One output of a job: what was planned, and the preset that makes it. */
 export interface OutputTask {
   /** The caller's own name for it, handed back with the result. */
   id: string;
-  planned: Pick<PlannedFile, 'folder' | 'fileName' | 'width' | 'height' | 'replaces'>;
+  planned: Pick<PlannedFile, 'fileName' | 'width' | 'height'>;
+  /** Where the finished file is made; putting it in its place is left to the caller. */
+  to: string;
   preset: Preset;
   /** The watermark that the preset names; null: none. */
   watermark: Watermark | null;
@@ -50,9 +51,9 @@ export interface OutputTask {
 /** Everything that comes out of one master, so that it is decoded once. */
 export interface MasterJob {
   master: string;
+  /** Its own time, ms since 1970; null: that of the file at `master`. */
+  modified: number | null;
   facts: MasterFacts;
-  /** Folder on disk below which the outputs go. */
-  target: string;
   studio: StudioDetails;
   outputs: OutputTask[];
 }
@@ -61,6 +62,7 @@ export type OutputResult =
   | {
       id: string;
       status: 'done';
+      /** The finished, checked file; what was asked for as `to`. */
       path: string;
       width: number;
       height: number;
@@ -72,16 +74,19 @@ export type OutputResult =
     }
   | { id: string; status: 'failed'; error: Problem };
 
+/** How far an output has come, for whoever watches. */
+export type Stage = 'begun' | 'decoded' | 'written' | 'checked';
+
 /**
  * Renders all outputs of one master, the largest first. A failure of one output does not stop the others; a master that
  * cannot be decoded fails all of them with the same reason. The master is only ever read.
- * @param onStart called before an output is begun
+ * @param onStage called as an output comes to a stage
  * @param onResult called as each output ends
  * @param signal ends the work between two outputs; what has not begun then gets no result
  */
 export async function renderMaster(
   job: MasterJob,
-  onStart: (id: string) => void,
+  onStage: (id: string, stage: Stage) => void,
   onResult: (result: OutputResult) => void,
   signal?: AbortSignal,
 ): Promise<void> {
@@ -89,9 +94,10 @@ export async function renderMaster(
   const descriptions = new Map<string, Promise<Uint8Array>>();
   for (const task of largestFirst(job.outputs, job.facts)) {
     if (signal?.aborted) return;
-    onStart(task.id);
+    const stage = (reached: Stage) => onStage(task.id, reached);
+    stage('begun');
     try {
-      onResult(await renderOutput(job, task, source, descriptions));
+      onResult(await renderOutput(job, task, source, descriptions, stage));
     } catch (error) {
       onResult({ id: task.id, status: 'failed', error: problemOf(error, 'render-failed') });
     }
@@ -103,14 +109,15 @@ async function renderOutput(
   task: OutputTask,
   source: MasterSource,
   descriptions: Map<string, Promise<Uint8Array>>,
+  stage: (reached: Stage) => void,
 ): Promise<OutputResult> {
-  const { id, planned, preset } = task;
+  const { id, planned, preset, to } = task;
   const geometry = outputGeometry(preset.size, job.facts);
   const findings = new Map<string, Finding>();
   // What it will be unless the preset keeps the master’s, which is only known when the picture is.
   let space: SpaceName | null = preset.colour.space === 'keep' ? null : preset.colour.space;
   const finish = async (wanted: Geometry): Promise<FinishedImage> => {
-    const finished = await climb(task, wanted, source);
+    const finished = await renderPixels(task, wanted, source, () => stage('decoded'));
     for (const finding of finished.findings) findings.set(finding.code, finding);
     space = finished.space;
     return finished;
@@ -130,12 +137,12 @@ async function renderOutput(
   if (preset.file.type === 'jpeg' && space !== null) describe().catch(() => {});
   const encoded = await encodeOutput(finish, geometry, preset, async () => (await describe()).length);
   const { ceiling, type } = preset.file;
-  const path = join(job.target, planned.folder, planned.fileName);
   const described = type === 'jpeg' ? await describe() : null;
   const data = described ? withDescribingSegments(encoded.file.data, described) : encoded.file.data;
   let bytes = 0;
-  await placeFile(path, data, planned.replaces, async (aside) => {
-    if (!described) await embedMetadata(aside, type, about());
+  await writeFinished(to, data, planned.fileName, async () => {
+    stage('written');
+    if (!described) await embedMetadata(to, type, about());
     const promised = {
       name: planned.fileName,
       file: preset.file,
@@ -143,24 +150,32 @@ async function renderOutput(
       profile: encoded.image.profile,
       described,
     };
-    bytes = await verifyOutput(aside, { ...promised, most: ceiling && ceiling.then !== 'exceed' ? ceiling.bytes : null });
-    const time = await fileTime(preset.metadata.fileTime, job.master, job.facts.captured);
-    if (time) await utimes(aside, time, time);
+    bytes = await verifyOutput(to, { ...promised, most: ceiling && ceiling.then !== 'exceed' ? ceiling.bytes : null });
+    const modified = job.modified === null ? (await stat(job.master)).mtime : new Date(job.modified);
+    const time = fileTime(preset.metadata.fileTime, modified, job.facts.captured);
+    if (time) await utimes(to, time, time);
+    stage('checked');
   });
   const { width, height } = encoded.file;
   const { gamut, halo } = encoded.image;
   const warnings = [...findings.values(), ...encoded.warnings];
-  return { id, status: 'done', path, width, height, bytes, quality: encoded.quality, measures: { gamut, halo }, warnings };
+  return { id, status: 'done', path: to, width, height, bytes, quality: encoded.quality, measures: { gamut, halo }, warnings };
 }
 
-interface Climbed extends FinishedImage {
+interface Rendered extends FinishedImage {
   space: SpaceName | null;
   findings: Finding[];
 }
 
 /** The rungs of a preset, one after the other: size, colour, sharpness, mark and border, bits. */
-async function climb({ preset, watermark }: OutputTask, { scaled, crop: cut, toDetail }: Geometry, source: MasterSource): Promise<Climbed> {
+async function renderPixels(
+  { preset, watermark }: OutputTask,
+  { scaled, crop: cut, toDetail }: Geometry,
+  source: MasterSource,
+  onDecoded: () => void,
+): Promise<Rendered> {
   const sized = await source.sized(scaled, preset);
+  onDecoded();
   const frame = cut && toDetail ? detailAnchor(sized.picture, cut) : cut;
   const cropped = (raster: Raster<Uint16Array>) => (frame ? crop(raster, frame) : raster);
   const alpha = sized.alpha && cropped(sized.alpha).pixels;

@@ -2,10 +2,7 @@ import { FILE_TYPES, type Finding, type MasterFacts, outputGeometry, type PixelS
 import { linearLight, type Source, sourceColour } from './colour/source';
 import { decode, decodeAlpha, decodeAtHeight, decodeRows, embeddedProfile } from './read/decode';
 import { Arena } from './scratch';
-import { type Decoding, Sizes } from './size/sized';
-
-/** Pixels from which a picture of 8 bits is worth the faster way to decode it. */
-const LARGE = 8_000_000;
+import { type Decoding, LARGE, Sizes } from './size/sized';
 
 /** Where the sizes of the master at hand lie; a thread has one master at a time. */
 const arena = new Arena();

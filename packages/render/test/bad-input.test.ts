@@ -7,7 +7,7 @@ import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { endExifTool } from '../src/read/exiftool';
 import { readFacts } from '../src/read/facts';
-import { placeFile } from '../src/write/place';
+import { asideOf, placeFile, writeFinished } from '../src/write/place';
 import { bomb } from './bomb';
 import { folder, preset, render, testPicture } from './pictures';
 
@@ -210,9 +210,10 @@ describe('a target that cannot be written', () => {
 
   it('vanishing half-way: the file fails and nothing is left', async () => {
     const target = join(dir, 'vanishing');
-    const written = placeFile(join(target, 'web', 'a.jpg'), Buffer.from('x'), false, () =>
-      Promise.resolve(rmSync(target, { recursive: true })),
-    );
+    const path = join(target, 'web', 'a.jpg');
+    const aside = asideOf(path);
+    await writeFinished(aside, Buffer.from('x'), 'a.jpg', () => Promise.resolve(rmSync(target, { recursive: true })));
+    const written = placeFile(aside, path, false);
     await expect(written).rejects.toMatchObject({
       problem: { code: 'not-written', message: expect.stringContaining('vanished') as string },
     });

@@ -2,10 +2,11 @@ import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { execFileSync } from 'node:child_process';
-import { FILE_TYPES, Preset, StudioDetails, type PresetInput, type Watermark } from '@rundle/core';
+import { FILE_TYPES, Preset, problemOf, StudioDetails, type PresetInput, type Watermark } from '@rundle/core';
 import sharp, { type Sharp } from 'sharp';
 import { readFacts } from '../src/read/facts';
 import { type OutputResult, renderMaster } from '../src/render-master';
+import { asideOf, placeFile } from '../src/write/place';
 
 export const folder = (): string => mkdtempSync(join(tmpdir(), 'rundle-test-'));
 
@@ -26,6 +27,12 @@ export function testPicture(width: number, height: number): Sharp {
   return sharp(pixels, { raw: { width, height, channels: 3 } });
 }
 
+/** Where the file of an output is made, and where it goes. */
+export function aside(target: string, folder: string, fileName: string) {
+  const place = join(target, folder, fileName);
+  return { place, to: asideOf(place), planned: { fileName, width: 0, height: 0 } };
+}
+
 /** Renders one master by presets in this thread and returns what came of each. */
 export async function render(
   master: string,
@@ -40,19 +47,21 @@ export async function render(
     id: String(index),
     preset: value,
     watermark,
-    planned: {
-      folder: value.folder,
-      fileName: `out-${index}.${FILE_TYPES[value.file.type].extension}`,
-      width: 0,
-      height: 0,
-      replaces: false,
-    },
+    ...aside(target, value.folder, `out-${index}.${FILE_TYPES[value.file.type].extension}`),
   }));
   await renderMaster(
-    { master, facts, target, studio, outputs },
+    { master, modified: null, facts, studio, outputs },
     () => {},
     (result) => results.push(result),
   );
+  for (const [at, result] of results.entries()) {
+    const { place } = outputs.find(({ id }) => id === result.id)!;
+    if (result.status === 'failed') continue;
+    await placeFile(result.path, place, false).then(
+      () => (results[at] = { ...result, path: place }),
+      (error: unknown) => (results[at] = { id: result.id, status: 'failed', error: problemOf(error) }),
+    );
+  }
   // Results come as they are made, the largest first.
   return results.sort((a, b) => Number(a.id) - Number(b.id));
 }

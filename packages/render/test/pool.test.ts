@@ -4,7 +4,7 @@ import { StudioDetails } from '@rundle/core';
 import { afterAll, expect, it } from 'vitest';
 import { RenderPool } from '../src/pool/pool';
 import type { OutputResult } from '../src/render-master';
-import { folder, preset, testPicture } from './pictures';
+import { aside, folder, preset, testPicture } from './pictures';
 
 const dir = folder();
 const pool = new RenderPool(new URL('../../../dist/render-thread.js', import.meta.url), 3);
@@ -40,12 +40,12 @@ it('reads and renders in several threads that share one ExifTool, and tells a br
   const studio = StudioDetails.parse({ creator: 'Orla Vessby' });
   await Promise.all(
     paths.map((path, at) => {
-      const planned = { folder: 'web', fileName: `out-${at}.jpg`, width: 150, height: 100, replaces: false };
-      const outputs = [{ id: String(at), planned, preset: preset({ size: { px: 150 } }), watermark: null }];
-      const job = { master: path, facts: facts[at]!, target: dir, studio, outputs };
+      const where = aside(dir, 'web', `out-${at}.jpg`);
+      const outputs = [{ id: String(at), ...where, preset: preset({ size: { px: 150 } }), watermark: null }];
+      const job = { master: path, modified: null, facts: facts[at]!, studio, outputs };
       return pool.render(
         job,
-        (id) => begun.push(id),
+        (id, stage) => stage === 'begun' && begun.push(id),
         (result) => results.push(result),
       );
     }),
@@ -61,9 +61,9 @@ it('does nothing for a job that is stopped before its turn, however large', asyn
   const stopped = new AbortController();
   stopped.abort();
   const heard: unknown[] = [];
-  const planned = { folder: 'web', fileName: 'never.jpg', width: 150, height: 150, replaces: false };
-  const outputs = [{ id: 'x', planned, preset: preset(), watermark: null }];
-  const job = { master: path, facts, target: dir, studio: StudioDetails.parse({}), outputs };
+  const where = aside(dir, 'web', 'never.jpg');
+  const outputs = [{ id: 'x', ...where, preset: preset(), watermark: null }];
+  const job = { master: path, modified: null, facts, studio: StudioDetails.parse({}), outputs };
   await pool.render(
     job,
     (id) => heard.push(id),

@@ -59,8 +59,9 @@ export function outputView(row: OutputRow): Output {
   };
 }
 
-export function runView({ id, setId, state, startedAt, finishedAt, presetIds }: RunRow): Run {
-  return { id, setId, state, startedAt: startedAt.toISOString(), finishedAt: finishedAt?.toISOString() ?? null, presetIds };
+export function runView({ id, setId, state, startedAt, finishedAt, presetIds, cancelAskedAt }: RunRow): Run {
+  const times = { startedAt: startedAt.toISOString(), finishedAt: finishedAt?.toISOString() ?? null };
+  return { id, setId, state, ...times, presetIds, stopping: state === 'running' && cancelAskedAt !== null };
 }
 
 export const watermarkView = ({ id, title, kind, text, colour, state, problem }: WatermarkRow): StoredWatermark => ({

@@ -1,11 +1,13 @@
 import type { SetEvent } from '@rundle/core';
-import { type Database, listen, masterView, type Notice, outputView, runView } from '@rundle/store';
+import { type Database, isDatabaseAway, listen, masterView, type Notice, outputView, runView } from '@rundle/store';
 import type { Response } from 'express';
+import type { Logger } from 'pino';
+import { HttpProblem } from '../http/problem';
 import { inSet } from '../masters/marks';
 import { setDetail } from '../sets/summaries';
 
 /** Events of a set are at least so far apart, in ms: a run of 48 outputs must not redraw a page 48 times. */
-const GATHER = 80;
+const EVENT_INTERVAL_MS = 80;
 
 interface Pending {
   /** Sets whose order, or whose own fields, have changed. */
@@ -36,11 +38,13 @@ export class EventHub {
   constructor(
     private readonly database: Database,
     databaseUrl: string,
+    private readonly log: Logger,
   ) {
     this.stopListening = listen(
       databaseUrl,
       (notice) => this.take(notice),
       () => this.closePages(),
+      (error) => log.warn({ err: error }, 'listening for changes'),
     );
   }
 
@@ -80,7 +84,7 @@ export class EventHub {
     if (!pending) {
       pending = { order: new Set(), set: new Set(), masters: new Set(), outputs: new Set(), runs: new Set() };
       this.pending.set(setId, pending);
-      setTimeout(() => this.sendNext(setId), Math.max(0, (this.last.get(setId)?.at ?? 0) + GATHER - Date.now()));
+      setTimeout(() => this.sendNext(setId), Math.max(0, (this.last.get(setId)?.at ?? 0) + EVENT_INTERVAL_MS - Date.now()));
     }
     for (const id of ids) pending[KIND[about]].add(id);
   }
@@ -96,8 +100,10 @@ export class EventHub {
     if (!pending) return;
     try {
       for (const event of await this.load(pending)) this.write(setId, event);
-    } catch {
-      this.closePages(); // the database is away; pages load anew when it is back
+    } catch (error) {
+      // With the database away, pages load anew when it is back. A fault of ours would come again and again: it is told and passed over.
+      if (isDatabaseAway(error)) this.closePages();
+      else if (!(error instanceof HttpProblem)) this.log.error({ err: error, setId }, 'changes of a set could not be told');
     }
   }
 

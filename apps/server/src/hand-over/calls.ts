@@ -1,26 +1,23 @@
-import { createReadStream } from 'node:fs';
-import { stat } from 'node:fs/promises';
-import { join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
-import { fileSafe, HandOverView, Id, joinPath } from '@rundle/core';
-import { outputView } from '@rundle/store';
+import { FILE_TYPES, fileSafe, HandOverView, Id, joinPath } from '@rundle/core';
+import { type OpenFile, type Outputs, outputView } from '@rundle/store';
 import { ZipFile } from 'yazl';
 import * as z from 'zod';
 import type { Api } from '../http/api';
 import type { Services } from '../services';
 import { HttpProblem, notFound } from '../http/problem';
-import { sendWhole } from '../http/send-whole';
-import { findMaster, findSet, SetParams } from '../sets/find';
-import { newestOutputs } from './newest-outputs';
+import { sendOpened } from '../http/send-opened';
+import { findSet, SetParams } from '../sets/find';
+import { type NewestOutput, newestOutputs } from './newest-outputs';
 
-export function addHandOverCalls(api: Api, { database, storage }: Services): void {
+export function addHandOverCalls(api: Api, { database, files }: Services): void {
   api.add(
     { method: 'get', path: '/api/sets/{setId}/outputs', summary: 'What can be handed over', params: SetParams, answer: HandOverView },
     async ({ params }) => {
       const set = await findSet(database, params.setId);
       const outputs = await newestOutputs(database, set.id);
       return {
-        path: storage.outputs(set),
+        path: set.target === null ? null : files.outputs.pathOf(set.target),
         outputs: outputs.map((row) => {
           const { presetTitle, masterName, masterBytes } = row;
           return { ...outputView(row), presetTitle, masterName, masterBytes };
@@ -42,36 +39,54 @@ export function addHandOverCalls(api: Api, { database, storage }: Services): voi
       const outputs = await newestOutputs(database, set.id);
       if (outputs.length === 0) throw new HttpProblem(409, 'nothing-there', 'Nothing has come out yet. Run the set first.');
       const zip = new ZipFile();
-      for (const { folder, fileName } of outputs) await addFile(zip, storage.outputs(set), joinPath(folder, fileName));
+      for (const output of outputs) await addFile(zip, files.outputs, output);
       const size = await new Promise<number>((resolve) => zip.end({ forceZip64Format: false, comment: '' }, resolve as () => void));
-      const name = fileSafe(set.title);
       response.setHeader('Content-Type', 'application/zip');
       if (size > 0) response.setHeader('Content-Length', size);
-      response.attachment(`${name}.zip`);
-      await pipeline(zip.outputStream, response);
+      response.attachment(`${fileSafe(set.title)}.zip`);
+      await pipeline(zip.outputStream, response).catch((error: unknown) => {
+        if (!response.destroyed) throw error; // else a page that left in the middle
+      });
     },
   );
 
   const OutputParams = z.object({ outputId: Id });
   api.add(
     { method: 'get', path: '/api/outputs/{outputId}/file', summary: 'One output', params: OutputParams, media: { answer: 'image/*' } },
-    async ({ params, response }) => {
+    async ({ params, request, response }) => {
       const output = await database.outputs.findByPk(params.outputId);
-      if (!output || output.state !== 'done') throw notFound('output');
-      const master = await findMaster(database, output.masterId);
-      const set = await findSet(database, master.setId);
+      if (output?.state !== 'done') throw notFound('output');
+      const file = await files.outputs.open(output);
+      if (!file) throw notFound('file');
+      const extension = output.fileName.split('.').at(-1);
+      const type = Object.values(FILE_TYPES).find((known) => known.extension === extension);
       response.setHeader('Cache-Control', 'private, no-cache');
-      await sendWhole(response, join(storage.outputs(set), output.folder, output.fileName));
+      response.type(type?.mediaType ?? 'application/octet-stream');
+      await sendOpened(request, response, file);
     },
   );
 }
 
-/** JPEGs do not get smaller in a ZIP: they are stored as they are, so that the length is known before the first byte. */
-async function addFile(zip: ZipFile, target: string, path: string): Promise<void> {
-  const file = await stat(join(target, path)).catch(() => null);
-  if (!file)
+/**
+ * JPEGs do not get smaller in a ZIP: they are stored as they are, so that the length is known before the first byte. Each file is
+ * opened when its turn comes: thousands at a time would be too many.
+ */
+async function addFile(zip: ZipFile, outputs: Outputs, output: NewestOutput): Promise<void> {
+  const path = joinPath(output.folder, output.fileName);
+  const found = await outputs.open(output);
+  if (!found)
     throw new HttpProblem(409, 'output-missing', `${path} is no longer in the folder of outputs. Run the set again, then fetch the ZIP.`);
-  zip.addReadStreamLazy(path, { compress: false, size: file.size, mtime: file.mtime }, (give) =>
-    give(null, createReadStream(join(target, path))),
-  );
+  const { bytes, modified } = found;
+  await found.close();
+  zip.addReadStreamLazy(path, { compress: false, size: bytes, mtime: modified }, (give) => {
+    const open = async (): Promise<OpenFile> => {
+      const file = await outputs.open(output);
+      if (!file) throw new Error(`${path} has vanished from the folder of outputs.`);
+      return file;
+    };
+    open().then(
+      (file) => give(null, file.read()),
+      (error: unknown) => give(error, null as never),
+    );
+  });
 }

@@ -7,19 +7,21 @@ export interface NewestOutput extends OutputRow {
   masterBytes: number;
 }
 
-/** For each master and preset of a set the newest finished output, in the order of the set. */
+/** For each master and preset of a set the newest finished output whose file is still its own, in the order of the set. */
 export async function newestOutputs({ sequelize }: Database, setId: string): Promise<NewestOutput[]> {
   return sequelize.query<NewestOutput>(
     `SELECT * FROM (
        SELECT DISTINCT ON (o.master_id, o.preset_id)
          o.id, o.run_id AS "runId", o.master_id AS "masterId", o.preset_id AS "presetId", o.preset_version AS "presetVersion",
-         o.state, o.folder, o.file_name AS "fileName", o.width, o.height, o.expected_bytes AS "expectedBytes",
+         o.state, o.target, o.folder, o.file_name AS "fileName", o.width, o.height, o.expected_bytes AS "expectedBytes",
          o.bytes, o.quality, o.measures, o.warnings, o.error, o.position,
          v.body->>'title' AS "presetTitle", m.file_name AS "masterName", m.bytes::float8 AS "masterBytes", m.position AS place
        FROM outputs o
        JOIN masters m ON m.id = o.master_id
        JOIN preset_versions v ON v.preset_id = o.preset_id AND v.version = o.preset_version
-       WHERE m.set_id = :setId AND m.removed_at IS NULL AND o.state = 'done'
+       WHERE m.set_id = :setId AND m.removed_at IS NULL AND o.state = 'done' AND NOT EXISTS (
+         SELECT 1 FROM outputs later WHERE later.target = o.target AND later.folder = o.folder AND later.file_name = o.file_name
+           AND later.state = 'done' AND later.finished_at > o.finished_at)
        ORDER BY o.master_id, o.preset_id, o.finished_at DESC
      ) newest ORDER BY folder, place, position`,
     { type: QueryTypes.SELECT, replacements: { setId } },

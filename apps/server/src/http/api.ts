@@ -1,8 +1,11 @@
+import { setTimeout as wait } from 'node:timers/promises';
 import { fieldProblems, ProblemDetails } from '@rundle/core';
+import { isDatabaseAway } from '@rundle/store';
 import { type Request, type Response, Router } from 'express';
 import type * as z from 'zod';
 import { createDocument, type ZodOpenApiOperationObject, type ZodOpenApiPathsObject } from 'zod-openapi';
 import { HttpProblem } from './problem';
+import { refuseNoText } from './text-rule';
 
 type Shape = z.ZodObject;
 type Method = 'get' | 'post' | 'put' | 'patch' | 'delete';
@@ -57,12 +60,23 @@ export class Api {
         query: query ? check(query, request.query, 'query') : {},
         body: body ? check(body, request.body, 'body') : undefined,
       };
-      const answer = await handler(call as Call<z.infer<P>, z.infer<B>, z.infer<Q>>);
+      const answer = await this.answer(method, () => handler(call as Call<z.infer<P>, z.infer<B>, z.infer<Q>>));
       if (response.headersSent || response.writableEnded) return;
       if (answer instanceof MadeJson) response.status(status).type('json').end(answer.bytes);
       else if (endpoint.answer) response.status(status).json(answer);
       else response.status(204).end();
     });
+  }
+
+  /** A question may be asked again when a connection to the database broke in the middle; a change may have been made. */
+  private async answer<T>(method: Method, ask: () => Promise<T>): Promise<T> {
+    for (let left = method === 'get' ? 2 : 0; ; left--)
+      try {
+        return await ask();
+      } catch (error) {
+        if (!isDatabaseAway(error) || left <= 0) throw error;
+        await wait(150);
+      }
   }
 
   /** The OpenAPI 3.1 description of all calls. */
@@ -96,6 +110,7 @@ export class Api {
 }
 
 function check<T extends z.ZodType>(schema: T, value: unknown, where: string): z.infer<T> {
+  refuseNoText(value, where);
   const result = schema.safeParse(value);
   if (result.success) return result.data;
   const problems = fieldProblems(result.error, value, 'field');

@@ -23,6 +23,14 @@ export class HttpProblem extends Error {
 
 export const notFound = (what: string): HttpProblem => new HttpProblem(404, 'not-found', `There is no such ${what} (any more).`);
 
+/** What a call ends with while the database cannot be reached. */
+export const databaseAway = (): HttpProblem =>
+  new HttpProblem(503, 'database-away', 'The database does not answer just now. Nothing is lost; it is tried again. Wait a moment.');
+
+/** What a call ends with that hit a fault of ours; the log says more. */
+export const internalProblem = (): HttpProblem =>
+  new HttpProblem(500, 'internal', 'Something went wrong on the server. Its log says more; please try again.');
+
 const TITLES: Record<number, string> = {
   400: 'Bad Request',
   403: 'Forbidden',
@@ -31,9 +39,12 @@ const TITLES: Record<number, string> = {
   409: 'Conflict',
   413: 'Content Too Large',
   415: 'Unsupported Media Type',
+  408: 'Request Timeout',
   421: 'Misdirected Request',
   422: 'Unprocessable Content',
   500: 'Internal Server Error',
+  503: 'Service Unavailable',
+  507: 'Insufficient Storage',
 };
 
 export function problemDetails({ status, code, message, problems }: HttpProblem): ProblemDetails {

@@ -1,6 +1,5 @@
-import { stat } from 'node:fs/promises';
 import { FILE_GONE, FromMachine, FromMachineResult, MachineFolder } from '@rundle/core';
-import { type Database, type MasterRow, notify } from '@rundle/store';
+import { type Database, type MasterRow, type Masters, notify } from '@rundle/store';
 import * as z from 'zod';
 import type { Api } from '../http/api';
 import { inSet } from '../masters/marks';
@@ -9,7 +8,7 @@ import type { Services } from '../services';
 import { findSet, SetParams } from '../sets/find';
 import { listFolder, type MachineFile, picturesIn } from './folders';
 
-export function addMachineCalls(api: Api, { config, database }: Services): void {
+export function addMachineCalls(api: Api, { config, database, files }: Services): void {
   api.add(
     {
       ...{ method: 'get', path: '/api/machine/folders', query: z.object({ path: z.string().max(4096).optional() }), answer: MachineFolder },
@@ -33,10 +32,10 @@ export function addMachineCalls(api: Api, { config, database }: Services): void 
       await findSet(database, setId);
       let added = 0;
       let known = 0;
-      const refused = await picturesIn(body.path, body.deeper, config.roots, async (files) => {
-        const fresh = await addFromMachine(database, setId, files);
+      const refused = await picturesIn(body.path, body.deeper, config.roots, files.masters, async (found) => {
+        const fresh = await addFromMachine(database, setId, found);
         added += fresh;
-        known += files.length - fresh;
+        known += found.length - fresh;
       });
       return { added, known, refused };
     },
@@ -49,7 +48,7 @@ export function addMachineCalls(api: Api, { config, database }: Services): void 
     },
     async ({ params: { setId } }) => {
       await findSet(database, setId);
-      await lookAgain(database, setId);
+      await lookAgain(database, files.masters, setId);
     },
   );
 }
@@ -77,15 +76,15 @@ async function addFromMachine(database: Database, setId: string, files: readonly
 }
 
 /** Compares masters on the machine with what they were when they were read. */
-async function lookAgain(database: Database, setId: string): Promise<void> {
+async function lookAgain(database: Database, store: Masters, setId: string): Promise<void> {
   const { sequelize, masters } = database;
   const rows = (await masters.findAll({ where: inSet(setId) })).filter(
     ({ sourcePath, state }) => sourcePath !== null && state !== 'arriving',
   );
-  const found = await Promise.all(rows.map(async (row) => ({ row, now: await stat(row.sourcePath ?? '').catch(() => null) })));
+  const found = await Promise.all(rows.map(async (row) => ({ row, now: await store.standing(row.sourcePath ?? '') })));
   const gone = found.filter(({ row, now }) => now === null && row.problem?.code !== FILE_GONE.code).map(({ row }) => row);
   const changed = found.flatMap(({ row, now }) =>
-    now && (now.mtimeMs !== row.sourceMtimeMs || now.size !== Number(row.bytes) || row.problem?.code === FILE_GONE.code)
+    now && (now.mtimeMs !== row.sourceMtimeMs || now.bytes !== Number(row.bytes) || row.problem?.code === FILE_GONE.code)
       ? [{ row, now }]
       : [],
   );
@@ -93,7 +92,7 @@ async function lookAgain(database: Database, setId: string): Promise<void> {
   await sequelize.transaction(async (transaction) => {
     for (const row of gone) await row.update({ state: 'failed', problem: { ...FILE_GONE, file: row.fileName } }, { transaction });
     for (const { row, now } of changed)
-      await row.update({ state: 'arriving', bytes: now.size, sourceMtimeMs: now.mtimeMs, sha256: null, problem: null }, { transaction });
+      await row.update({ state: 'arriving', bytes: now.bytes, sourceMtimeMs: now.mtimeMs, sha256: null, problem: null }, { transaction });
     await notify(sequelize, { about: 'masters', setId, ids: gone.map(({ id }) => id) }, transaction);
     await queueReading(
       database,

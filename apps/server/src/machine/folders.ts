@@ -1,8 +1,9 @@
 import { type Dirent } from 'node:fs';
-import { open, readdir, realpath, stat } from 'node:fs/promises';
+import { readdir, realpath, stat } from 'node:fs/promises';
 import { basename, dirname, join, sep } from 'node:path';
 import { setTimeout } from 'node:timers/promises';
-import { isNobodys, type MachineFolder, naturally, NO_PICTURE, type Problem, SNIFF_BYTES, sniffFormat } from '@rundle/core';
+import { isNobodys, type MachineFolder, naturally, type Problem } from '@rundle/core';
+import type { Masters } from '@rundle/store';
 import { HttpProblem } from '../http/problem';
 import { SCREENFUL } from '../masters/queue-reading';
 
@@ -17,10 +18,10 @@ const DEEPEST = 12;
  */
 export async function inRoots(path: string, roots: readonly string[]): Promise<string> {
   const real = await realpath(path).catch(() => null);
-  const true_ = await Promise.all(roots.map((root) => realpath(root).catch(() => root)));
+  const realRoots = await Promise.all(roots.map((root) => realpath(root).catch(() => root)));
   if (real === null || !(await stat(real)).isDirectory())
     throw new HttpProblem(404, 'no-folder', 'There is no such folder on this machine (any more). Choose another.');
-  if (!true_.some((root) => real === root || real.startsWith(root.endsWith(sep) ? root : root + sep)))
+  if (!realRoots.some((root) => real === root || real.startsWith(root.endsWith(sep) ? root : root + sep)))
     throw new HttpProblem(
       403,
       'outside',
@@ -67,6 +68,7 @@ export async function picturesIn(
   folder: string,
   deeper: boolean,
   roots: readonly string[],
+  masters: Masters,
   onFiles: (files: MachineFile[]) => Promise<void>,
 ): Promise<Problem[]> {
   const places: string[] = [];
@@ -76,7 +78,7 @@ export async function picturesIn(
   for (let at = 0; at < places.length;) {
     const part = places.slice(at, at + (at === 0 ? FIRST_PART : PART));
     at += part.length;
-    const looked = await Promise.all(part.map((place) => lookInto(place, roots, allowed)));
+    const looked = await Promise.all(part.map((place) => lookInto(place, roots, masters, allowed)));
     refused.push(...looked.flatMap((found) => ('code' in found ? found : [])));
     await onFiles(looked.flatMap((found) => ('path' in found ? found : [])));
     if (at === FIRST_PART && at < places.length) await setTimeout(HEAD_START);
@@ -87,7 +89,7 @@ export async function picturesIn(
     const entries = (await entriesOf(path)).sort((a, b) => naturally(a.name, b.name));
     for (const entry of entries) {
       const place = join(path, entry.name);
-      if (entry.isDirectory()) {
+      if (entry.isDirectory() && !entry.name.includes(NOT_UTF8)) {
         if (deeper && depth < DEEPEST) await walk(place, depth + 1);
       } else places.push(place);
     }
@@ -96,35 +98,33 @@ export async function picturesIn(
   }
 }
 
+/** What the system's bytes become that are no UTF-8; a file of such a name cannot be named any more. */
+const NOT_UTF8 = '\ufffd';
+const ODD_NAME = 'Its name holds letters in an old encoding, not UTF-8, so that it cannot be opened. Rename it, then bring it in again.';
+
 /** @param allowed folders that have been held against the roots already */
-async function lookInto(place: string, roots: readonly string[], allowed: Map<string, Promise<string>>): Promise<MachineFile | Problem> {
+async function lookInto(
+  place: string,
+  roots: readonly string[],
+  masters: Masters,
+  allowed: Map<string, Promise<string>>,
+): Promise<MachineFile | Problem> {
   const fileName = basename(place);
+  if (fileName.includes(NOT_UTF8)) return { code: 'odd-name', file: fileName, message: ODD_NAME };
   try {
     const path = await realpath(place);
     const folder = dirname(path);
     const known = allowed.get(folder) ?? inRoots(folder, roots);
     allowed.set(folder, known);
     await known;
-    const { size, mtimeMs } = await stat(path);
-    const problem = await refusal(path, size);
-    return problem ? { ...problem, file: fileName } : { fileName, path, bytes: size, mtimeMs };
+    const found = await masters.look(path);
+    return 'code' in found ? { ...found, file: fileName } : { fileName, path, ...found };
   } catch (error) {
     const outside = error instanceof HttpProblem && error.code === 'outside';
     const message = outside
       ? 'It is a link to somewhere outside the folders that may be used.'
       : 'It cannot be read, or has just vanished.';
     return { code: outside ? 'outside' : 'missing', file: fileName, message };
-  }
-}
-
-async function refusal(path: string, size: number): Promise<Problem | null> {
-  if (size === 0) return { code: 'empty', message: 'The file is empty. Copy it again from where it came.' };
-  const file = await open(path, 'r');
-  try {
-    const { buffer, bytesRead } = await file.read(Buffer.alloc(SNIFF_BYTES), 0, SNIFF_BYTES, 0);
-    return sniffFormat(buffer.subarray(0, bytesRead)) ? null : { code: 'unreadable', message: NO_PICTURE };
-  } finally {
-    await file.close();
   }
 }
 

@@ -4,15 +4,16 @@ import * as z from 'zod';
 import type { Api } from '../http/api';
 import type { Services } from '../services';
 import { HttpProblem, notFound } from '../http/problem';
-import { sendWhole } from '../http/send-whole';
+import { sendOpened } from '../http/send-opened';
 import { findMaster, findSet, MasterParams, SetParams } from '../sets/find';
 import { addMasters } from './take-in';
 import { changeMarks, inSet, putInOrder } from './marks';
+import { queueReading } from './queue-reading';
 
 /** Masters that one call lists at most: what a screen asks for in one go. */
 const MOST_AT_ONCE = 500;
 
-export function addMasterCalls(api: Api, { database, storage }: Services): void {
+export function addMasterCalls(api: Api, { database, files }: Services): void {
   const { masters, runs, sequelize } = database;
 
   const Window = z.object({
@@ -58,11 +59,11 @@ export function addMasterCalls(api: Api, { database, storage }: Services): void 
     async ({ params: { setId }, body }) => {
       await findSet(database, setId);
       const known = await masters.findAll({ where: { setId, sha256: body.twins.map(({ sha256 }) => sha256) } });
-      const files = body.twins.flatMap(({ fileName, sha256 }) => {
+      const arrived = body.twins.flatMap(({ fileName, sha256 }) => {
         const twin = known.find((master) => master.sha256 === sha256);
-        return twin ? [{ fileName, sha256, bytes: Number(twin.bytes) }] : [];
+        return twin ? [{ fileName, sha256, bytes: Number(twin.bytes), modified: twin.sourceMtimeMs }] : [];
       });
-      const { rows, twins } = await addMasters(database, setId, files, 'add');
+      const { rows, twins } = await sequelize.transaction((transaction) => addMasters(database, setId, arrived, 'add', transaction));
       return { masters: rows.map(masterView), twins };
     },
   );
@@ -95,13 +96,15 @@ export function addMasterCalls(api: Api, { database, storage }: Services): void 
       summary: 'Takes pictures out of a set, into its bin',
     },
     async ({ params: { setId }, body }) => {
-      if (await runs.count({ where: { setId, state: 'running' } }))
-        throw new HttpProblem(
-          409,
-          'run-under-way',
-          'A run of this set is under way. Wait for its end or cancel it, then take pictures out.',
-        );
       await sequelize.transaction(async (transaction) => {
+        // The set's row keeps a run from being started at the same moment.
+        await database.sets.findByPk(setId, { transaction, lock: true });
+        if (await runs.count({ where: { setId, state: 'running' }, transaction }))
+          throw new HttpProblem(
+            409,
+            'run-under-way',
+            'A run of this set is under way. Wait for its end or cancel it, then remove pictures.',
+          );
         await masters.update({ removedAt: new Date() }, { where: { ...inSet(setId), id: body.masterIds }, transaction });
         await notify(sequelize, { about: 'masters', setId, ids: body.masterIds }, transaction);
       });
@@ -122,6 +125,21 @@ export function addMasterCalls(api: Api, { database, storage }: Services): void 
     },
   );
 
+  api.add(
+    {
+      ...{ method: 'post', path: '/api/sets/{setId}/masters/read-again', params: SetParams, body: SomeMasters },
+      summary: 'Reads pictures again whose reading was given up, or whose metadata could not be read',
+    },
+    async ({ params: { setId }, body }) => {
+      await sequelize.transaction(async (transaction) => {
+        await findSet(database, setId, transaction);
+        const rows = await masters.findAll({ where: { ...inSet(setId), id: body.masterIds, state: ['failed', 'ready'] }, transaction });
+        await masters.update({ state: 'arriving', problem: null }, { where: { id: rows.map(({ id }) => id) }, transaction });
+        await queueReading(database, setId, rows, transaction);
+      });
+    },
+  );
+
   const Picture = z.object({ masterId: Id });
   const Kept = z.object({
     content: z.string().max(64).optional().meta({ description: 'As the master says; then browsers keep it for good' }),
@@ -131,14 +149,16 @@ export function addMasterCalls(api: Api, { database, storage }: Services): void 
       ...{ method: 'get', path: '/api/masters/{masterId}/thumbnail', params: Picture, query: Kept, media: { answer: 'image/jpeg' } },
       summary: 'A small sRGB picture',
     },
-    async ({ params, query, response }) => {
+    async ({ params, query, request, response }) => {
       const master = await findMaster(database, params.masterId);
       if (master.state !== 'ready' || master.sha256 === null) throw notFound('thumbnail');
       // The file behind a master may change, and a page may not know that yet.
       const named = query.content === contentOf(master);
+      const file = await files.masters.openSmallPicture(master.sha256);
+      if (!file) throw notFound('thumbnail');
       response.setHeader('Cache-Control', named ? 'private, max-age=31536000, immutable' : AS_IT_IS_NOW);
       response.type('image/jpeg');
-      await sendWhole(response, storage.proxy(master.sha256));
+      await sendOpened(request, response, file);
     },
   );
 
@@ -147,14 +167,16 @@ export function addMasterCalls(api: Api, { database, storage }: Services): void 
       ...{ method: 'get', path: '/api/masters/{masterId}/picture', params: Picture, media: { answer: 'image/*' } },
       summary: 'The master itself where a browser can show it, else its small picture',
     },
-    async ({ params, response }) => {
+    async ({ params, request, response }) => {
       const master = await findMaster(database, params.masterId);
       const { state, facts, sha256 } = master;
       if (state !== 'ready' || !facts || sha256 === null) throw notFound('picture');
       const type = facts.colourModel === 'rgb' || facts.colourModel === 'grey' ? SHOWN_BY_BROWSERS[facts.format] : undefined;
+      const file = type ? await files.masters.open(master) : await files.masters.openSmallPicture(sha256);
+      if (!file) throw notFound('picture');
       response.setHeader('Cache-Control', AS_IT_IS_NOW);
       response.type(type ?? 'image/jpeg');
-      await sendWhole(response, type ? storage.placeOf(master) : storage.proxy(sha256));
+      await sendOpened(request, response, file);
     },
   );
 }

@@ -13,6 +13,7 @@ export async function changeMarks({ sequelize }: Database, setId: string, marks:
     await sequelize.query(
       `UPDATE masters m SET
          stars = coalesce((c.change->>'stars')::int, m.stars),
+         stars_set = m.stars_set OR c.change ? 'stars',
          choice = CASE WHEN c.change ? 'choice' THEN c.change->>'choice' ELSE m.choice END,
          tags = coalesce(c.change->'tags', m.tags),
          treatment = coalesce(c.change->'treatment', m.treatment)

@@ -1,99 +1,49 @@
-import { randomUUID } from 'node:crypto';
-import { chmod, copyFile, link, mkdir, open, rename, rm, stat } from 'node:fs/promises';
-import { dirname, join } from 'node:path';
-import { NO_PICTURE, ProblemError, SNIFF_BYTES, sniffFormat, type Twin } from '@rundle/core';
-import { type Database, type MasterRow, notify, sha256Of, type Storage } from '@rundle/store';
+import type { Twin } from '@rundle/core';
+import { type Database, lockContents, type MasterRow, notify, type StoredFile } from '@rundle/store';
 import { Op, type Transaction } from 'sequelize';
+import { notFound } from '../http/problem';
 import { inSet } from './marks';
 import { queueReading } from './queue-reading';
 
-/** A file that has come in whole and lies in the store. */
-export interface Stored {
-  fileName: string;
-  sha256: string;
-  bytes: number;
-}
-
-/**
- * Moves a file that has arrived into the store, addressed by the hash of its content, when it is a picture.
- * @param path the file; gone afterwards, whatever happens
- * @throws ProblemError when it is empty or no picture
- */
-export async function takeIn(storage: Storage, path: string, fileName: string): Promise<Stored> {
-  try {
-    const { size } = await stat(path);
-    await refuseOthers(path, fileName, size);
-    const sha256 = await sha256Of(path);
-    const place = storage.master(sha256);
-    await mkdir(dirname(place), { recursive: true });
-    await chmod(path, 0o444);
-    await rename(path, place);
-    return { fileName, sha256, bytes: size };
-  } finally {
-    await rm(path, { force: true });
-  }
-}
-
-/** Takes a file of this machine into the store: by a hard link where the disk allows, else as a copy. */
-export async function storeFile(storage: Storage, path: string, fileName: string): Promise<Stored> {
-  const sha256 = await sha256Of(path);
-  const place = storage.master(sha256);
-  await mkdir(dirname(place), { recursive: true });
-  const { size } = await stat(path);
-  await link(path, place).catch(async (error: unknown) => {
-    if (error instanceof Error && 'code' in error && error.code === 'EEXIST') return;
-    await mkdir(storage.incoming, { recursive: true });
-    const copy = join(storage.incoming, randomUUID());
-    await copyFile(path, copy);
-    await takeIn(storage, copy, fileName);
-  });
-  return { fileName, sha256, bytes: size };
-}
-
-async function refuseOthers(path: string, fileName: string, size: number): Promise<void> {
-  if (size === 0)
-    throw new ProblemError({ code: 'empty', file: fileName, message: 'The file is empty. Copy it again from where it came.' });
-  const file = await open(path, 'r');
-  try {
-    const { buffer, bytesRead } = await file.read(Buffer.alloc(SNIFF_BYTES), 0, SNIFF_BYTES, 0);
-    if (!sniffFormat(buffer.subarray(0, bytesRead))) throw new ProblemError({ code: 'unreadable', file: fileName, message: NO_PICTURE });
-  } finally {
-    await file.close();
-  }
-}
+/** A stored file on its way into a set; `modified`: its own time in ms since 1970, where that is known. */
+export type Arrived = StoredFile & { modified: number | null };
 
 /**
  * Puts stored files at the end of a set and asks the workers to read them.
+ * @param transaction in which it happens, with all that belongs to it
  * @param arrival where an upload belongs among others: several are sent at a time, and a light one overtakes a heavy one
  * @param twins what to do with a file whose content is in the set already: `ask` leaves it aside and says so
  */
 export async function addMasters(
   database: Database,
   setId: string,
-  files: readonly Stored[],
+  files: readonly Arrived[],
   twins: 'ask' | 'add',
+  transaction: Transaction,
   arrival: number | null = null,
 ): Promise<{ rows: MasterRow[]; twins: Twin[] }> {
-  const { sequelize, masters, sets } = database;
-  return sequelize.transaction(async (transaction) => {
-    // The set's row is the lock that keeps two uploads from taking the same positions, or being the same picture.
-    await sets.findByPk(setId, { transaction, lock: true });
-    const known =
-      twins === 'ask' ? await masters.findAll({ where: { ...inSet(setId), sha256: files.map(({ sha256 }) => sha256) }, transaction }) : [];
-    const twinOf = (sha256: string) => known.find((master) => master.sha256 === sha256)?.fileName;
-    const fresh = files.filter(({ sha256 }) => twinOf(sha256) === undefined);
-    const first = await makeRoom(database, setId, fresh.length, arrival, transaction);
-    const rows = await masters.bulkCreate(
-      fresh.map((file, index) => ({ ...file, setId, position: first + index, arrival, state: 'arriving', facts: null, problem: null })),
-      { transaction },
-    );
-    await queueReading(database, setId, rows, transaction);
-    const left = files.flatMap(({ fileName, sha256 }) => {
-      const of = twinOf(sha256);
-      return of === undefined ? [] : [{ fileName, sha256, of }];
-    });
-    return { rows, twins: left };
+  const { masters, sets } = database;
+  await lockContents(database.sequelize, transaction, 'together');
+  // The set's row is the lock that keeps two uploads from taking the same positions, or being the same picture.
+  if (!(await sets.findByPk(setId, { transaction, lock: true }))) throw notFound('set');
+  const known =
+    twins === 'ask' ? await masters.findAll({ where: { ...inSet(setId), sha256: files.map(({ sha256 }) => sha256) }, transaction }) : [];
+  const twinOf = (sha256: string) => known.find((master) => master.sha256 === sha256)?.fileName;
+  const fresh = files.filter(({ sha256 }) => twinOf(sha256) === undefined);
+  const first = await makeRoom(database, setId, fresh.length, arrival, transaction);
+  const rows = await masters.bulkCreate(
+    fresh.map(({ fileName, sha256, bytes, modified }, index) => ({
+      ...{ fileName, sha256, bytes, sourceMtimeMs: modified, setId, position: first + index, arrival },
+      ...{ state: 'arriving' as const, facts: null, problem: null },
+    })),
+    { transaction },
+  );
+  await queueReading(database, setId, rows, transaction);
+  const left = files.flatMap(({ fileName, sha256 }) => {
+    const of = twinOf(sha256);
+    return of === undefined ? [] : [{ fileName, sha256, of }];
   });
+  return { rows, twins: left };
 }
 
 /** The first of so many free positions: at the end, or before what has overtaken this upload. */

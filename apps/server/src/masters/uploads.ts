@@ -1,77 +1,118 @@
-import { mkdirSync } from 'node:fs';
-import { statfs } from 'node:fs/promises';
 import { basename } from 'node:path';
-import { Id, type Problem, problemOf, type UploadResult } from '@rundle/core';
-import { masterView } from '@rundle/store';
+import { Id, type Problem, ProblemError, problemOf, type UploadResult } from '@rundle/core';
+import { isDatabaseAway } from '@rundle/store';
 import { FileStore } from '@tus/file-store';
-import { Server } from '@tus/server';
+import { EVENTS, Server } from '@tus/server';
 import type { Express, Request, Response } from 'express';
-import { HttpProblem, problemDetails } from '../http/problem';
+import { HttpProblem, notFound, problemDetails } from '../http/problem';
 import type { Services } from '../services';
 import { findSet } from '../sets/find';
-import { addMasters, takeIn } from './take-in';
+import { Announced } from './announced';
+import { Arrivals, type UploadAbout } from './arrivals';
 
 export const UPLOADS = '/api/uploads';
 
 /** Uploads that nobody goes on with are forgotten after so long, in ms. */
-const EXPIRES = 7 * 24 * 3600 * 1000;
-const LOOK_FOR_EXPIRED = 3600 * 1000;
+export const UPLOAD_EXPIRES = 7 * 24 * 3600 * 1000;
 
 /**
  * Takes uploads in by tus 1.0 (tus.io, "Resumable upload protocol"), so that they go on after a lost connection, a closed page or a restart.
- * Metadata: `setId`, `filename`, and `arrival`, a number by which uploads that overtake each other are put in order. The answer to the last part is an UploadResult.
+ * Metadata: `setId`, `filename`, `arrival`, a number by which uploads that overtake each other are put in order, and `modified`, the file's own
+ * time in ms since 1970. The answer to the last part is an UploadResult; whoever did not hear it asks for it by POST to `.../finish`.
+ * @returns looks after uploads that were left: to be called at the start and now and then
  */
-export function addUploads(app: Express, { config, database, storage, log }: Services): void {
-  mkdirSync(storage.incoming, { recursive: true });
-  const datastore = new FileStore({ directory: storage.incoming, expirationPeriodInMilliseconds: EXPIRES });
+export function addUploads(app: Express, services: Services): () => Promise<void> {
+  const { config, database, files, log } = services;
+  const datastore = new FileStore({ directory: files.masters.incoming, expirationPeriodInMilliseconds: UPLOAD_EXPIRES });
+  const announced = new Announced(datastore, files.masters);
+  const arrivals = new Arrivals(services, datastore, aboutOf);
   const tus = new Server({
     ...{ path: UPLOADS, datastore, relativeLocation: true, respectForwardedHeaders: false, maxSize: config.uploadBytes },
-    onUploadCreate: async (_request, { metadata, size }) => {
-      const { setId, fileName } = read(metadata);
+    onUploadCreate: async (_request, { id, metadata, size }) => {
+      const { setId, fileName } = aboutOf(metadata);
       if (size === 0)
         throw new Refusal(422, { code: 'empty', file: fileName, message: 'The file is empty. Copy it again from where it came.' });
-      if (await isFull(storage.incoming, size ?? 0)) throw new Refusal(507, { ...NO_ROOM, file: fileName });
-      await findSet(database, setId).catch((error: unknown) => {
-        throw new Refusal(404, { ...problemOf(error), file: fileName });
-      });
+      try {
+        await findSet(database, setId);
+        if (!(await announced.admit(id, size ?? config.uploadBytes))) throw new Refusal(507, { ...NO_ROOM, file: fileName });
+      } catch (error) {
+        throw refusalOf(error, fileName);
+      }
       return {};
     },
     onUploadFinish: async (_request, { id, metadata }) => {
-      const { setId, fileName, arrival } = read(metadata);
-      try {
-        const stored = await takeIn(storage, `${storage.incoming}/${id}`, fileName);
-        const { rows, twins } = await addMasters(database, setId, [stored], 'ask', arrival);
-        const answer: UploadResult = { masters: rows.map(masterView), twins };
-        return { status_code: 200, headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(answer) };
-      } catch (error) {
-        throw new Refusal(422, { ...problemOf(error, 'not-stored'), file: fileName });
-      } finally {
-        await datastore.configstore.delete(id);
-      }
+      const answer = await finish(id, aboutOf(metadata).fileName);
+      return { status_code: 200, headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(answer) };
     },
     // What went wrong is told as everywhere: as problem details.
     onResponseError: async (_request, error) => {
       if ('status_code' in error && error.status_code !== 500)
-        return {
-          status_code: error.status_code,
-          body: asDetails(error.status_code, error.status_code === 413 ? tooHeavy(config.uploadBytes) : error.body),
-        };
-      if (await isFull(storage.incoming, 0)) return { status_code: 507, body: asDetails(507, JSON.stringify(NO_ROOM)) };
+        return { status_code: error.status_code, body: asDetails(error.status_code, wordsOf(error.status_code, error.body)) };
+      if (!(await announced.hasRoom(0))) return { status_code: 507, body: asDetails(507, JSON.stringify(NO_ROOM)) };
       log.error({ err: error }, 'upload failed');
-      return { status_code: 500, body: asDetails(500, 'Something went wrong on the server. Its log says more; please try again.') };
+      return { status_code: 503, body: asDetails(503, JSON.stringify(LATER)) };
     },
   });
+  tus.on(EVENTS.POST_TERMINATE, (_request, _response, id) => announced.forget(id));
+
+  async function finish(id: string, fileName: string): Promise<UploadResult> {
+    try {
+      const answer = await arrivals.finish(id);
+      announced.forget(id);
+      return answer;
+    } catch (error) {
+      const refusal = refusalOf(error, fileName);
+      if (refusal.status_code >= 500) log.warn({ err: error }, 'an upload could not be taken in yet; its bytes are kept');
+      else announced.forget(id);
+      throw refusal;
+    }
+  }
+
+  const wordsOf = (status: number, body: string): string => {
+    if (status !== 413) return body;
+    return JSON.stringify(/^Maximum/.test(body) ? tooHeavy(config.uploadBytes) : TOO_LONG);
+  };
+
+  app.post(`${UPLOADS}/:id/finish`, async (request, response) => {
+    const { id } = request.params;
+    if (!/^[0-9a-f]{32}$/.test(id)) throw notFound('upload');
+    try {
+      response.json(await finish(id, 'The file'));
+    } catch (error) {
+      if (!(error instanceof Refusal)) throw error;
+      throw new HttpProblem(error.status_code, error.problem.code, error.problem.message, [error.problem]);
+    }
+  });
   const handle = (request: Request, response: Response) => {
-    // Nobody needs to fetch half a file.
+    // Nobody needs to fetch half a file, and nobody of another site has to ask what is allowed.
     if (request.method === 'GET') throw new HttpProblem(405, 'no-download', 'Uploads cannot be fetched.');
+    if (request.method === 'OPTIONS') throw new HttpProblem(405, 'no-options', 'Uploads are for the pages of this server.');
+    withoutCors(response);
     void tus.handle(request, response);
   };
   app.all(UPLOADS, handle);
   app.all(`${UPLOADS}/*id`, handle);
-  const forget = () =>
-    void tus.cleanUpExpiredUploads().catch((error: unknown) => log.error({ err: error }, 'old uploads were not forgotten'));
-  forget();
-  setInterval(forget, LOOK_FOR_EXPIRED).unref();
+  return async () => {
+    await tus.cleanUpExpiredUploads();
+    await arrivals.finishLeft();
+    await announced.count();
+  };
+}
+
+/**
+ * Takes back what tus says to pages of other sites (WHATWG Fetch, 3.2): ours are of the same origin, and nobody else's has any
+ * business here.
+ */
+function withoutCors(response: Response): void {
+  const isCors = (name: unknown) => String(name).toLowerCase().startsWith('access-control-');
+  const writeHead = response.writeHead.bind(response) as (...call: unknown[]) => Response;
+  response.writeHead = ((...call: unknown[]) => {
+    const kept = call.map((part) => {
+      if (Array.isArray(part)) return (part as unknown[]).filter((_, at) => !isCors((part as unknown[])[at - (at % 2)]));
+      return part !== null && typeof part === 'object' ? Object.fromEntries(Object.entries(part).filter(([name]) => !isCors(name))) : part;
+    });
+    return writeHead(...kept);
+  }) as Response['writeHead'];
 }
 
 const NO_ROOM: Problem = {
@@ -80,22 +121,32 @@ const NO_ROOM: Problem = {
     'The disk of the machine that runs Rundle is full. Make room there, then bring the file in again: what has arrived is not sent twice.',
 };
 
-/** What stays free on the disk of the store whatever comes in, in bytes: the database has to go on. */
-const SPARE = 64_000_000;
+const LATER: Problem = {
+  code: 'not-stored-yet',
+  message: 'The file has arrived and could not be stored just now. It is kept, and tried again.',
+};
 
-async function isFull(folder: string, wanted: number): Promise<boolean> {
-  const { bavail, bsize } = await statfs(folder);
-  return bavail * bsize < wanted + SPARE;
-}
+const TOO_LONG: Problem = {
+  code: 'longer-than-announced',
+  message: 'More came than was announced: the file has changed while it was sent. Bring it in again.',
+};
 
-function read(metadata: Record<string, string | null> | undefined): { setId: string; fileName: string; arrival: number | null } {
+const tooHeavy = (most: number): Problem => ({
+  code: 'too-heavy',
+  message: `The file is heavier than ${Math.round(most / 1e6)} MB, the limit of this server.`,
+});
+
+/** @throws Refusal when the metadata do not say what for */
+function aboutOf(metadata: Record<string, string | null> | undefined): UploadAbout {
   const setId = Id.safeParse(metadata?.['setId']);
   if (!setId.success) throw new Refusal(400, { code: 'invalid', message: 'The upload does not say which set it is for (metadata setId).' });
-  const arrival = Number(metadata?.['arrival'] ?? NaN);
+  const numberOf = (name: string) => {
+    const value = metadata?.[name] ? Number(metadata[name]) : NaN;
+    return Number.isFinite(value) && Math.abs(value) < 8.64e15 ? value : null; // the span of a JavaScript date
+  };
   return {
-    setId: setId.data,
-    fileName: cleanName(metadata?.['filename'] ?? undefined),
-    arrival: Number.isFinite(arrival) ? arrival : null,
+    ...{ setId: setId.data, fileName: cleanName(metadata?.['filename'] ?? undefined) },
+    ...{ arrival: numberOf('arrival'), modified: numberOf('modified') },
   };
 }
 
@@ -105,15 +156,27 @@ class Refusal extends Error {
 
   constructor(
     readonly status_code: number,
-    problem: Problem,
+    readonly problem: Problem,
   ) {
     super(problem.message);
     this.body = JSON.stringify(problem);
   }
 }
 
-const tooHeavy = (most: number): string =>
-  JSON.stringify({ code: 'too-heavy', message: `The file is heavier than ${Math.round(most / 1e6)} MB, the limit of this server.` });
+/** What the sender can mend is refused for good; everything else may pass, so that the bytes are kept and it is tried again. */
+function refusalOf(error: unknown, fileName: string): Refusal {
+  if (error instanceof Refusal) return error;
+  if (error instanceof HttpProblem) return new Refusal(error.status, { ...problemOf(error), code: error.code, file: fileName });
+  if (error instanceof ProblemError) return new Refusal(422, { ...error.problem, file: fileName });
+  if (hasStatus(error)) return new Refusal(error.status_code, { code: 'upload', file: fileName, message: error.body.trim() });
+  if (!isDatabaseAway(error) && error instanceof Error && 'code' in error && error.code === 'ENOSPC')
+    return new Refusal(507, { ...NO_ROOM, file: fileName });
+  return new Refusal(503, { ...LATER, file: fileName });
+}
+
+/** Errors of the protocol's own server. */
+const hasStatus = (error: unknown): error is { status_code: number; body: string } =>
+  typeof error === 'object' && error !== null && 'status_code' in error && 'body' in error;
 
 /** Problem details of what was refused: by us, with a problem as JSON, or by the protocol, with a sentence. */
 function asDetails(status: number, body: string): string {
@@ -121,8 +184,8 @@ function asDetails(status: number, body: string): string {
   return JSON.stringify(problemDetails(new HttpProblem(status, ours.code, ours.message, [ours])));
 }
 
-/** A name as people know it: without a path, without control characters, of a length that fits every disk. */
+/** A name as people know it: without a path, without control characters and broken letters, of a length that fits every disk. */
 function cleanName(name: string | undefined): string {
-  const cleaned = basename((name ?? '').replaceAll('\\', '/')).replace(/[\u0000-\u001f\u007f]/g, '');
-  return cleaned.slice(-200) || 'unnamed';
+  const cleaned = basename((name ?? '').replaceAll('\\', '/')).replace(/[\u0000-\u001f\u007f]|\p{Surrogate}/gu, '');
+  return [...cleaned].slice(-200).join('') || 'unnamed';
 }

@@ -13,7 +13,7 @@ export function addPresetCalls(api: Api, { database }: Services): void {
   api.add(
     { method: 'post', path: '/api/presets', summary: 'Makes a preset', body: Preset, answer: StoredPreset, status: 201 },
     async ({ body }) => {
-      return createPreset(database, body);
+      return database.sequelize.transaction((transaction) => createPreset(database, body, transaction));
     },
   );
 

@@ -1,15 +1,16 @@
 import { Id, PlanView, PresetChoice, Run, RunDetail } from '@rundle/core';
-import { notify, outputView, type RunRow, runView } from '@rundle/store';
+import { outputView, type RunRow, runView } from '@rundle/store';
 import * as z from 'zod';
 import type { Api } from '../http/api';
 import type { Services } from '../services';
 import { notFound } from '../http/problem';
 import { SetParams } from '../sets/find';
+import { cancelRun } from './cancel-run';
 
 const RunParams = z.object({ runId: Id });
 
 export function addRunCalls(api: Api, { database, threads }: Services): void {
-  const { sequelize, runs, outputs } = database;
+  const { runs, outputs } = database;
 
   api.add(
     {
@@ -60,19 +61,7 @@ export function addRunCalls(api: Api, { database, threads }: Services): void {
     },
     async ({ params }) => {
       const run = await findRun(params.runId);
-      await sequelize.transaction(async (transaction) => {
-        const [changed] = await runs.update(
-          { state: 'cancelled', finishedAt: new Date() },
-          { where: { id: run.id, state: 'running' }, transaction },
-        );
-        if (!changed) return;
-        const [, rows] = await outputs.update(
-          { state: 'cancelled' },
-          { where: { runId: run.id, state: 'planned' }, transaction, returning: true },
-        );
-        await notify(sequelize, { about: 'run-cancelled', setId: run.setId, ids: [run.id] }, transaction);
-        await notify(sequelize, { about: 'outputs', setId: run.setId, ids: rows.map(({ id }) => id) }, transaction);
-      });
+      await cancelRun(database, run);
       return runView(await run.reload());
     },
   );

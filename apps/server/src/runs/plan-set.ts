@@ -1,6 +1,11 @@
-import { readdir } from 'node:fs/promises';
-import { join, relative } from 'node:path';
 import {
+  type CreditLine,
+  creditLines,
+  type Finding,
+  fileSafe,
+  type HouseRules,
+  joinPath,
+  MasterFacts,
   planMasterOf,
   type PlanMaster,
   type PlannedOutput,
@@ -10,8 +15,10 @@ import {
   type StoredPreset,
   StudioDetails,
   treatedPreset,
+  withOwn,
 } from '@rundle/core';
-import { type Database, type MasterRow, type SetRow, treatmentOf, vetMaster, type WatermarkRow } from '@rundle/store';
+import { type MasterRow, type SetRow, treatmentOf, vetMaster, type WatermarkRow } from '@rundle/store';
+import type { Transaction } from 'sequelize';
 import type { Stores } from '../services';
 import { HttpProblem } from '../http/problem';
 import { inSet } from '../masters/marks';
@@ -24,39 +31,63 @@ export interface SetPlan {
   masters: MasterRow[];
   presets: StoredPreset[];
   outputs: PlannedOutput[];
+  /** What is to be said once, of the whole plan. */
+  notices: Finding[];
+  credits: CreditLine[];
   /** The recipe of an output of this plan. */
   recipe: (masterId: string, presetId: string) => string;
+  /** Where the outputs go. */
+  target: string;
+  /** What fills missing rights: the studio's details under those of the set. */
+  details: StudioDetails;
+  house: HouseRules | null;
 }
 
 /**
+ * Where the outputs of a set go. The title at its first run names the folder, for good: links, lists and runs go by it, and a new
+ * title moves nothing.
+ */
+export const targetOf = ({ id, title, target }: SetRow): string => target ?? `${fileSafe(title)} ${id.slice(0, 8)}`;
+
+/**
  * Plans a run over a set as it stands now.
+ * @param transaction in which everything is looked up, when the plan is carried out at once
  * @throws HttpProblem 409 while pictures are still arriving, 404 for a preset that is gone
  */
-export async function planSet({ database, storage }: Stores, set: SetRow, presetIds: readonly string[]): Promise<SetPlan> {
-  const masters = await database.masters.findAll({ where: inSet(set.id), order: [['position', 'ASC']] });
+export async function planSet(
+  { database, files }: Stores,
+  set: SetRow,
+  wantedIds: readonly string[],
+  transaction?: Transaction,
+): Promise<SetPlan> {
+  const within = transaction ? { transaction } : {};
+  const presetIds = [...new Set(wantedIds)];
+  const masters = await database.masters.findAll({ where: inSet(set.id), order: [['position', 'ASC']], ...within });
   const wanted = masters.filter(({ choice }) => choice !== 'out');
   const arriving = masters.filter(({ state }) => state === 'arriving').length;
   if (arriving) throw new HttpProblem(409, 'still-arriving', `${arriving} pictures are still being read. Plan again in a moment.`);
-  const presets = await listPresets(database, presetIds);
-  if (presets.length < new Set(presetIds).size)
+  const presets = await listPresets(database, presetIds, transaction);
+  if (presets.length < presetIds.length)
     throw new HttpProblem(404, 'not-found', 'One of the chosen presets has been deleted. Choose again.');
-  const target = storage.outputs(set);
-  const studio = StudioDetails.parse((await database.studio.findByPk(1))?.details ?? {});
-  const marks = new Map(await Promise.all(presets.map(async ({ id, preset }) => [id, await markOf(database, preset)] as const)));
-  const standing = await filesBelow(target);
-  const before = await MadeBefore.of(database, set.id, target);
+  const target = targetOf(set);
+  const studio = StudioDetails.parse((await database.studio.findByPk(1, within))?.details ?? {});
+  const own = StudioDetails.parse(set.rights);
+  const details = withOwn(studio, own);
+  const house = await houseRulesOf(database, set, transaction);
+  const marks = new Map<string, WatermarkRow | Problem | null>();
+  for (const { id, preset } of presets) marks.set(id, preset.mark && (await watermarkOf(database, preset.mark.watermark, transaction)));
+  const standing = await files.outputs.list(target);
+  const before = await MadeBefore.of(database, target, standing);
   const byId = new Map(masters.map((master) => [master.id, master]));
   const recipe = (masterId: string, presetId: string): string => {
     const mark = marks.get(presetId);
     const master = byId.get(masterId);
     const { preset } = presets.find(({ id }) => id === presetId)!;
-    const own = master ? treatedPreset(preset, treatmentOf(master)) : preset;
-    return recipeOf(master?.sha256 ?? '', own, studio, mark && 'kind' in mark ? mark : null);
+    const treated = master ? treatedPreset(preset, treatmentOf(master)) : preset;
+    return recipeOf(master?.sha256 ?? '', treated, details, mark && 'kind' in mark ? mark : null);
   };
   const outputs = planRun({
-    setTitle: set.title,
-    masters: wanted.map(planMaster),
-    house: await houseRulesOf(database, set),
+    ...{ setTitle: set.title, masters: wanted.map(planMaster), house },
     presets: presets.map(({ id, preset }) => {
       const mark = marks.get(id);
       return { id, preset, problem: mark && 'code' in mark ? mark : null };
@@ -65,17 +96,31 @@ export async function planSet({ database, storage }: Stores, set: SetRow, preset
     // Masters lie in the store, never in the output tree, so that only outputs can stand here.
     occupied: (path) => (standing.has(path) ? 'file' : 'free'),
   });
-  return { masters, presets, outputs, recipe };
+  const notices = noticesOf(outputs, before);
+  const credits = creditLines(creditedMasters(outputs, byId, presets), studio, own);
+  return { masters, presets, outputs, notices, credits, recipe, target, details, house };
 }
 
-/** Paths of all that stands in a folder and below it; looked up once, since a plan of 2,000 masters asks thousands of times. */
-async function filesBelow(folder: string): Promise<Set<string>> {
-  const entries = await readdir(folder, { recursive: true, withFileTypes: true }).catch(() => []); // none has been made yet
-  return new Set(entries.map(({ parentPath, name }) => relative(folder, join(parentPath, name))));
+/** That a new engine makes everything anew is said once, not in every cell. */
+function noticesOf(outputs: readonly PlannedOutput[], before: MadeBefore): Finding[] {
+  const old = outputs.filter((output) => output.status === 'planned' && before.isOfEarlierEngine(joinPath(output.folder, output.fileName)));
+  if (old.length === 0) return [];
+  const files = old.length === 1 ? '1 file' : `${old.length.toLocaleString('en-GB')} files`;
+  const message = `${files} made by an earlier version of Rundle will be made again: this version makes them slightly differently.`;
+  return [{ code: 'earlier-engine', severity: 'note', message }];
 }
 
-const markOf = async (database: Database, { mark }: Preset): Promise<WatermarkRow | Problem | null> =>
-  mark && (await watermarkOf(database, mark.watermark));
+function creditedMasters(outputs: readonly PlannedOutput[], masters: ReadonlyMap<string, MasterRow>, presets: readonly StoredPreset[]) {
+  const presetsOf = new Map<string, Preset[]>();
+  for (const { status, masterId, presetId } of outputs) {
+    const preset = presets.find(({ id }) => id === presetId)?.preset;
+    if (status !== 'failed' && preset) presetsOf.set(masterId, [...(presetsOf.get(masterId) ?? []), preset]);
+  }
+  return [...presetsOf].flatMap(([masterId, own]) => {
+    const master = masters.get(masterId);
+    return master?.facts ? [{ facts: MasterFacts.parse(master.facts), treatment: treatmentOf(master), presets: own }] : [];
+  });
+}
 
 function planMaster(row: MasterRow): PlanMaster {
   const master = planMasterOf(vetMaster(row));

@@ -1,7 +1,5 @@
 import { createHash } from 'node:crypto';
-import { statSync } from 'node:fs';
-import { join } from 'node:path';
-import { joinPath, type Preset, recipeText, type StudioDetails } from '@rundle/core';
+import { ENGINE, joinPath, type Preset, recipeText, type StudioDetails } from '@rundle/core';
 import type { Database, WatermarkRow } from '@rundle/store';
 import { QueryTypes } from 'sequelize';
 
@@ -13,27 +11,39 @@ export function recipeOf(sha256: string, preset: Preset, studio: StudioDetails, 
     .digest('hex');
 }
 
-/** What was last made at each path of a set's target. */
+interface Made {
+  recipe: string | null;
+  bytes: number;
+  engine: number | null;
+}
+
+/** What was last made at each path of a target, and what stands there now. */
 export class MadeBefore {
   private constructor(
-    private readonly target: string,
-    private readonly recipes: ReadonlyMap<string, { recipe: string | null; bytes: number }>,
+    private readonly made: ReadonlyMap<string, Made>,
+    private readonly standing: ReadonlyMap<string, number>,
   ) {}
 
-  static async of({ sequelize }: Database, setId: string, target: string): Promise<MadeBefore> {
-    const rows = await sequelize.query<{ folder: string; fileName: string; recipe: string | null; bytes: number }>(
-      `SELECT DISTINCT ON (o.folder, o.file_name) o.folder, o.file_name AS "fileName", o.recipe, o.bytes
-       FROM outputs o JOIN runs r ON r.id = o.run_id
-       WHERE r.set_id = :setId AND o.state = 'done'
-       ORDER BY o.folder, o.file_name, o.finished_at DESC`,
-      { type: QueryTypes.SELECT, replacements: { setId } },
+  /** @param standing bytes of what stands below the target, by path */
+  static async of({ sequelize }: Database, target: string, standing: ReadonlyMap<string, number>): Promise<MadeBefore> {
+    const rows = await sequelize.query<Made & { folder: string; fileName: string }>(
+      `SELECT DISTINCT ON (folder, file_name) folder, file_name AS "fileName", recipe, bytes, engine
+       FROM outputs WHERE target = :target AND state = 'done'
+       ORDER BY folder, file_name, finished_at DESC`,
+      { type: QueryTypes.SELECT, replacements: { target } },
     );
-    return new MadeBefore(target, new Map(rows.map((row) => [joinPath(row.folder, row.fileName), row])));
+    return new MadeBefore(new Map(rows.map((row) => [joinPath(row.folder, row.fileName), row])), standing);
   }
 
   /** Whether the file at a path was made by this recipe and still has the weight that it had then. */
   holds(path: string, recipe: string): boolean {
-    const made = this.recipes.get(path);
-    return made?.recipe === recipe && statSync(join(this.target, path), { throwIfNoEntry: false })?.size === made.bytes;
+    const made = this.made.get(path);
+    return made?.recipe === recipe && this.standing.get(path) === made.bytes;
+  }
+
+  /** Whether the file at a path was made by an engine before this one. */
+  isOfEarlierEngine(path: string): boolean {
+    const made = this.made.get(path);
+    return made !== undefined && (made.engine ?? 0) < ENGINE && this.standing.get(path) === made.bytes;
   }
 }

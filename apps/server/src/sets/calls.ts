@@ -1,10 +1,10 @@
 import { randomUUID } from 'node:crypto';
 import { NewSet, SetChange, SetDetail, SetSummary } from '@rundle/core';
-import { type MasterRow, notify } from '@rundle/store';
-import type { CreationAttributes } from 'sequelize';
+import { lockContents, type MasterRow, notify } from '@rundle/store';
+import type { CreationAttributes, Transaction } from 'sequelize';
 import * as z from 'zod';
 import type { Api } from '../http/api';
-import { HttpProblem } from '../http/problem';
+import { HttpProblem, notFound } from '../http/problem';
 import { inSet } from '../masters/marks';
 import { queueReading } from '../masters/queue-reading';
 import type { Services } from '../services';
@@ -34,12 +34,13 @@ export function addSetCalls(api: Api, { database }: Services): void {
   api.add(
     {
       ...{ method: 'patch', path: '/api/sets/{setId}', params: SetParams, body: SetChange, answer: SetDetail },
-      summary: 'Renames a set, keeps its filter, chosen presets and house rules',
+      summary: 'Renames a set, keeps its filter, chosen presets, house rules and rights details',
     },
     async ({ params: { setId }, body: { shelf, ...body } }) => {
-      if (shelf === 'bin') await refuseWhileRunning(setId);
       await sequelize.transaction(async (transaction) => {
-        const set = await findSet(database, setId);
+        const set = await findSet(database, setId, transaction);
+        if (shelf === 'bin') await refuseWhileRunning(setId, transaction);
+        if (body.houseRulesId) await findHouseRules(body.houseRulesId, transaction);
         set.set(JSON.parse(JSON.stringify(body)) as object); // without fields that are not named
         if (shelf) set.set({ archivedAt: shelf === 'archive' ? new Date() : null, deletedAt: shelf === 'bin' ? new Date() : null });
         await set.save({ transaction });
@@ -56,8 +57,10 @@ export function addSetCalls(api: Api, { database }: Services): void {
     },
     async ({ params: { setId } }) => {
       const copy = await sequelize.transaction(async (transaction) => {
-        const { title, filter, presetIds, houseRulesId } = await findSet(database, setId);
-        const made = await sets.create({ title: copyTitle(title), filter, presetIds, houseRulesId: houseRulesId ?? null }, { transaction });
+        await lockContents(sequelize, transaction, 'together');
+        const { title, filter, presetIds, houseRulesId, rights } = await findSet(database, setId, transaction);
+        const copied = { title: copyTitle(title), filter, presetIds, houseRulesId: houseRulesId ?? null, rights };
+        const made = await sets.create(copied, { transaction });
         const rows = await masters.findAll({ where: inSet(setId), transaction });
         await masters.bulkCreate(
           rows.map((row) => ({ ...(row.get({ plain: true }) as CreationAttributes<MasterRow>), id: randomUUID(), setId: made.id })),
@@ -72,8 +75,12 @@ export function addSetCalls(api: Api, { database }: Services): void {
     },
   );
 
-  async function refuseWhileRunning(setId: string): Promise<void> {
-    if (await runs.count({ where: { setId, state: 'running' } }))
+  async function findHouseRules(id: string, transaction: Transaction): Promise<void> {
+    if (!(await database.houseRules.count({ where: { id, deletedAt: null }, transaction }))) throw notFound('house rules');
+  }
+
+  async function refuseWhileRunning(setId: string, transaction: Transaction): Promise<void> {
+    if (await runs.count({ where: { setId, state: 'running' }, transaction }))
       throw new HttpProblem(409, 'run-under-way', 'A run of this set is under way. Wait for its end or cancel it first.');
   }
 }

@@ -1,14 +1,18 @@
 import { Id } from '@rundle/core';
 import type { Database, MasterRow, SetRow } from '@rundle/store';
+import type { Transaction } from 'sequelize';
 import * as z from 'zod';
 import { notFound } from '../http/problem';
 
 export const SetParams = z.object({ setId: Id });
 export const MasterParams = z.object({ masterId: Id });
 
-/** @throws HttpProblem 404 */
-export async function findSet({ sets }: Database, setId: string): Promise<SetRow> {
-  const set = await sets.findByPk(setId);
+/**
+ * @param transaction in which the set's row is locked
+ * @throws HttpProblem 404
+ */
+export async function findSet({ sets }: Database, setId: string, transaction?: Transaction): Promise<SetRow> {
+  const set = await sets.findByPk(setId, transaction ? { transaction, lock: true } : {});
   if (!set) throw notFound('set');
   return set;
 }

@@ -1,4 +1,4 @@
-import { Filter, type SetDetail, type SetSummary } from '@rundle/core';
+import { Filter, type SetDetail, type SetSummary, StudioDetails } from '@rundle/core';
 import type { Database } from '@rundle/store';
 import { QueryTypes } from 'sequelize';
 import { notFound } from '../http/problem';
@@ -40,8 +40,8 @@ export async function setSummaries({ sequelize }: Database, setId: string | null
  * @throws HttpProblem 404
  */
 export async function setDetail(database: Database, setId: string): Promise<SetDetail> {
-  const { filter, presetIds, houseRulesId } = await findSet(database, setId);
+  const { filter, presetIds, houseRulesId, rights } = await findSet(database, setId);
   const [summary] = await setSummaries(database, setId);
   if (!summary) throw notFound('set');
-  return { ...summary, filter: Filter.parse(filter), presetIds, houseRulesId: houseRulesId ?? null };
+  return { ...summary, filter: Filter.parse(filter), presetIds, houseRulesId: houseRulesId ?? null, rights: StudioDetails.parse(rights) };
 }

@@ -1,7 +1,7 @@
 import { type PlanView, type RunDetail, type VetView } from '@rundle/core';
-import { openDatabase, outputView, runView, Storage } from '@rundle/store';
+import { isDatabaseAway, openDatabase, openFiles, outputView, runView } from '@rundle/store';
 import { workerData } from 'piscina';
-import { HttpProblem, type ProblemParts } from '../http/problem';
+import { databaseAway, HttpProblem, type ProblemParts } from '../http/problem';
 import { planSet } from '../runs/plan-set';
 import { startRun } from '../runs/start-run';
 import { findSet } from '../sets/find';
@@ -25,7 +25,7 @@ export type SetAnswer = { ok: true; json: Uint8Array } | { ok: false; problem: P
 
 const { databaseUrl, data } = workerData as SetThreadData;
 const database = openDatabase(databaseUrl);
-const services = { database, storage: new Storage(data) };
+const services = { database, files: await openFiles(data) };
 
 /** Does one task; problems come back as data, since an error object loses its fields between threads. */
 export default async function work(task: SetTask): Promise<SetAnswer> {
@@ -33,6 +33,7 @@ export default async function work(task: SetTask): Promise<SetAnswer> {
     return { ok: true, json: new TextEncoder().encode(JSON.stringify(await answerTo(task))) };
   } catch (error) {
     if (error instanceof HttpProblem) return { ok: false, problem: error.parts };
+    if (isDatabaseAway(error)) return { ok: false, problem: databaseAway().parts };
     throw error;
   }
 }
@@ -41,8 +42,10 @@ async function answerTo({ kind, setId, presetIds }: SetTask): Promise<VetView | 
   switch (kind) {
     case 'vet':
       return vetSetNow(database, setId, presetIds);
-    case 'plan':
-      return { outputs: (await planSet(services, await findSet(database, setId), presetIds)).outputs };
+    case 'plan': {
+      const { outputs, notices, credits } = await planSet(services, await findSet(database, setId), presetIds);
+      return { outputs, notices, credits };
+    }
     case 'run': {
       const { run, outputs } = await startRun(services, setId, presetIds);
       return { ...runView(run), outputs: outputs.map(outputView) };

@@ -16,15 +16,25 @@ export class SetThreads {
     });
   }
 
+  private readonly underWay = new Map<string, Promise<SetAnswer>>();
+
   /**
-   * Does work over all pictures of a set.
+   * Does work over all pictures of a set. The same question of several pages, while it is being answered, is answered once.
    * @throws HttpProblem as the work itself would
    */
   async ask(task: SetTask): Promise<MadeJson> {
-    const answer = await this.threads.run(task);
+    const answer = await this.answer(task);
     if (answer.ok) return new MadeJson(answer.json);
     const { status, code, message, problems } = answer.problem;
     throw new HttpProblem(status, code, message, problems);
+  }
+
+  private answer(task: SetTask): Promise<SetAnswer> {
+    if (task.kind === 'run') return this.threads.run(task);
+    const key = JSON.stringify(task);
+    const asked = this.underWay.get(key) ?? this.threads.run(task).finally(() => this.underWay.delete(key));
+    this.underWay.set(key, asked);
+    return asked;
   }
 
   /** Ends the thread, after what it has begun. */

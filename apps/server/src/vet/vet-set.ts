@@ -1,5 +1,6 @@
-import { HouseRules, StudioDetails, vetSet, type VetView } from '@rundle/core';
+import { HouseRules, StudioDetails, vetSet, type VetView, withOwn } from '@rundle/core';
 import { type Database, type SetRow, vetMaster } from '@rundle/store';
+import type { Transaction } from 'sequelize';
 import { inSet } from '../masters/marks';
 import { listPresets } from '../presets/stored';
 import { findSet } from '../sets/find';
@@ -16,13 +17,18 @@ export async function vetSetNow(database: Database, setId: string, presetIds: re
     masters: rows.filter(({ state }) => state !== 'arriving').map(vetMaster),
     presets: await listPresets(database, presetIds),
     house: await houseRulesOf(database, set),
-    studio: StudioDetails.parse((await database.studio.findByPk(1))?.details ?? {}),
+    studio: withOwn(StudioDetails.parse((await database.studio.findByPk(1))?.details ?? {}), StudioDetails.parse(set.rights)),
   });
   return { groups };
 }
 
 /** What the receiver of a set demands; null where none is chosen, or it has been deleted. */
-export async function houseRulesOf({ houseRules }: Database, { houseRulesId }: SetRow): Promise<HouseRules | null> {
-  const row = houseRulesId ? await houseRules.findOne({ where: { id: houseRulesId, deletedAt: null } }) : null;
+export async function houseRulesOf(
+  { houseRules }: Database,
+  { houseRulesId }: SetRow,
+  transaction?: Transaction,
+): Promise<HouseRules | null> {
+  const where = { id: houseRulesId ?? '', deletedAt: null };
+  const row = houseRulesId ? await houseRules.findOne({ where, ...(transaction ? { transaction } : {}) }) : null;
   return row && HouseRules.parse(row.body);
 }

@@ -1,9 +1,11 @@
 import { Id, type Problem } from '@rundle/core';
 import type { Database, WatermarkRow } from '@rundle/store';
+import type { Transaction } from 'sequelize';
 
 /** The watermark that a preset names, or why it cannot be used. */
-export async function watermarkOf({ watermarks }: Database, id: string): Promise<WatermarkRow | Problem> {
-  const row = Id.safeParse(id).success ? await watermarks.findOne({ where: { id, deletedAt: null } }) : null;
+export async function watermarkOf({ watermarks }: Database, id: string, transaction?: Transaction): Promise<WatermarkRow | Problem> {
+  const where = { id, deletedAt: null };
+  const row = Id.safeParse(id).success ? await watermarks.findOne({ where, ...(transaction ? { transaction } : {}) }) : null;
   if (row?.state === 'ready') return row;
   const field = 'mark.watermark';
   if (!row)

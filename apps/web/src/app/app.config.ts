@@ -1,4 +1,4 @@
-import { provideHttpClient } from '@angular/common/http';
+import { provideHttpClient, withInterceptors } from '@angular/common/http';
 import { type ApplicationConfig } from '@angular/core';
 import { provideRouter, withComponentInputBinding, withInMemoryScrolling } from '@angular/router';
 import {
@@ -22,6 +22,7 @@ import { provideEffects } from '@ngrx/effects';
 import { provideStore } from '@ngrx/store';
 import { en_GB, provideNzI18n } from 'ng-zorro-antd/i18n';
 import { provideNzIcons } from 'ng-zorro-antd/icon';
+import { waitForDatabase } from './api/wait-for-database';
 import * as arriveEffects from './arrive/arrive.effects';
 import { arriveFeature } from './arrive/arrive.store';
 import { handOverFeature } from './hand-over/hand-over.store';
@@ -47,7 +48,7 @@ const icons = [
 export const appConfig: ApplicationConfig = {
   providers: [
     provideRouter(routes, withComponentInputBinding(), withInMemoryScrolling({ scrollPositionRestoration: 'enabled' })),
-    provideHttpClient(),
+    provideHttpClient(withInterceptors([waitForDatabase])),
     provideNzI18n(en_GB),
     provideNzIcons(icons),
     provideStore({

@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { CreditLine } from '../plan/credits';
 import { PlannedOutput } from '../plan/plan';
 import { Problem } from '../problem';
 import { Finding } from '../vet/finding';
@@ -12,7 +13,13 @@ export const PresetChoice = z
   .meta({ id: 'PresetChoice' });
 export type PresetChoice = z.infer<typeof PresetChoice>;
 
-export const PlanView = z.object({ outputs: z.array(PlannedOutput) }).meta({ id: 'PlanView' });
+export const PlanView = z
+  .object({
+    outputs: z.array(PlannedOutput),
+    notices: z.array(Finding).meta({ description: 'What is to be said once, of the whole plan' }),
+    credits: z.array(CreditLine).meta({ description: 'How many pictures go out with which credit line' }),
+  })
+  .meta({ id: 'PlanView' });
 export type PlanView = z.infer<typeof PlanView>;
 
 export const OutputState = z.enum(['planned', 'running', 'done', 'failed', 'skipped', 'cancelled']);
@@ -58,6 +65,7 @@ export const Run = z
     startedAt: Time,
     finishedAt: Time.nullable(),
     presetIds: z.array(Id),
+    stopping: z.boolean().meta({ description: 'Cancelled; what had been begun is still coming to its end' }),
   })
   .meta({ id: 'Run' });
 export type Run = z.infer<typeof Run>;
@@ -69,7 +77,7 @@ export type RunDetail = z.infer<typeof RunDetail>;
 export const HandOverView = z
   .object({
     outputs: z.array(Output.extend({ presetTitle: z.string(), masterName: z.string(), masterBytes: z.int() })),
-    path: z.string().meta({ description: 'Folder on the machine that runs Rundle' }),
+    path: z.string().nullable().meta({ description: 'Folder on the machine that runs Rundle; null where there is none (yet)' }),
   })
   .meta({ id: 'HandOverView' });
 export type HandOverView = z.infer<typeof HandOverView>;

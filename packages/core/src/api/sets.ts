@@ -2,6 +2,7 @@ import * as z from 'zod';
 import { MasterFacts } from '../facts/facts';
 import { Filter } from '../gather/filter';
 import { Marks } from '../gather/marks';
+import { StudioDetails } from '../metadata/studio';
 import { line } from '../preset/fields';
 import { Problem } from '../problem';
 import { Finding } from '../vet/finding';
@@ -37,10 +38,18 @@ export const NewSet = z.strictObject({ title: SetTitle }).meta({ id: 'NewSet' })
 /** A master on its way in, readable, or not. */
 export const MasterState = z.enum(['arriving', 'ready', 'failed']);
 
+/** Keywords that lists carry of each picture, and letters of each: a file may hold a hundred thousand. */
+const MOST_KEYWORDS = 100;
+const LONGEST_KEYWORD = 80;
+
 /** What a contact sheet shows of a master's facts; all of them are a call of their own. */
 export const Glance = MasterFacts.pick({
   ...{ format: true, width: true, height: true, orientation: true, bits: true, colourModel: true, alpha: true, pages: true },
-  ...{ profile: true, sRgb: true, captured: true, keywords: true, gps: true },
+  ...{ profile: true, sRgb: true, captured: true, gps: true },
+}).extend({
+  keywords: MasterFacts.shape.keywords
+    .transform((keywords) => keywords.slice(0, MOST_KEYWORDS).map((keyword) => keyword.slice(0, LONGEST_KEYWORD)))
+    .meta({ description: 'The first of them; all are in the master’s own facts' }),
 });
 export type Glance = z.infer<typeof Glance>;
 
@@ -75,11 +84,15 @@ export const SetDetail = SetSummary.extend({
   filter: Filter,
   presetIds: z.array(Id).meta({ description: 'The presets chosen for it, in their order' }),
   houseRulesId: Id.nullable().meta({ description: 'What its receiver demands' }),
+  rights: StudioDetails.meta({ description: 'Rights details of its own, over the studio’s; empty fields are the studio’s' }),
 }).meta({ id: 'SetDetail' });
 export type SetDetail = z.infer<typeof SetDetail>;
 
 export const SetChange = z
-  .strictObject({ title: SetTitle, filter: Filter, presetIds: z.array(Id).max(100), houseRulesId: Id.nullable(), shelf: Shelf })
+  .strictObject({
+    ...{ title: SetTitle, filter: Filter, presetIds: z.array(Id).max(100), houseRulesId: Id.nullable(), shelf: Shelf },
+    rights: StudioDetails,
+  })
   .partial()
   .meta({ id: 'SetChange' });
 export type SetChange = z.infer<typeof SetChange>;
@@ -98,7 +111,7 @@ export type MarksChange = z.infer<typeof MarksChange>;
 export const SomeMasters = z.strictObject({ masterIds: z.array(Id).min(1).max(5000) }).meta({ id: 'SomeMasters' });
 
 /** A file that came in but is in the set already: its content is that of another picture. */
-export const Twin = z.object({ fileName: z.string(), sha256: z.string().regex(/^[0-9a-f]{64}$/), of: z.string() }).meta({ id: 'Twin' });
+export const Twin = z.object({ fileName: line(255, 1), sha256: z.string().regex(/^[0-9a-f]{64}$/), of: z.string() }).meta({ id: 'Twin' });
 export type Twin = z.infer<typeof Twin>;
 
 /** The answer to an upload: what came in, and what was left aside because it is there already. */

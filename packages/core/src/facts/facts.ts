@@ -60,6 +60,10 @@ export const MasterFacts = z.object({
   likeness: z.string().length(16).nullable().default(null).meta({ description: 'Fingerprint of what it looks like' }),
   outsideSrgb: GamutLoss.nullable().default(null).meta({ description: 'Colours that sRGB cannot hold, measured on the proxy' }),
   proxy: Proxy.nullable(),
+  metadataUnread: z
+    .boolean()
+    .default(false)
+    .meta({ description: 'Its metadata could not be read: what is missing here may be in the file' }),
 });
 export type MasterFacts = z.infer<typeof MasterFacts>;
 

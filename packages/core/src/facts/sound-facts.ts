@@ -29,5 +29,5 @@ export const soundFacts: MasterFacts = {
     lens: null,
   },
   rights: { creator: 'Orla Vessby', copyright: null, credit: null, terms: null, email: null, website: null, webStatement: null },
-  ...{ jpegQuality: 92, likeness: null, outsideSrgb: null, proxy: null },
+  ...{ jpegQuality: 92, likeness: null, outsideSrgb: null, proxy: null, metadataUnread: false },
 };

@@ -1,17 +1,21 @@
 import * as z from 'zod';
 import type { MasterFacts } from '../facts/facts';
+import { line } from '../preset/fields';
 import { type Marks, sameTag, Tag } from './marks';
 
 /** Which pictures of a set are shown. Every part narrows what the others leave. */
 export const Filter = z.strictObject({
-  text: z.string().max(200).default('').meta({ description: 'Letters of the file name, a tag or a keyword' }),
+  text: line(200).default('').meta({ description: 'Letters of the file name, a tag or a keyword' }),
   stars: z.enum(['any', 'unrated', '1', '2', '3', '4', '5']).default('any').meta({ description: 'At least so many' }),
   choice: z.enum(['any', 'picked', 'left-out', 'in']).default('any').meta({ description: 'in: whatever is not left out' }),
-  tags: z.array(Tag).default([]).meta({ description: 'At least one of them' }),
-  findings: z.array(z.string()).default([]).meta({ description: 'Codes of findings, at least one of them' }),
-  types: z.array(z.enum(['jpeg', 'tiff', 'png', 'webp', 'avif'])).default([]),
+  tags: z.array(Tag).max(100).default([]).meta({ description: 'At least one of them' }),
+  findings: z.array(line(60)).max(100).default([]).meta({ description: 'Codes of findings, at least one of them' }),
+  types: z
+    .array(z.enum(['jpeg', 'tiff', 'png', 'webp', 'avif']))
+    .max(5)
+    .default([]),
   orientation: z.enum(['any', 'landscape', 'upright', 'square']).default('any'),
-  ids: z.array(z.uuid()).nullable().default(null).meta({ description: 'Only these, as another screen asked for; null: all' }),
+  ids: z.array(z.uuid()).max(5000).nullable().default(null).meta({ description: 'Only these, as another screen asked for; null: all' }),
 });
 export type Filter = z.infer<typeof Filter>;
 

@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { NameRung } from '../preset/schema';
 import { writeDate } from './date-pattern';
 import { fileSafe } from './file-safe';
+import { folderSafe } from './folder';
 import { outputStem } from './output-name';
 import { webSafe } from './web-safe';
 
@@ -32,6 +33,22 @@ describe('names', () => {
 
   it('leave no date where there is none', () => {
     expect(writeDate('yyyy', '2026-02-30T00:00:00')).toBeNull();
+  });
+
+  it('get shorter where nothing is lost: never in counter, size, date or own words', () => {
+    const parts = [{ part: 'original' }, { part: 'text', text: '_web_' }, { part: 'set' }, { part: 'counter' }, { part: 'long-edge' }];
+    const long = outputStem(NameRung.parse({ parts, webSafe: false }), { ...context, fileName: `${'ü'.repeat(300)}.jpg`, set: 'Boats' });
+    expect(long).toMatch(/^ü+_web_Boats0072048$/);
+    expect(new TextEncoder().encode(long).length).toBeGreaterThan(195);
+    const both = outputStem(NameRung.parse({ parts }), { ...context, fileName: `${'a'.repeat(150)}.jpg`, set: 'b'.repeat(160) });
+    expect(both).toMatch(/^a{9,}_web_b{9,}0072048$/);
+    expect(both.length).toBeLessThanOrEqual(200);
+  });
+
+  it('have no doubled, leading or trailing separators on the web', () => {
+    expect(['_MG_1 - a.b-.', 'a -_- b', '--..x__', 'a. b'].map(webSafe)).toEqual(['MG_1-a.b', 'a_b', 'x', 'a.b']);
+    expect(fileSafe('a\u202eb\u2028c')).toBe('abc');
+    expect(folderSafe('web/con/Ende.')).toBe('web/_con/Ende');
   });
 
   it('are safe for the web and for every file system, whatever goes in', () => {

@@ -1,6 +1,6 @@
 import type { NameRung } from '../preset/schema';
 import { writeDate } from './date-pattern';
-import { fileSafe } from './file-safe';
+import { fileSafe, STEM_BYTES, utf8Bytes } from './file-safe';
 import type { NamePart } from './parts';
 import { webSafe } from './web-safe';
 
@@ -20,15 +20,37 @@ export interface NameContext {
 }
 
 /**
- * The stem of an output's name (without extension), safe for file systems and, when asked, for the web.
+ * The stem of an output's name (without extension), safe for file systems and, when asked, for the web. Where it would be too
+ * long, the longest of original name, set, preset and creator is shortened.
  * Parts whose fact is missing are left out, so that a name never says "undefined".
  */
 export function outputStem(rung: NameRung, context: NameContext): string {
-  const raw = rung.parts.map((part) => writePart(part, context)).join('');
-  const safe = fileSafe(rung.webSafe ? webSafe(raw) : raw);
+  const written = rung.parts.map((part) => ({ text: writePart(part, context), yields: YIELDS.has(part.part) }));
+  const raw = shortened(written, rung.webSafe ? webSafe : (name) => name);
+  const safe = fileSafe(raw);
   if (rung.case === 'lower') return safe.toLowerCase();
   if (rung.case === 'upper') return safe.toUpperCase();
   return safe;
+}
+
+/** Parts that may be shortened: what tells one output from another, and what was typed for this very name, stays whole. */
+const YIELDS: ReadonlySet<NamePart['part']> = new Set(['original', 'set', 'preset', 'creator']);
+
+interface Written {
+  text: string;
+  yields: boolean;
+}
+
+/** Parts as one name that is short enough for every disk: letters are taken from the end of the longest part that yields. */
+function shortened(parts: readonly Written[], clean: (name: string) => string): string {
+  const pieces = parts.map(({ text, yields }) => ({ letters: [...text], yields }));
+  for (;;) {
+    const name = clean(pieces.map(({ letters }) => letters.join('')).join(''));
+    const over = utf8Bytes(name) - STEM_BYTES;
+    const longest = pieces.filter(({ yields }) => yields).sort((a, b) => b.letters.length - a.letters.length)[0];
+    if (over <= 0 || !longest?.letters.length) return name;
+    longest.letters.length -= Math.min(longest.letters.length, Math.max(1, Math.floor(over / 8)));
+  }
 }
 
 function writePart(part: NamePart, context: NameContext): string {

@@ -24,7 +24,8 @@ const LETTERS: Record<string, string> = {
 
 /**
  * A name that needs no escaping in a web address: letters A-Z and a-z, digits, `.`, `_` and `-` (the unreserved
- * characters of RFC 3986 without `~`). Spaces become `-`, accents fall off, every other sign goes.
+ * characters of RFC 3986 without `~`). Spaces become `-`, accents fall off, every other sign goes. Separators stand between
+ * two other signs, one at a time.
  */
 export function webSafe(name: string): string {
   return name
@@ -33,6 +34,9 @@ export function webSafe(name: string): string {
     .replace(/\p{M}/gu, '')
     .replace(/\s+/gu, '-')
     .replace(/[^A-Za-z0-9._-]/g, '')
-    .replace(/-{2,}/g, '-')
-    .replace(/^[-.]+|[-.]+$/g, '');
+    .replace(/[-._]{2,}/g, oneOf)
+    .replace(/^[-._]+|[-._]+$/g, '');
 }
+
+/** Of several separators in a row the one that says most: `_` was typed by hand, `-` may have been a space. */
+const oneOf = (separators: string): string => (separators.includes('_') ? '_' : separators.includes('.') ? '.' : '-');

@@ -2,13 +2,14 @@ import * as z from 'zod';
 import type { MasterFacts } from '../facts/facts';
 import { FILE_TYPES } from '../file/types';
 import { sameTag } from '../gather/marks';
+import { folderSafe } from '../name/folder';
 import { outputStem } from '../name/output-name';
-import type { Preset } from '../preset/schema';
+import { METADATA_GROUPS, type Preset } from '../preset/schema';
 import { Problem } from '../problem';
 import { outputGeometry, type PixelSize } from '../size/geometry';
 import { Finding } from '../vet/finding';
 import { type HouseRules, houseFindings } from '../vet/house-rules';
-import type { Treatment } from '../vet/treatment';
+import { type Treatment, treatedPreset } from '../vet/treatment';
 import { expectedBytes } from './weight';
 
 const About = z.object({ masterId: z.string(), presetId: z.string() });
@@ -93,6 +94,8 @@ function planOutput(
   const about = { masterId: master.id, presetId };
   if (!master.read.ok) return { status: 'failed', ...about, error: master.read.problem };
   const { facts } = master.read;
+  if (facts.metadataUnread && keepsMetadata(master.treatment ? treatedPreset(preset, master.treatment) : preset))
+    return { status: 'failed', ...about, error: unread(master.fileName) };
   const { output, short } = outputGeometry(preset.size, facts);
   const size = bordered(output, preset);
   const stem = outputStem(preset.name, {
@@ -102,22 +105,23 @@ function planOutput(
   const { extension, longest, label } = FILE_TYPES[preset.file.type];
   if (Math.max(size.width, size.height) > longest) return { status: 'failed', ...about, error: tooLong(size, label, longest) };
   const wanted = `${stem}.${extension}`;
-  const isClaimed = (name: string) => claimed.has(claimKey(joinPath(preset.folder, name)));
-  const standing = (name: string) => occupied(joinPath(preset.folder, name));
-  const asBefore = (name: string) => standing(name) === 'file' && unchanged(joinPath(preset.folder, name), master.id, presetId);
+  const folder = folderSafe(preset.folder);
+  const isClaimed = (name: string) => claimed.has(claimKey(joinPath(folder, name)));
+  const standing = (name: string) => occupied(joinPath(folder, name));
+  const asBefore = (name: string) => standing(name) === 'file' && unchanged(joinPath(folder, name), master.id, presetId);
   const fileName = firstName(stem, extension, (name) => {
     if (isClaimed(name) || standing(name) === 'master') return false;
     return preset.existing !== 'keep-both' || standing(name) === 'free' || asBefore(name);
   });
-  const place = { folder: preset.folder, fileName };
+  const place = { folder, fileName };
   const bytes = expectedBytes(facts, size, preset.file);
   const warnings = [
     ...(short ? [SMALLER] : []),
     ...(isClaimed(wanted) ? [sameName(wanted, fileName)] : []),
     ...(standing(wanted) === 'master' ? [isMaster(wanted, fileName)] : []),
-    ...(house ? houseFindings(house, size, bytes, preset) : []),
+    ...(house ? houseFindings(house, size, { bytes, expected: true }, preset) : []),
   ];
-  claimed.add(claimKey(joinPath(preset.folder, fileName)));
+  claimed.add(claimKey(joinPath(folder, fileName)));
   const isThere = standing(fileName) === 'file';
   if (asBefore(fileName)) return { status: 'skipped', ...about, ...place, reason: UNCHANGED };
   if (isThere && preset.existing === 'leave') return { status: 'skipped', ...about, ...place, reason: LEFT };
@@ -127,6 +131,14 @@ function planOutput(
     ...{ expectedBytes: bytes, replaces: isThere },
   };
 }
+
+const keepsMetadata = ({ metadata }: Preset): boolean => METADATA_GROUPS.some((group) => metadata[group] === 'keep');
+
+const unread = (file: string): Problem => ({
+  ...{ code: 'metadata-unread', field: 'metadata', file },
+  message:
+    'Its metadata could not be read, so that nothing of them can be kept. Export it again, or use a preset that removes all metadata.',
+});
 
 /** The first of `name`, `name-2`, `name-3` ... that may be used. */
 function firstName(stem: string, extension: string, mayUse: (fileName: string) => boolean): string {

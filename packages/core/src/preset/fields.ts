@@ -31,8 +31,18 @@ export const line = (max: number, min = 0) => {
     .string({ error })
     .min(min, { error })
     .max(max, { error })
-    .regex(/^[^\u0000-\u001f\u007f]*$/, { error });
+    .regex(/^[^\u0000-\u001f\u007f]*$/, { error })
+    .refine(isWhole, { error });
 };
+
+/** Text of at most `max` characters, which may have several lines. */
+export const text = (max: number) => {
+  const error = `text of at most ${max} characters`;
+  return z.string({ error }).max(max, { error }).refine(isWhole, { error });
+};
+
+/** Without NUL, which no database holds as text, and without halves of characters that lost the other (Unicode 15, 3.8, D75). */
+const isWhole = (value: string): boolean => !/\0|\p{Surrogate}/u.test(value);
 
 /** A colour as `#rrggbb`, the six-digit hexadecimal form of CSS Color 4. */
 export const hexColour = () => {

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { decimal, flag, hexColour, line, oneOf, whole } from './fields';
+import { decimal, flag, hexColour, line, oneOf, text, whole } from './fields';
 import { FolderPath } from '../name/folder';
 import { NamePart } from '../name/parts';
 
@@ -186,7 +186,7 @@ export const Preset = z
     kind: z.literal('rundle.preset', { error: '"rundle.preset"' }),
     version: z.literal(1, { error: '1, the only version of the preset file this program knows' }),
     title: line(120, 1),
-    notes: z.string({ error: 'text' }).max(4000, { error: 'text of at most 4000 characters' }).default(''),
+    notes: text(4000).default(''),
     applies: z
       .strictObject({
         minRating: whole(0, 5).default(0),

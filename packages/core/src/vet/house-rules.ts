@@ -1,6 +1,7 @@
 import * as z from 'zod';
-import { line, oneOf } from '../preset/fields';
+import { line, oneOf, text } from '../preset/fields';
 import type { Preset } from '../preset/schema';
+import { kilobytes } from '../preset/sentences';
 import type { PixelSize } from '../size/geometry';
 import type { Finding } from './finding';
 
@@ -9,22 +10,36 @@ const limit = (description: string) => z.int().min(1).max(1e10).nullable().defau
 /** What a receiver demands of the files it is sent. Null and empty: anything goes. */
 export const HouseRules = z.strictObject({
   title: line(120, 1),
-  notes: z.string().max(2000).default(''),
+  notes: text(2000).default(''),
   mostPixels: limit('Longest side, px'),
   leastShortSide: limit('Least length of the short side, px'),
   mostBytes: limit('Most weight of a file, bytes'),
-  types: z.array(oneOf(['jpeg', 'webp', 'avif', 'png', 'tiff'])).default([]),
-  spaces: z.array(oneOf(['srgb', 'display-p3', 'adobe-rgb'])).default([]),
+  types: z
+    .array(oneOf(['jpeg', 'webp', 'avif', 'png', 'tiff']))
+    .max(5)
+    .default([]),
+  spaces: z
+    .array(oneOf(['srgb', 'display-p3', 'adobe-rgb']))
+    .max(3)
+    .default([]),
 });
 export type HouseRules = z.infer<typeof HouseRules>;
+
+/** Whether a finding is one of {@link houseFindings}. */
+export const isHouseCode = (code: string): boolean => code.startsWith('house-');
 
 const look = (code: string, message: string): Finding => ({ code, severity: 'look', message });
 
 /**
- * Holds one output, planned or made, against what its receiver demands.
- * @param bytes weight, expected or real
+ * Holds one output against what its receiver demands.
+ * @param weight its bytes; `expected`: not made yet, so that they are a guess, and said to be one
  */
-export function houseFindings(rules: HouseRules, { width, height }: PixelSize, bytes: number, { file, colour }: Preset): Finding[] {
+export function houseFindings(
+  rules: HouseRules,
+  { width, height }: PixelSize,
+  { bytes, expected }: { bytes: number; expected: boolean },
+  { file, colour }: Preset,
+): Finding[] {
   const { title, mostPixels, leastShortSide, mostBytes, types, spaces } = rules;
   const long = Math.max(width, height);
   const short = Math.min(width, height);
@@ -34,7 +49,12 @@ export function houseFindings(rules: HouseRules, { width, height }: PixelSize, b
       ? [look('house-short', `${title} asks for ${leastShortSide} px on the short side; this has ${short}.`)]
       : []),
     ...(mostBytes !== null && bytes > mostBytes
-      ? [look('house-heavy', `${title} takes ${Math.round(mostBytes / 1000)} KB at most; this has ${Math.round(bytes / 1000)}.`)]
+      ? [
+          look(
+            'house-heavy',
+            `${title} takes ${kilobytes(mostBytes)} at most; this ${expected ? 'will have about' : 'has'} ${kilobytes(bytes)}.`,
+          ),
+        ]
       : []),
     ...(types.length && !types.includes(file.type)
       ? [look('house-type', `${title} takes ${types.join(', ')}; the preset makes ${file.type}.`)]

@@ -1,6 +1,6 @@
 import type { Finding } from './finding';
 
-type Fixed = { kind: 'assume-srgb' | 'fill-rights' | 'drop-place' | 'leave-out' };
+type Fixed = { kind: 'assume-srgb' | 'fill-rights' | 'drop-place' | 'leave-out' | 'read-again' };
 
 /** How findings of one kind are told together. */
 interface Kind {
@@ -18,6 +18,13 @@ const kind = (severity: Finding['severity'], title: string | Kind['title'], cons
 /** All kinds of findings, the worst first. */
 export const KINDS: Record<string, Kind> = {
   unreadable: kind('look', 'Cannot be read', 'Nothing comes out of these.', { kind: 'leave-out' }),
+  interrupted: kind('look', 'Reading was interrupted', 'They cannot be exported until they have been read.', { kind: 'read-again' }),
+  'metadata-unread': kind(
+    'look',
+    'Metadata unread',
+    'What their metadata say is not known: presets that keep any group of them fail for these.',
+    { kind: 'read-again' },
+  ),
   'too-small': kind(
     'look',
     (preset) => `Smaller than “${preset}” asks`,

@@ -43,8 +43,15 @@ const RULES: readonly Rule[] = [
       return when(true, 'look', 'already-compressed', `Compressed hard before: about quality ${jpegQuality}. Is this the original?`);
     return when(edge < SMALL_EDGE, 'look', 'already-small', `Only ${edge} px on the long edge. Is this the original?`);
   },
-  ({ rights }) =>
-    when(!rights.creator && !rights.copyright, 'look', 'rights-missing', 'Neither a creator nor a copyright notice is in the file.'),
+  ({ metadataUnread }) =>
+    when(metadataUnread, 'look', 'metadata-unread', 'Its metadata could not be read; nothing is filled in, and none of them go out.'),
+  ({ rights, metadataUnread }) =>
+    when(
+      !metadataUnread && !rights.creator && !rights.copyright,
+      'look',
+      'rights-missing',
+      'Neither a creator nor a copyright notice is in the file.',
+    ),
   ({ gps }) => when(gps, 'note', 'place-present', 'The file says where it was made (GPS).'),
   ({ pages }) => when(pages > 1, 'look', 'several-pages', `The file has ${pages} pages; only the first is used.`),
   ({ profile, sRgb }) => when(profile !== null && !sRgb, 'note', 'not-srgb', `The colours are in ${profile ?? ''} and will be converted.`),

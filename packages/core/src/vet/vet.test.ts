@@ -123,10 +123,12 @@ describe('house rules', () => {
       spaces: ['display-p3'],
     });
     const { preset: jpeg } = preset('P');
-    expect(houseFindings(rules, { width: 1200, height: 700 }, 400_000, jpeg).map(({ code }) => code)).toEqual([
+    expect(houseFindings(rules, { width: 1200, height: 700 }, { bytes: 400_000, expected: true }, jpeg).map(({ code }) => code)).toEqual([
       ...['house-long', 'house-short', 'house-heavy', 'house-type', 'house-space'],
     ]);
-    expect(houseFindings(HouseRules.parse({ title: 'Any' }), { width: 9000, height: 1 }, 1e9, jpeg)).toEqual([]);
+    expect(houseFindings(HouseRules.parse({ title: 'Any' }), { width: 9000, height: 1 }, { bytes: 1e9, expected: false }, jpeg)).toEqual(
+      [],
+    );
   });
 });
 

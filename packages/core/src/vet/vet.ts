@@ -21,6 +21,7 @@ export const Remedy = z.discriminatedUnion('kind', [
     .meta({ description: 'There is nothing to fill rights with: the studio’s own details come first' }),
   z.object({ kind: z.literal('drop-place') }),
   z.object({ kind: z.literal('leave-out') }),
+  z.object({ kind: z.literal('read-again') }),
   z.object({ kind: z.literal('without'), presetId: z.uuid(), title: z.string() }),
 ]);
 export type Remedy = z.infer<typeof Remedy>;
@@ -95,7 +96,8 @@ function groupsOf(code: string, found: readonly Found[], { presets, studio }: Ve
 
 /** What is to be said of the master itself, less what has been decided about it already. */
 function ofMaster({ id, fileName, read, treatment }: VetMaster, { presets, studio }: VetRequest): Found[] {
-  if (!read.ok) return [{ code: 'unreadable', masterId: id, message: read.problem.message }];
+  if (!read.ok)
+    return [{ code: read.problem.code === 'interrupted' ? 'interrupted' : 'unreadable', masterId: id, message: read.problem.message }];
   const { facts } = read;
   const filled = fillRights(facts, studio);
   const fills = treatment.fillRights || (presets.length > 0 && presets.every(({ preset }) => preset.metadata.fill));

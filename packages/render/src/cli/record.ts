@@ -60,8 +60,14 @@ export class TargetRecord {
     return known?.recipe === hashOf(recipe) && same(known.stamp, stampOf(join(this.target, path)));
   }
 
-  keepOutput(path: string, recipe: string): void {
-    const stamp = stampOf(join(this.target, path));
+  /**
+   * To be called before a finished file is moved into its place, which changes neither its weight nor its time: if the call is
+   * cut off between the two, the file is known all the same.
+   * @param path where it will be, below the target
+   * @param finished where it is now
+   */
+  keepOutput(path: string, recipe: string, finished: string): void {
+    const stamp = stampOf(finished);
     if (stamp) this.append({ output: path, stamp, recipe: hashOf(recipe) });
   }
 

@@ -1,7 +1,8 @@
 import { join, resolve } from 'node:path';
-import { joinPath, type PlannedOutput, type Problem, problemOf } from '@rundle/core';
+import { joinPath, type PlannedFile, type PlannedOutput, type Problem, problemOf } from '@rundle/core';
 import type { RenderPool } from '../pool/pool';
-import type { MasterJob, OutputResult } from '../render-master';
+import type { MasterJob, OutputResult, OutputTask } from '../render-master';
+import { asideOf, placeFile } from '../write/place';
 import type { Call, ReadyPreset } from './call';
 import { collectFiles } from './collect';
 import { type FilePlan, NO_STUDIO, planFiles, recipeOf } from './plan-files';
@@ -36,36 +37,40 @@ async function renderAll(call: RenderCall, plan: FilePlan, pool: RenderPool, tol
   const work = async () => {
     for (const job of queue) {
       if (signal.aborted) return;
+      const results: Promise<void>[] = [];
+      const onResult = (result: OutputResult) => void results.push(told.result(job, result));
       await pool
-        .render(
-          job,
-          () => {},
-          (result) => told.result(job, result),
-          signal,
-        )
+        .render(job, () => {}, onResult, signal)
         .catch((error: unknown) => {
-          for (const { id } of job.outputs) told.result(job, { id, status: 'failed', error: problemOf(error, 'render-failed') });
+          for (const { id } of job.outputs) onResult({ id, status: 'failed', error: problemOf(error, 'render-failed') });
         });
+      await Promise.all(results);
     }
   };
   await Promise.all(Array.from({ length: pool.size }, work));
 }
 
-function jobOf(master: FilePlan['masters'][number], plan: FilePlan, presets: readonly ReadyPreset[], out: string): MasterJob | null {
+/** An output of a call: what was planned, and where its finished file goes. */
+interface FileTask extends OutputTask {
+  planned: PlannedFile;
+  place: string;
+}
+
+type FileJob = Omit<MasterJob, 'outputs'> & { outputs: FileTask[] };
+
+function jobOf(master: FilePlan['masters'][number], plan: FilePlan, presets: readonly ReadyPreset[], out: string): FileJob | null {
   const planned = plan.outputs.filter((output) => output.status === 'planned' && output.masterId === master.id);
   if (!master.read.ok || planned.length === 0) return null;
   return {
-    ...{ master: master.id, facts: master.read.facts, target: resolve(out), studio: NO_STUDIO },
-    outputs: planned.flatMap((output) => (output.status === 'planned' ? [taskOf(output, presets[Number(output.presetId)]!)] : [])),
+    ...{ master: master.id, modified: null, facts: master.read.facts, studio: NO_STUDIO },
+    outputs: planned.flatMap((output) => (output.status === 'planned' ? [taskOf(output, presets[Number(output.presetId)]!, out)] : [])),
   };
 }
 
-const taskOf = (
-  planned: Extract<PlannedOutput, { status: 'planned' }>,
-  { preset, watermark }: ReadyPreset,
-): MasterJob['outputs'][number] => ({
-  ...{ id: planned.presetId, planned, preset, watermark },
-});
+function taskOf(planned: PlannedFile, { preset, watermark }: ReadyPreset, out: string): FileTask {
+  const place = join(resolve(out), planned.folder, planned.fileName);
+  return { id: planned.presetId, planned, place, to: asideOf(place), preset, watermark };
+}
 
 /** A watermark that cannot be drawn makes its preset a wrong one. */
 async function watermarkProblem({ file, watermark }: ReadyPreset, pool: RenderPool): Promise<Problem | null> {
@@ -93,31 +98,24 @@ class Teller {
     this.report.output({ ...about, status: 'planned', output: path, width, height, bytes, warnings });
   }
 
-  result(job: MasterJob, result: OutputResult): void {
+  /** Puts a finished file in its place and tells what came of it. */
+  async result(job: FileJob, result: OutputResult): Promise<void> {
     const about = this.about(job.master, result.id);
-    if (result.status === 'failed') return this.report.output({ ...about, status: 'failed', error: result.error });
-    const { path: output, width, height, bytes, quality, measures } = result;
-    const task = job.outputs.find(({ id }) => id === result.id);
-    const planned = task?.planned;
-    if (task)
-      this.record.keepOutput(
-        joinPath(task.planned.folder, task.planned.fileName),
-        recipeOf(this.record, job.master, this.call.presets[Number(result.id)]!),
-      );
-    const warnings = [
-      ...(planned && 'warnings' in planned ? (planned.warnings as OutputEvent['warnings'] & object) : []),
-      ...result.warnings,
-    ];
+    const fail = (error: Problem) => this.report.output({ ...about, status: 'failed', error });
+    if (result.status === 'failed') return fail(result.error);
+    const { planned, place: output } = job.outputs.find(({ id }) => id === result.id)!;
+    const recipe = recipeOf(this.record, job.master, this.call.presets[Number(result.id)]!);
+    this.record.keepOutput(joinPath(planned.folder, planned.fileName), recipe, result.path);
+    try {
+      await placeFile(result.path, output, planned.replaces);
+    } catch (error) {
+      return fail(problemOf(error, 'not-written'));
+    }
+    const { width, height, bytes, quality, measures } = result;
     this.report.output({
-      ...about,
-      status: 'done',
-      output,
-      width,
-      height,
-      bytes,
+      ...{ ...about, status: 'done', output, width, height, bytes, measures },
       ...(quality === null ? {} : { quality }),
-      measures,
-      warnings,
+      warnings: [...planned.warnings, ...result.warnings],
     });
   }
 

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
-import { readFile, rm, writeFile } from 'node:fs/promises';
+import { readFile, rm, stat, statfs, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 import {
   type ColourRung,
   metadataDifferences,
@@ -51,8 +51,18 @@ export async function embedMetadata(path: string, type: FileType, description: D
   if (Object.keys(plan.set).some((tag) => tag.startsWith('IPTC:'))) tags['IPTC:CodedCharacterSet'] = 'UTF8';
   for (const tag of Object.keys(tags)) if (!carriesIptc(type) && tag.startsWith('IPTC:')) delete tags[tag];
   if (Object.keys(tags).length || copies.length || kept.length)
-    await exifTool().write(path, tags, { writeArgs: ['-overwrite_original', '-m', ...copies, ...kept], useMWG: false });
+    await exifTool()
+      .write(path, tags, { writeArgs: ['-overwrite_original', '-m', ...copies, ...kept], useMWG: false })
+      .catch(async (error: unknown) => {
+        throw (await isDiskFull(path)) ? Object.assign(new Error('No space left'), { code: 'ENOSPC', cause: error }) : error;
+      });
   await checkMetadata(path, type, description);
+}
+
+/** ExifTool tells a full disk as an error of the picture, with a path that nobody has chosen. */
+async function isDiskFull(path: string): Promise<boolean> {
+  const { bavail, bsize } = await statfs(dirname(path));
+  return bavail * bsize < 2 * (await stat(path)).size + 65_536;
 }
 
 /** WebP and AVIF have no place for IPTC-IIM; there XMP says the same. */

@@ -1,5 +1,5 @@
 import type { Watermark } from '@rundle/core';
-import type { MasterJob, OutputResult } from '../render-master';
+import type { MasterJob, OutputResult, Stage } from '../render-master';
 
 /** What a thread is asked to do. */
 export type Task =
@@ -9,7 +9,7 @@ export type Task =
   | { kind: 'render'; job: MasterJob };
 
 /** What a thread sends while it renders. */
-export type Progress = { kind: 'started'; id: string } | { kind: 'result'; result: OutputResult };
+export type Progress = { kind: 'stage'; id: string; stage: Stage } | { kind: 'result'; result: OutputResult };
 
 /** What a thread asks of its program's ExifTool. */
 export type TagCall =

@@ -5,7 +5,7 @@ import pLimit, { type LimitFunction } from 'p-limit';
 import type { Piscina } from 'piscina';
 import { endExifTool, exifTool } from '../read/exiftool';
 import { isLarge } from '../read/limits';
-import type { MasterJob, OutputResult } from '../render-master';
+import type { MasterJob, OutputResult, Stage } from '../render-master';
 import { answerTagCall } from './lent-exiftool';
 import type { Order, Progress, TagCall, Task } from './messages';
 
@@ -53,21 +53,26 @@ export class RenderPool {
   }
 
   /** Renders all outputs of one master; results come one by one. See `renderMaster`. */
-  render(job: MasterJob, onStart: (id: string) => void, onResult: (result: OutputResult) => void, signal?: AbortSignal): Promise<void> {
-    const render = () => this.renderNow(job, onStart, onResult, signal);
+  render(
+    job: MasterJob,
+    onStage: (id: string, stage: Stage) => void,
+    onResult: (result: OutputResult) => void,
+    signal?: AbortSignal,
+  ): Promise<void> {
+    const render = () => this.renderNow(job, onStage, onResult, signal);
     return isLarge(job.facts) ? this.large(render) : render();
   }
 
   private async renderNow(
     job: MasterJob,
-    onStart: (id: string) => void,
+    onStage: (id: string, stage: Stage) => void,
     onResult: (result: OutputResult) => void,
     signal: AbortSignal | undefined,
   ): Promise<void> {
     if (signal?.aborted) return; // while it waited for its turn
     await this.ask(
       { kind: 'render', job },
-      (progress) => (progress.kind === 'started' ? onStart(progress.id) : onResult(progress.result)),
+      (progress) => (progress.kind === 'stage' ? onStage(progress.id, progress.stage) : onResult(progress.result)),
       signal,
     );
   }

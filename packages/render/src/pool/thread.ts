@@ -57,7 +57,7 @@ async function render({ job }: Extract<Task, { kind: 'render' }>, port: MessageP
   const send = (progress: Progress) => port.postMessage(progress);
   await renderMaster(
     job,
-    (id) => send({ kind: 'started', id }),
+    (id, stage) => send({ kind: 'stage', id, stage }),
     (result) => send({ kind: 'result', result }),
     stop.signal,
   );

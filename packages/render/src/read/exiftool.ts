@@ -1,5 +1,6 @@
 import { spawn } from 'node:child_process';
 import { existsSync } from 'node:fs';
+import { rm } from 'node:fs/promises';
 import type { ExifTool } from 'exiftool-vendored';
 
 /** What is asked of ExifTool. */
@@ -37,17 +38,38 @@ class OwnExifTool implements TagTool {
   private readonly started = start();
 
   async readRaw(path: string, options: { readArgs: string[] }): Promise<Record<string, unknown>> {
-    return (await this.started).readRaw<Record<string, unknown>>(path, options);
+    const tool = await this.started;
+    return twice(path, () => tool.readRaw<Record<string, unknown>>(path, options));
   }
 
   async write(path: string, tags: object, options: { writeArgs?: string[]; useMWG?: boolean }): Promise<unknown> {
-    return (await this.started).write(path, tags, options);
+    const tool = await this.started;
+    return twice(path, () => tool.write(path, tags, options));
   }
 
   async end(): Promise<void> {
     await (await this.started).end();
   }
 }
+
+/**
+ * Does something with ExifTool, and once more when that fails: another picture, or a pause of the whole machine, may have brought the
+ * process down in the middle. The package has replaced it by then.
+ */
+async function twice<T>(path: string, act: () => Promise<T>): Promise<T> {
+  try {
+    return await act();
+  } catch {
+    // What the first try left beside the file would stand in the way of the second.
+    await rm(`${path}_exiftool_tmp`, { force: true });
+    return act();
+  }
+}
+
+/** The most memory that ExifTool may take, in bytes of address space: one damaged or hostile file can make it take gigabytes. */
+const MOST_MEMORY = 1_500_000_000;
+/** After so long it is ended and replaced, in ms. */
+const MOST_TIME = 60_000;
 
 /** The package is loaded here and not above, since the threads never need it. */
 async function start(): Promise<ExifTool> {
@@ -56,13 +78,15 @@ async function start(): Promise<ExifTool> {
   // that began it, however that ends.
   const processFactory = async () => {
     const tool = [await exiftoolPath(), ...DefaultExiftoolArgs];
-    const [program = '', ...args] = existsSync(SETPRIV) ? [SETPRIV, '--pdeathsig', 'KILL', ...tool] : tool;
+    const limited = existsSync(PRLIMIT) ? [PRLIMIT, `--as=${MOST_MEMORY}`, ...tool] : tool;
+    const [program = '', ...args] = existsSync(SETPRIV) ? [SETPRIV, '--pdeathsig', 'KILL', ...limited] : limited;
     return spawn(program, args, { stdio: 'pipe', env: { ...process.env, LANG: 'C' } });
   };
-  const tool = new ExifTool({ maxProcs: 1, taskTimeoutMillis: 60_000, useMWG: false, geolocation: false, processFactory });
+  const tool = new ExifTool({ maxProcs: 1, taskTimeoutMillis: MOST_TIME, useMWG: false, geolocation: false, processFactory });
   tool.version().catch(() => {}); // starts the process; what is wrong with it is told by the first file
   return tool;
 }
 
 /** Part of every Debian system (util-linux). */
 const SETPRIV = '/usr/bin/setpriv';
+const PRLIMIT = '/usr/bin/prlimit';

@@ -3,7 +3,18 @@ import { exifTool } from './exiftool';
 
 type TagFacts = Pick<
   MasterFacts,
-  'captured' | 'rating' | 'keywords' | 'title' | 'caption' | 'rights' | 'gps' | 'camera' | 'lens' | 'exifSpace' | 'carries'
+  | 'captured'
+  | 'rating'
+  | 'keywords'
+  | 'title'
+  | 'caption'
+  | 'rights'
+  | 'gps'
+  | 'camera'
+  | 'lens'
+  | 'exifSpace'
+  | 'carries'
+  | 'metadataUnread'
 >;
 
 /** Where each fact stands, best source first: XMP, then IPTC-IIM, then EXIF (Metadata Working Group 2.0, section 5). */
@@ -39,16 +50,27 @@ const ARGUMENTS = [
   ...['-EXIF:all', '-IPTC:all', '-XMP:all'], // whole groups: a long list of single tags takes half as long again
 ];
 
-/** Reads the descriptive metadata of a file; what cannot be read is told as missing, never as an error. */
+/**
+ * Reads the descriptive metadata of a file. When they cannot be read at all, that is told: nothing may be concluded then from what is
+ * missing.
+ */
 export async function readTags(path: string): Promise<TagFacts> {
-  const tags = await exifTool()
+  const read = await exifTool()
     .readRaw(path, { readArgs: ARGUMENTS })
-    .catch((): Record<string, unknown> => ({}));
+    .catch(() => null);
+  const metadataUnread = read === null || 'ExifTool:Error' in read;
+  const tags = read ?? {};
   const raw = (fact: keyof typeof SOURCES): unknown => {
     const source = SOURCES[fact].find((key) => tags[key] !== undefined && tags[key] !== '');
     return source && tags[source];
   };
-  const list = (value: unknown): string[] => (value === undefined ? [] : [value].flat().map(String));
+  const list = (value: unknown): string[] =>
+    value === undefined
+      ? []
+      : [value]
+          .flat()
+          .slice(0, MOST_VALUES)
+          .map((one) => (typeof one === 'string' ? one : JSON.stringify(one)).replace(NO_TEXT, ''));
   const text = (fact: keyof typeof SOURCES): string | null => {
     const value = raw(fact);
     const joined = list(value).join(', ');
@@ -56,6 +78,7 @@ export async function readTags(path: string): Promise<TagFacts> {
   };
   const found = Object.keys(tags);
   return {
+    metadataUnread,
     carries: GROUPS.filter((group) => found.some((key) => copiedFields(group).some((field) => isField(field, key)))),
     captured: captureTime(text('captured'), text('offset')),
     rating: starsOf(raw('rating')),
@@ -71,6 +94,11 @@ export async function readTags(path: string): Promise<TagFacts> {
     exifSpace: exifSpace(Number(raw('colourSpace')), text('interoperability')),
   };
 }
+
+/** Values of one field that are read; a hundred thousand keywords are a mistake, or meant to harm. */
+const MOST_VALUES = 10_000;
+/** What no database holds as text: NUL, and halves of characters. */
+const NO_TEXT = /\0|\p{Surrogate}/gu;
 
 /** From EXIF's `2026:06:20 21:14:03` to ISO 8601, the clock as the camera showed it, its offset behind where known. */
 function captureTime(time: string | null, offset: string | null): string | null {

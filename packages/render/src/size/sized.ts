@@ -12,7 +12,10 @@ import {
   upright,
 } from '@rundle/core';
 
-/** A smaller output is scaled from one already made that is at least so much larger: near enough to a full decode. */
+/** Pixels from which a master is scaled by way of its half size, which all smaller outputs can share. */
+export const LARGE = 8_000_000;
+
+/** An output goes by way of the half size when that is at least so much larger: near enough to a full decode (49 to 51 dB). */
 const ENOUGH_LARGER = 1.25;
 
 /**
@@ -23,12 +26,6 @@ const MOST_AT_ONCE = 3.5;
 
 /** Rows of a large picture that are read at a time. */
 const ROWS_AT_ONCE = 512;
-
-interface Made {
-  kernel: Kernel;
-  light: boolean;
-  raster: Raster<Uint16Array>;
-}
 
 /** How a master is decoded. */
 export interface Decoding {
@@ -43,9 +40,13 @@ export interface Decoding {
   rows: ReadRows | null;
 }
 
-/** One master in every size that its outputs want. Sizes come fastest when the largest is asked for first. */
+/**
+ * One master in every size that its outputs want. A size depends on the master and on itself alone, never on what else was asked
+ * for or in which order: large masters are made half as large first, and whatever is small enough starts from there; the rest
+ * starts from the master. So the same output is the same to the last bit alone, in company, or taken up again.
+ */
 export class Sizes {
-  private readonly made: Made[] = [];
+  private readonly made = new Map<string, Promise<Raster<Uint16Array>>>();
   private full: Promise<Raster> | undefined;
 
   /**
@@ -64,26 +65,33 @@ export class Sizes {
    * The master at a size, 16 bits per channel. The pixels are shared: whoever changes them takes a copy.
    * @param linear whether light is averaged instead of encoded values
    */
-  async at(size: PixelSize, kernel: Kernel, linear: boolean): Promise<Raster<Uint16Array>> {
-    const alike = this.made.filter((made) => made.kernel === kernel && made.light === linear);
-    const same = alike.find(({ raster }) => raster.width === size.width && raster.height === size.height);
-    if (same) return same.raster;
-    const large = (edge: 'width' | 'height') => (made: Made) => made.raster[edge] >= size[edge] * ENOUGH_LARGER;
-    const base = alike.filter(large('width')).filter(large('height')).at(-1)?.raster;
-    const raster = await this.make(base ?? null, size, kernel, linear ? this.light : null);
-    this.made.push({ kernel, light: linear, raster });
-    return raster;
+  at(size: PixelSize, kernel: Kernel, linear: boolean): Promise<Raster<Uint16Array>> {
+    const key = `${size.width} ${size.height} ${kernel} ${linear}`;
+    const known = this.made.get(key) ?? this.make(size, kernel, linear);
+    this.made.set(key, known);
+    return known;
   }
 
-  private async make(base: Raster | null, size: PixelSize, kernel: Kernel, light: LinearLight | null): Promise<Raster<Uint16Array>> {
-    if (base) return this.scaled(base, size, kernel, light);
+  private async make(size: PixelSize, kernel: Kernel, linear: boolean): Promise<Raster<Uint16Array>> {
+    const half = this.halfFor(size, kernel);
+    const light = linear ? this.light : null;
+    if (half) return this.scaled(await this.at(half, kernel, linear), size, kernel, light);
     const { atHeight, rows, whole } = this.decoding;
     if (rows && size.height < this.master.height) return resampleInBands(this.master, size, kernel, light, rows, ROWS_AT_ONCE);
     const least = Math.max(size.height, Math.ceil(this.master.height / MOST_AT_ONCE));
-    if (atHeight && !this.full && !light && kernel !== 'nearest' && least < this.master.height)
+    if (atHeight && !light && kernel !== 'nearest' && least < this.master.height)
       return this.turned(await atHeight(least, kernel), size, kernel);
     this.full ??= whole();
     return this.scaled(await this.full, size, kernel, light);
+  }
+
+  /** The half size, for outputs that may start from it; null: they start from the master. */
+  private halfFor(size: PixelSize, kernel: Kernel): PixelSize | null {
+    const { width, height } = this.master;
+    if (width * height < LARGE || kernel === 'nearest') return null; // to pick every second pixel is not to pick the nearest
+    const half = { width: Math.ceil(width / 2), height: Math.ceil(height / 2) };
+    const fits = (edge: 'width' | 'height') => half[edge] >= size[edge] * ENOUGH_LARGER;
+    return fits('width') && fits('height') ? half : null;
   }
 
   /**

@@ -2,28 +2,42 @@ import { randomUUID } from 'node:crypto';
 import { constants } from 'node:fs';
 import { access, link, mkdir, rename, rm, writeFile } from 'node:fs/promises';
 import { basename, dirname, extname, join } from 'node:path';
-import { ProblemError } from '@rundle/core';
+import { writeProblem } from '@rundle/core';
+
+/** A path beside another for a file that is not finished: on the same disk, hidden, and nobody else's. */
+export const asideOf = (path: string): string => join(dirname(path), `.rundle-${randomUUID()}${extname(path)}`);
 
 /**
- * Puts a file in its place so that nobody ever sees half of it: written aside in the same folder, finished there, then
- * moved in one step. When anything fails, nothing is left behind.
- * @param path where the file shall be
- * @param replaces whether a file that stands there may be replaced; if not, it is never touched
- * @param finish works on the file while it is still aside, for instance writes metadata or checks it
- * @throws ProblemError `exists` when a file has appeared at `path` meanwhile; `not-written` when the disk refuses
+ * Makes a file at a path of its own: written, then finished. When anything fails, nothing is left behind.
+ * @param name what the file will be called, for messages
+ * @param finish works on the file, for instance writes metadata or checks it
+ * @throws ProblemError `not-written` when the disk refuses
  */
-export async function placeFile(path: string, data: Buffer, replaces: boolean, finish: (aside: string) => Promise<void>): Promise<void> {
-  const aside = join(dirname(path), `.rundle-${randomUUID()}${extname(path)}`);
+export async function writeFinished(path: string, data: Buffer, name: string, finish: (path: string) => Promise<void>): Promise<void> {
   try {
     await mkdir(dirname(path), { recursive: true });
-    await writeFile(aside, data, { flag: 'wx' });
-    await finish(aside);
+    await writeFile(path, data);
+    await finish(path);
+  } catch (error) {
+    // Where a folder could not even be made there is nothing to take away, and no second error to tell.
+    await rm(path, { force: true }).catch(() => {});
+    throw writeProblem(await trueReason(error, path), name);
+  }
+}
+
+/**
+ * Moves a finished file into its place in one step, so that nobody ever sees half of it. When that fails, it is taken away.
+ * @param aside the finished file, on the same disk
+ * @param replaces whether a file that stands there may be replaced; if not, it is never touched
+ * @throws ProblemError `exists` when a file has appeared at `path` meanwhile; `not-written` when the disk refuses
+ */
+export async function placeFile(aside: string, path: string, replaces: boolean): Promise<void> {
+  try {
     if (replaces) await rename(aside, path);
     else await link(aside, path);
   } catch (error) {
-    throw placeError(await trueReason(error, path), path);
+    throw writeProblem(await trueReason(error, path), basename(path));
   } finally {
-    // Where a folder could not even be made there is nothing to take away, and no second error to tell.
     await rm(aside, { force: true }).catch(() => {});
   }
 }
@@ -39,25 +53,4 @@ async function trueReason(error: unknown, path: string): Promise<unknown> {
       if (!(reason instanceof Error && 'code' in reason && reason.code === 'ENOENT')) return reason;
     }
   return error;
-}
-
-const REASONS: Record<string, string> = {
-  ENOSPC: 'the disk is full. Make room, then run again',
-  EACCES: 'writing to the folder is not allowed. Allow it, or choose another folder',
-  EPERM: 'writing to the folder is not allowed. Allow it, or choose another folder',
-  EROFS: 'the disk is read-only. Choose another folder',
-  ENOENT: 'the target folder has vanished. Make it again, then run again',
-  ENOTDIR: 'a file stands where a folder should be. Move it away, or choose another folder',
-};
-
-function placeError(error: unknown, path: string): unknown {
-  const code = error instanceof Error && 'code' in error ? String(error.code) : '';
-  const file = basename(path);
-  if (code === 'EEXIST')
-    return new ProblemError({
-      ...{ code: 'exists', file },
-      message: `${file} appeared in the folder while the run was under way and was left untouched. Run again.`,
-    });
-  const reason = REASONS[code];
-  return reason ? new ProblemError({ code: 'not-written', file, message: `${file} was not written: ${reason}.` }) : error;
 }

@@ -9,6 +9,6 @@ export interface Database extends Models {
 
 /** Opens a pool of connections; nothing is asked of the database yet. */
 export function openDatabase(url: string): Database {
-  const sequelize = new Sequelize(url, { dialect: 'postgres', logging: false, pool: { max: 8, acquire: 20_000 } });
+  const sequelize = new Sequelize(url, { dialect: 'postgres', logging: false, pool: { max: 8, acquire: 20_000 }, retry: { max: 1 } });
   return { sequelize, ...defineModels(sequelize), close: () => sequelize.close() };
 }

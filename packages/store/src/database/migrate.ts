@@ -1,33 +1,52 @@
 import { runMigrations } from 'graphile-worker';
 import { SequelizeStorage, Umzug } from 'umzug';
+import type { Transaction } from 'sequelize';
 import type { Database } from './connection';
 import { firstTables } from './migrations/0001-first-tables';
 import { watermarksAndRecipes } from './migrations/0002-watermarks-and-recipes';
 import { marksAndHouseRules } from './migrations/0003-marks-and-house-rules';
 import { shelvesAndMachineFolders } from './migrations/0004-shelves-and-machine-folders';
 import { orderOfArrival } from './migrations/0005-order-of-arrival';
+import { attemptsAndTargets, findTargets } from './migrations/0006-attempts-and-targets';
 
-const MIGRATIONS = [
+interface Migration {
+  name: string;
+  sql: string;
+  /** What SQL cannot do, behind it in the same transaction. */
+  then?: (database: Database, transaction: Transaction, outputs: string) => Promise<void>;
+}
+
+const MIGRATIONS: readonly Migration[] = [
   { name: '0001-first-tables', sql: firstTables },
   { name: '0002-watermarks-and-recipes', sql: watermarksAndRecipes },
   { name: '0003-marks-and-house-rules', sql: marksAndHouseRules },
   { name: '0004-shelves-and-machine-folders', sql: shelvesAndMachineFolders },
   { name: '0005-order-of-arrival', sql: orderOfArrival },
+  {
+    name: '0006-attempts-and-targets',
+    sql: attemptsAndTargets,
+    then: ({ sequelize }, transaction, outputs) => findTargets(sequelize, transaction, outputs),
+  },
 ];
 
 /** Any number: programs that start at once take turns by it. */
 const LOCK = 48_201;
 
-/** Brings the tables of Rundle and of its queue up to date. Safe to call from several programs at once. */
-export async function migrate({ sequelize }: Database, databaseUrl: string): Promise<void> {
+/**
+ * Brings the tables of Rundle and of its queue up to date. Safe to call from several programs at once.
+ * @param outputs folder in which the targets of all sets lie
+ */
+export async function migrate(database: Database, databaseUrl: string, outputs: string): Promise<void> {
+  const { sequelize } = database;
   await sequelize.transaction(async (transaction) => {
     await sequelize.query(`SELECT pg_advisory_xact_lock(${LOCK})`, { transaction });
     const umzug = new Umzug({
-      migrations: MIGRATIONS.map(({ name, sql }) => ({
+      migrations: MIGRATIONS.map(({ name, sql, then }) => ({
         name,
         up: () =>
           sequelize.transaction(async (own) => {
             await sequelize.query(sql, { transaction: own });
+            await then?.(database, own, outputs);
           }),
       })),
       storage: new SequelizeStorage({ sequelize }),

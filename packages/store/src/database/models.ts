@@ -32,6 +32,10 @@ export interface SetRow extends Model<InferAttributes<SetRow>, InferCreationAttr
   archivedAt: CreationOptional<Date | null>;
   /** When it went to the bin; null: it is there. */
   deletedAt: CreationOptional<Date | null>;
+  /** The folder of its outputs, which a new title does not change; null until its first run. */
+  target: CreationOptional<string | null>;
+  /** Rights details of its own, over the studio's; what is empty there is not filled from here. */
+  rights: CreationOptional<Partial<StudioDetails>>;
 }
 
 export interface MasterRow extends Model<InferAttributes<MasterRow>, InferCreationAttributes<MasterRow>> {
@@ -42,8 +46,9 @@ export interface MasterRow extends Model<InferAttributes<MasterRow>, InferCreati
   fileName: string;
   /** Null until a file of the machine has been read. */
   sha256: string | null;
-  /** Where it lies on the machine, and when it was changed last; null: in the store. */
+  /** Where it lies on the machine; null: in the store. */
   sourcePath: CreationOptional<string | null>;
+  /** The file's own time, ms since 1970; null where the browser did not tell. */
   sourceMtimeMs: CreationOptional<number | null>;
   /** BIGINT comes from the driver as text. */
   bytes: number | string;
@@ -53,6 +58,8 @@ export interface MasterRow extends Model<InferAttributes<MasterRow>, InferCreati
   facts: MasterFacts | null;
   problem: Problem | null;
   stars: CreationOptional<number>;
+  /** Whether the stars were given, or taken from the file; until then its rating may still become them. */
+  starsSet: CreationOptional<boolean>;
   choice: CreationOptional<Choice>;
   tags: CreationOptional<string[]>;
   treatment: CreationOptional<Partial<Treatment>>;
@@ -82,6 +89,12 @@ export interface RunRow extends Model<InferAttributes<RunRow>, InferCreationAttr
   presetIds: string[];
   startedAt: CreationOptional<Date>;
   finishedAt: Date | null;
+  /** When somebody asked to cancel it; it ends when what was begun has ended. */
+  cancelAskedAt: CreationOptional<Date | null>;
+  /** The rights details as they were when it was started; null for runs of earlier releases. */
+  studio: CreationOptional<StudioDetails | null>;
+  /** What the receiver demanded then; null: nothing. */
+  house: CreationOptional<HouseRules | null>;
 }
 
 export interface OutputRow extends Model<InferAttributes<OutputRow>, InferCreationAttributes<OutputRow>> {
@@ -93,8 +106,14 @@ export interface OutputRow extends Model<InferAttributes<OutputRow>, InferCreati
   /** Order in the run sheet. */
   position: number;
   state: OutputState;
+  /** Where it stands: the folder of its set, a folder below that, and its name. */
+  target: string;
   folder: string;
   fileName: string;
+  /** SHA-256 of its bytes, written down before it is put in place; null until then, and for outputs of earlier releases. */
+  content: CreationOptional<string | null>;
+  /** The attempt that may write about it; BIGINT comes from the driver as text. */
+  attempt: CreationOptional<number | string>;
   width: number;
   height: number;
   expectedBytes: number;
@@ -106,6 +125,8 @@ export interface OutputRow extends Model<InferAttributes<OutputRow>, InferCreati
   finishedAt: Date | null;
   /** What it is made of, hashed; null for outputs of earlier releases. */
   recipe: string | null;
+  /** Number of the engine that makes it; null for outputs of earlier releases. */
+  engine: CreationOptional<number | null>;
   measures: Measures | null;
 }
 
@@ -165,7 +186,7 @@ export function defineModels(sequelize: Sequelize): Models {
       {
         ...{ id: id(), title: text(), createdAt: { type: time, defaultValue: DataTypes.NOW } },
         ...{ filter: { type: json, defaultValue: {} }, presetIds: { type: json, defaultValue: [] }, houseRulesId: DataTypes.UUID },
-        ...{ archivedAt: time, deletedAt: time },
+        ...{ archivedAt: time, deletedAt: time, target: DataTypes.TEXT, rights: { type: json, defaultValue: {} } },
       },
       options('sets'),
     ),
@@ -183,7 +204,8 @@ export function defineModels(sequelize: Sequelize): Models {
           bytes: { type: DataTypes.BIGINT, allowNull: false },
           arrival: DataTypes.DOUBLE,
         },
-        ...{ state: text(), facts: json, problem: json, stars: { ...whole(), defaultValue: 0 }, choice: DataTypes.TEXT },
+        ...{ state: text(), facts: json, problem: json, stars: { ...whole(), defaultValue: 0 } },
+        ...{ starsSet: { type: DataTypes.BOOLEAN, defaultValue: false }, choice: DataTypes.TEXT },
         ...{ tags: { type: json, defaultValue: [] }, treatment: { type: json, defaultValue: {} }, removedAt: time },
       },
       options('masters'),
@@ -200,16 +222,20 @@ export function defineModels(sequelize: Sequelize): Models {
     ),
     runs: sequelize.define<RunRow>(
       'run',
-      { id: id(), setId: uuid(), state: text(), presetIds: json, startedAt: { type: time, defaultValue: DataTypes.NOW }, finishedAt: time },
+      {
+        ...{ id: id(), setId: uuid(), state: text(), presetIds: json, startedAt: { type: time, defaultValue: DataTypes.NOW } },
+        ...{ finishedAt: time, cancelAskedAt: time, studio: json, house: json },
+      },
       options('runs'),
     ),
     outputs: sequelize.define<OutputRow>(
       'output',
       {
         ...{ id: id(), runId: uuid(), masterId: uuid(), presetId: uuid(), presetVersion: whole(), position: whole(), state: text() },
+        ...{ target: text(), content: DataTypes.TEXT, attempt: { type: DataTypes.BIGINT, defaultValue: 0 } },
         ...{ folder: text(), fileName: text(), width: whole(), height: whole(), expectedBytes: whole(), replaces: DataTypes.BOOLEAN },
         ...{ bytes: DataTypes.INTEGER, quality: DataTypes.INTEGER, warnings: json, error: json, finishedAt: time },
-        ...{ recipe: DataTypes.TEXT, measures: json },
+        ...{ recipe: DataTypes.TEXT, engine: DataTypes.INTEGER, measures: json },
       },
       options('outputs'),
     ),

@@ -112,6 +112,11 @@ export class Api {
     return this.http.post<void>(`/api/sets/${setId}/masters/look-again`, {});
   }
 
+  /** Reads pictures again whose reading was given up, or whose metadata could not be read. */
+  readAgain(setId: string, masterIds: readonly string[]): Observable<void> {
+    return this.http.post<void>(`/api/sets/${setId}/masters/read-again`, { masterIds });
+  }
+
   removeMasters(setId: string, masterIds: readonly string[]): Observable<void> {
     return this.http.post<void>(`/api/sets/${setId}/masters/remove`, { masterIds });
   }

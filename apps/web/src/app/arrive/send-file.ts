@@ -29,7 +29,7 @@ export function sendFile(setId: string, file: File, arrival: number): Observable
       upload = new Upload(file, {
         ...{
           endpoint: '/api/uploads',
-          metadata: { setId, filename: file.name, arrival: String(arrival) },
+          metadata: { setId, filename: file.name, arrival: String(arrival), modified: String(file.lastModified) },
           retryDelays: RETRIES,
           chunkSize: PART,
         },
@@ -37,7 +37,7 @@ export function sendFile(setId: string, file: File, arrival: number): Observable
         ...{ removeFingerprintOnSuccess: true, uploadDataDuringCreation: false },
         fingerprint: () => Promise.resolve(['rundle', setId, file.name, file.size, file.lastModified].join(' ')),
         onProgress: (sent) => observer.next({ kind: 'progress', sent }),
-        onSuccess: ({ lastResponse }) => end({ kind: 'in', result: JSON.parse(lastResponse.getBody()) as UploadResult }),
+        onSuccess: ({ lastResponse }) => void resultOf(lastResponse.getBody(), upload?.url ?? '', file.name).then(end),
         onError: (error) => end({ kind: 'refused', problem: problemOf(error, file.name) }),
       });
       const [earlier] = await upload.findPreviousUploads();
@@ -50,6 +50,22 @@ export function sendFile(setId: string, file: File, arrival: number): Observable
       over = true;
     };
   });
+}
+
+/**
+ * What came of an upload that is through. When the answer to its last part was lost, the server is asked for it until it answers; it
+ * brings the file in once, however often it is asked.
+ */
+async function resultOf(body: string, url: string, fileName: string): Promise<Sent> {
+  if (body) return { kind: 'in', result: JSON.parse(body) as UploadResult };
+  for (const pause of [...RETRIES, null]) {
+    const response = await fetch(`${url}/finish`, { method: 'POST' }).catch(() => null);
+    const text = (await response?.text().catch(() => '')) ?? '';
+    if (response?.ok && text) return { kind: 'in', result: JSON.parse(text) as UploadResult };
+    if (response && !isWorthRetrying(response.status)) return { kind: 'refused', problem: refusalOf(text, fileName) };
+    if (pause !== null) await new Promise((resolve) => setTimeout(resolve, pause));
+  }
+  return { kind: 'refused', problem: noAnswer(fileName) };
 }
 
 /** A line that broke, a server that restarts or is busy with this upload: by waiting these get better, a full disk does not. */
@@ -67,13 +83,18 @@ async function refusedAtOnce(file: File): Promise<Problem | null> {
 
 function problemOf(error: Error, fileName: string): Problem {
   const body = error instanceof DetailedError ? error.originalResponse?.getBody() : undefined;
-  const details = ProblemDetails.safeParse(parsed(body));
-  if (details.success) return { code: details.data.code, file: fileName, message: details.data.detail };
-  return {
-    ...{ code: 'upload-failed', file: fileName },
-    message: 'The server did not answer. Check that Rundle is running, then bring the file in again: what has arrived is not sent twice.',
-  };
+  return refusalOf(body, fileName);
 }
+
+function refusalOf(body: string | undefined, fileName: string): Problem {
+  const details = ProblemDetails.safeParse(parsed(body));
+  return details.success ? { code: details.data.code, file: fileName, message: details.data.detail } : noAnswer(fileName);
+}
+
+const noAnswer = (file: string): Problem => ({
+  ...{ code: 'upload-failed', file },
+  message: 'The server did not answer. Check that Rundle is running, then bring the file in again: what has arrived is not sent twice.',
+});
 
 function parsed(text: string | undefined): unknown {
   try {

@@ -8,6 +8,7 @@ import { counted, weight, WeightPipe } from '../look/figures';
 import { RestOfRows } from '../look/rest-of-rows';
 import { presetsActions, presetsFeature } from '../presets/presets.store';
 import { setFeature } from '../set/set.store';
+import { CreditLines } from './credit-lines';
 import { type Cell, cellKey, planActions, planFeature, weightOf } from './plan.store';
 import { RunCell } from './run-cell';
 import { RunDock } from './run-dock';
@@ -19,7 +20,7 @@ const ROWS = 30;
 @Component({
   selector: 'rd-plan-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterLink, NzSkeletonModule, WeightPipe, RestOfRows, RunCell, RunDock],
+  imports: [RouterLink, NzSkeletonModule, WeightPipe, RestOfRows, CreditLines, RunCell, RunDock],
   templateUrl: './plan-page.html',
   styleUrl: './plan-page.less',
 })
@@ -32,6 +33,7 @@ export class PlanPage {
   private readonly chosen = this.store.selectSignal(planFeature.selectChosen);
   private readonly cells = this.store.selectSignal(planFeature.selectCells);
   protected readonly sentence = this.store.selectSignal(planFeature.selectSentence);
+  protected readonly notices = this.store.selectSignal(planFeature.selectNotices);
   protected readonly progress = this.store.selectSignal(planFeature.selectProgress);
   private readonly run = this.store.selectSignal(planFeature.selectRun);
 

@@ -21,7 +21,9 @@ const api = {
 const outputs: PlannedOutput[] = [{ status: 'failed', masterId: 'm1', presetId: 'p1', error: { code: 'damaged', message: 'Cut off.' } }];
 const run: RunDetail = {
   ...{ id: 'run', setId: 's', state: 'running', startedAt: '2026-06-20T21:40:00Z', finishedAt: null, presetIds: ['p1'], outputs: [] },
+  stopping: false,
 };
+const view: PlanView = { outputs, notices: [], credits: [] };
 const opened = (setId: string) => [setActions.pageOpened({ setId }), planActions.setOpened({ setId })];
 const mastersCame = (state: 'arriving' | 'ready') =>
   setActions.eventCame({ event: { type: 'masters', masters: [master(1, { state, position: 0 })] } });
@@ -42,7 +44,7 @@ describe('a plan', () => {
   beforeEach(() => void test.run(plan(test.actions, test.store, apiOf())));
 
   it('is made once for several changes, with the presets that are chosen by then', () => {
-    api.plan.mockReturnValue(of<PlanView>({ outputs }));
+    api.plan.mockReturnValue(of<PlanView>(view));
     test.dispatch(toggled('p1'), toggled('p2'), mastersCame('ready'));
     vi.advanceTimersByTime(200);
     test.dispatch(toggled('p1'));
@@ -55,7 +57,7 @@ describe('a plan', () => {
   it('asks nobody when no preset is chosen, or a run is shown', () => {
     test.dispatch(mastersCame('ready'));
     vi.advanceTimersByTime(1000);
-    expect(test.said).toEqual([planActions.planned({ setId: 's', outputs: [] })]);
+    expect(test.said).toEqual([planActions.planned({ setId: 's', outputs: [], notices: [], credits: [] })]);
     test.dispatch(toggled('p1'), planActions.runStarted({ run }), mastersCame('ready'));
     vi.advanceTimersByTime(5000);
     expect(asked()).toEqual([]);
@@ -81,15 +83,15 @@ describe('a plan', () => {
     vi.advanceTimersByTime(300);
     test.dispatch(toggled('p2'));
     vi.advanceTimersByTime(300);
-    late.next({ outputs });
+    late.next(view);
     expect(test.now(planFeature.selectPlanned)).toEqual([]);
     test.dispatch(...opened('other'));
-    next.next({ outputs });
+    next.next(view);
     expect(test.now(planFeature.selectPlanned)).toEqual([]);
   });
 
   it('that the server refuses is said, and the next is made all the same', () => {
-    api.plan.mockReturnValueOnce(throwError(() => new Error('away'))).mockReturnValueOnce(of<PlanView>({ outputs }));
+    api.plan.mockReturnValueOnce(throwError(() => new Error('away'))).mockReturnValueOnce(of<PlanView>(view));
     test.dispatch(toggled('p1'));
     vi.advanceTimersByTime(300);
     expect(test.now(planFeature.selectSentence)).not.toBeNull();

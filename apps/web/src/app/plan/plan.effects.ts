@@ -63,9 +63,9 @@ export const plan = createEffect(
       ]),
       switchMap(([, setId, chosen, run]) => {
         if (!setId || run) return EMPTY;
-        if (chosen.length === 0) return of(planActions.planned({ setId, outputs: [] }));
+        if (chosen.length === 0) return of(planActions.planned({ setId, outputs: [], notices: [], credits: [] }));
         return api.plan(setId, chosen).pipe(
-          map(({ outputs }) => planActions.planned({ setId, outputs })),
+          map((view) => planActions.planned({ setId, ...view })),
           catchError((error: unknown) => of(planActions.notPlanned({ setId, sentence: sentenceOf(error) }))),
         );
       }),

@@ -24,7 +24,7 @@ const planned = (n: number): PlannedOutput => ({
   ...{ expectedBytes: 1000, replaces: false, warnings: [] },
 });
 const run: RunDetail = {
-  ...{ id: 'run', setId: 'set', state: 'running', startedAt: '2026-06-20T21:40:00Z', finishedAt: null, presetIds: ['p1'] },
+  ...{ id: 'run', setId: 'set', state: 'running', startedAt: '2026-06-20T21:40:00Z', finishedAt: null, presetIds: ['p1'], stopping: false },
   outputs: [output(1), output(2), output(3, { state: 'failed', error: { code: 'damaged', message: 'Cut off.' } })],
 };
 type State = ReturnType<typeof planFeature.reducer>;
@@ -42,7 +42,10 @@ describe('the run sheet', () => {
 
   it('shows what is planned, with its totals', () => {
     const refused: PlannedOutput = { status: 'failed', masterId: 'm3', presetId: 'p1', error: { code: 'damaged', message: 'Cut off.' } };
-    const state = after(opened, planActions.planned({ setId: 'set', outputs: [planned(1), planned(2), refused] }));
+    const state = after(
+      opened,
+      planActions.planned({ setId: 'set', outputs: [planned(1), planned(2), refused], notices: [], credits: [] }),
+    );
     expect(select(planFeature.selectTotals, state)).toEqual({ files: 2, bytes: 2000 });
     expect(select(planFeature.selectCells, state)[cellKey('m3', 'p1')]).toMatchObject({ kind: 'planned', status: 'failed' });
     expect(select(planFeature.selectProgress, state)).toBeNull();
@@ -69,10 +72,10 @@ describe('the run sheet', () => {
   it('says why a plan was refused, until the next one', () => {
     const refused = after(
       opened,
-      planActions.planned({ setId: 'set', outputs: [planned(1)] }),
+      planActions.planned({ setId: 'set', outputs: [planned(1)], notices: [], credits: [] }),
       planActions.notPlanned({ setId: 'set', sentence: 'Still arriving.' }),
     );
     expect(refused).toMatchObject({ planned: [], sentence: 'Still arriving.' });
-    expect(planFeature.reducer(refused, planActions.planned({ setId: 'set', outputs: [] })).sentence).toBeNull();
+    expect(planFeature.reducer(refused, planActions.planned({ setId: 'set', outputs: [], notices: [], credits: [] })).sentence).toBeNull();
   });
 });

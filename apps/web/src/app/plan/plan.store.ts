@@ -1,4 +1,4 @@
-import type { Output, PlannedOutput, Run, RunDetail } from '@rundle/core';
+import type { Output, PlannedOutput, PlanView, Run, RunDetail } from '@rundle/core';
 import { createActionGroup, createFeature, createReducer, createSelector, on, emptyProps, props } from '@ngrx/store';
 import { setActions } from '../set/set.store';
 
@@ -9,7 +9,7 @@ export const planActions = createActionGroup({
     'Last run loaded': props<{ setId: string; run: RunDetail | null }>(),
     'Preset toggled': props<{ presetId: string }>(),
     'Plan again pressed': emptyProps(),
-    Planned: props<{ setId: string; outputs: PlannedOutput[] }>(),
+    Planned: props<{ setId: string } & PlanView>(),
     'Not planned': props<{ setId: string; sentence: string }>(),
     'Run pressed': emptyProps(),
     'Run started': props<{ run: RunDetail }>(),
@@ -22,13 +22,18 @@ interface State {
   setId: string | null;
   chosen: string[];
   planned: PlannedOutput[];
+  /** What is to be said once, of the whole plan. */
+  notices: PlanView['notices'];
+  credits: PlanView['credits'];
   sentence: string | null;
   busy: boolean;
   run: Run | null;
   outputs: Record<string, Output>;
 }
 
-const initial: State = { setId: null, chosen: [], planned: [], sentence: null, busy: false, run: null, outputs: {} };
+const NOTHING = { planned: [], notices: [], credits: [] };
+
+const initial: State = { ...NOTHING, setId: null, chosen: [], sentence: null, busy: false, run: null, outputs: {} };
 
 const byId = (outputs: readonly Output[]): Record<string, Output> => Object.fromEntries(outputs.map((output) => [output.id, output]));
 
@@ -57,11 +62,11 @@ export const planFeature = createFeature({
     })),
     on(planActions.planAgainPressed, (state): State => ({ ...state, run: null, outputs: {}, busy: true })),
     // Answers may come after another set has been opened.
-    on(planActions.planned, (state, { setId, outputs }): State =>
-      state.setId === setId ? { ...state, planned: outputs, sentence: null, busy: false } : state,
+    on(planActions.planned, (state, { setId, outputs, notices, credits }): State =>
+      state.setId === setId ? { ...state, planned: outputs, notices, credits, sentence: null, busy: false } : state,
     ),
     on(planActions.notPlanned, (state, { setId, sentence }): State =>
-      state.setId === setId ? { ...state, planned: [], sentence, busy: false } : state,
+      state.setId === setId ? { ...state, ...NOTHING, sentence, busy: false } : state,
     ),
     on(planActions.runPressed, (state): State => ({ ...state, busy: true })),
     on(planActions.runStarted, (state, { run: { outputs, ...run } }): State =>
@@ -99,7 +104,14 @@ export const planFeature = createFeature({
         const ended = outputs.filter(({ state }) => ENDED.has(state)).length;
         const bytes = outputs.reduce((sum, { bytes }) => sum + (bytes ?? 0), 0);
         return {
-          ...{ running: run.state === 'running', cancelled: run.state === 'cancelled', total: outputs.length, ended, bytes },
+          ...{
+            running: run.state === 'running',
+            stopping: run.stopping,
+            cancelled: run.state === 'cancelled',
+            total: outputs.length,
+            ended,
+            bytes,
+          },
           ...{ done: count('done'), failed: count('failed'), skipped: count('skipped') },
         };
       }),

@@ -19,7 +19,7 @@ import { planActions, planFeature } from './plan.store';
     </div>
     @if (progress()?.running) {
       <nz-progress [nzPercent]="percent()" [nzShowInfo]="false" nzStrokeLinecap="square" />
-      <button nz-button (click)="cancel()">Cancel</button>
+      <button nz-button [disabled]="progress()?.stopping" (click)="cancel()">Cancel</button>
     } @else if (progress()) {
       <span class="space"></span>
       <button nz-button (click)="planAgain()">Plan again</button>
@@ -93,6 +93,7 @@ export class RunDock implements OnDestroy {
     const progress = this.progress();
     if (!progress) return `from ${weight(this.masterBytes())} of masters`;
     if (!progress.running) return `${weight(this.masterBytes())} of masters became ${weight(progress.bytes)}`;
+    if (progress.stopping) return 'cancelled; what has begun is coming to its end';
     const seconds = Math.max(1, (this.now() - Date.parse(this.run()?.startedAt ?? '')) / 1000);
     const pace = progress.ended / seconds;
     if (pace === 0) return 'beginning';

@@ -1,5 +1,5 @@
 import '@angular/compiler';
-import { ALL_PICTURES, type SetDetail } from '@rundle/core';
+import { ALL_PICTURES, type SetDetail, StudioDetails } from '@rundle/core';
 import type { Action } from '@ngrx/store';
 import { describe, expect, it } from 'vitest';
 import { type Edit, markEdit } from './edits';
@@ -18,7 +18,7 @@ const set: SetDetail = {
     shelf: 'work',
     covers: [],
   },
-  ...{ filter: ALL_PICTURES, presetIds: [], houseRulesId: null },
+  ...{ filter: ALL_PICTURES, presetIds: [], houseRulesId: null, rights: StudioDetails.parse({}) },
 };
 const loaded = (numbers: number[], from = 0, total = numbers.length) =>
   setActions.mastersLoaded({ setId: 'set', masters: numbers.map((n) => master(n)), from, total });

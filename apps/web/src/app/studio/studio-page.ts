@@ -1,52 +1,31 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
-import { NonNullableFormBuilder, ReactiveFormsModule } from '@angular/forms';
 import { Store } from '@ngrx/store';
-import { NzButtonModule } from 'ng-zorro-antd/button';
-import { NzInputModule } from 'ng-zorro-antd/input';
+import type { StudioDetails } from '@rundle/core';
 import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
 import { callFailed } from '../shell/problems';
 import { HouseRulesList } from './house-rules';
+import { RightsForm } from './rights-form';
 import { Watermarks } from './watermarks';
 
-const FIELDS = [
-  { key: 'creator', label: 'Creator', hint: 'The photographer' },
-  { key: 'copyrightHolder', label: 'Copyright holder', hint: 'Stands behind © and the year of capture' },
-  { key: 'credit', label: 'Credit', hint: 'As it shall be printed beside the picture' },
-  { key: 'terms', label: 'Terms of use', hint: '' },
-  { key: 'email', label: 'E-mail', hint: '' },
-  { key: 'website', label: 'Website', hint: '' },
-  { key: 'webStatement', label: 'Page on the rights', hint: 'A web address' },
-] as const;
-
-/** Studio: the details that fill what a master leaves open. A form of its own; nothing else needs its state. */
+/** Studio: the details that fill what a master leaves open. Nothing else needs their state. */
 @Component({
   selector: 'rd-studio-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ReactiveFormsModule, NzButtonModule, NzInputModule, HouseRulesList, Watermarks],
+  imports: [HouseRulesList, RightsForm, Watermarks],
   template: `
     <div class="page">
       <h1>Studio</h1>
       <p class="soft lead">
-        These details fill rights fields that a master leaves empty, in presets that say so. What a file says already is never overwritten.
+        These details fill rights fields that a master leaves empty, in presets that say so. What a file says already is never overwritten,
+        and a set may have details of its own: they are on its Plan page.
       </p>
       <div class="halves">
-        <form [formGroup]="form" (ngSubmit)="save()">
-          @for (field of fields; track field.key) {
-            <label [for]="field.key">{{ field.label }}</label>
-            <div>
-              <input nz-input [id]="field.key" [formControlName]="field.key" autocomplete="off" />
-              <span class="soft hint">{{ field.hint }}</span>
-            </div>
+        <rd-rights-form [details]="details()" (saved)="save($event)">
+          @if (saved()) {
+            <span class="soft" role="status"> Saved.</span>
           }
-          <span></span>
-          <div>
-            <button nz-button nzType="primary" type="submit" [disabled]="form.pristine">Save</button>
-            @if (saved()) {
-              <span class="soft" role="status"> Saved.</span>
-            }
-          </div>
-        </form>
+        </rd-rights-form>
         <rd-watermarks />
         <rd-house-rules />
       </div>
@@ -67,42 +46,25 @@ const FIELDS = [
         grid-template-columns: minmax(0, 700px);
       }
     }
-    form {
-      display: grid;
-      grid-template-columns: 160px minmax(0, 1fr);
-      align-content: start;
-      gap: 12px 20px;
-      align-items: start;
-    }
-    label {
-      line-height: 32px;
-      text-align: right;
-    }
-    .hint {
-      font-size: 13px;
-    }
   `,
 })
 export class StudioPage {
   private readonly api = inject(Api);
   private readonly store = inject(Store);
-  protected readonly fields = FIELDS;
+  protected readonly details = signal<StudioDetails | null>(null);
   protected readonly saved = signal(false);
-  protected readonly form = inject(NonNullableFormBuilder).group({
-    ...{ creator: '', copyrightHolder: '', credit: '', terms: '', email: '', website: '', webStatement: '' },
-  });
 
   constructor() {
     this.api.studio().subscribe({
-      next: (details) => this.form.reset(details),
+      next: (details) => this.details.set(details),
       error: (error: unknown) => this.tell('The studio’s details could not be loaded', error),
     });
   }
 
-  protected save(): void {
-    this.api.saveStudio(this.form.getRawValue()).subscribe({
-      next: (details) => {
-        this.form.reset(details);
+  protected save(details: StudioDetails): void {
+    this.api.saveStudio(details).subscribe({
+      next: (kept) => {
+        this.details.set(kept);
         this.saved.set(true);
       },
       error: (error: unknown) => this.tell('The studio’s details were not saved', error),

@@ -13,6 +13,8 @@ export function remedyLabel(remedy: Remedy, count: number): string {
       return 'Write down your name under Studio';
     case 'drop-place':
       return `Let no place of ${these} out`;
+    case 'read-again':
+      return `Read ${these} again`;
     case 'leave-out':
       return `Leave ${these} out`;
     case 'without':
@@ -20,8 +22,8 @@ export function remedyLabel(remedy: Remedy, count: number): string {
   }
 }
 
-/** A remedy that is a decision about pictures, and not something to do elsewhere. */
-export type Decision = Exclude<Remedy, { kind: 'name-studio' }>;
+/** A remedy that is a decision about pictures, and not something to do. */
+export type Decision = Exclude<Remedy, { kind: 'name-studio' | 'read-again' }>;
 
 /** A decision carried out on some pictures, as an edit that can be undone. */
 export function remedyEdit(remedy: Decision, masters: readonly Master[], ids: ReadonlySet<string>): Edit {

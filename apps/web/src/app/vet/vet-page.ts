@@ -70,6 +70,8 @@ export class VetPage {
   protected mend({ remedy, pictures }: VetGroup): void {
     if (!remedy) return;
     if (remedy.kind === 'name-studio') return void this.router.navigate(['/studio']);
+    if (remedy.kind === 'read-again')
+      return this.store.dispatch(vetActions.readAgainPressed({ masterIds: pictures.map(({ masterId }) => masterId) }));
     const ids = new Set(pictures.map(({ masterId }) => masterId));
     this.store.dispatch(setActions.edited({ edit: remedyEdit(remedy, this.masters(), ids) }));
   }

@@ -2,7 +2,7 @@ import { inject } from '@angular/core';
 import { Actions, createEffect, ofType } from '@ngrx/effects';
 import { concatLatestFrom } from '@ngrx/operators';
 import { Store } from '@ngrx/store';
-import { catchError, filter, map, merge, of, switchMap } from 'rxjs';
+import { catchError, concatMap, filter, ignoreElements, map, merge, of, switchMap } from 'rxjs';
 import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
 import { planActions, planFeature } from '../plan/plan.store';
@@ -32,6 +32,21 @@ export const vet = createEffect(
               catchError((error: unknown) => of(callFailed({ what: 'The set could not be vetted', sentence: sentenceOf(error) }))),
             )
           : of(),
+      ),
+    ),
+  { functional: true },
+);
+
+export const readAgain = createEffect(
+  (actions = inject(Actions), store = inject(Store), api = inject(Api)) =>
+    actions.pipe(
+      ofType(vetActions.readAgainPressed),
+      concatLatestFrom(() => store.select(vetFeature.selectSetId)),
+      concatMap(([{ masterIds }, setId]) =>
+        api.readAgain(setId ?? '', masterIds).pipe(
+          ignoreElements(),
+          catchError((error: unknown) => of(callFailed({ what: 'The pictures are not read again', sentence: sentenceOf(error) }))),
+        ),
       ),
     ),
   { functional: true },

@@ -9,6 +9,7 @@ export const vetActions = createActionGroup({
     Vetted: props<{ setId: string; groups: VetGroup[] }>(),
     'House rules loaded': props<{ list: StoredHouseRules[] }>(),
     'House rules wanted': emptyProps(),
+    'Read again pressed': props<{ masterIds: string[] }>(),
   },
 });
 

@@ -1,0 +1,50 @@
+import { isDatabaseAway } from '@rundle/store';
+import { UPLOAD_EXPIRES } from '../masters/uploads';
+import type { Services } from '../services';
+import { emptyBin, forgetArrivals, sweepUnfinished } from './sweep';
+
+const MINUTE = 60_000;
+
+/** Keeps house for as long as the server runs: at the start, and then on a schedule. */
+export class Housekeeping {
+  private readonly timers: NodeJS.Timeout[] = [];
+
+  /** @param lookAfterUploads takes in what was left, forgets what is old */
+  constructor(
+    private readonly services: Services,
+    private readonly lookAfterUploads: () => Promise<void>,
+  ) {}
+
+  start(): void {
+    this.every(MINUTE, 'clearing away unfinished files', () => sweepUnfinished(this.services));
+    this.every(10 * MINUTE, 'looking after uploads', this.lookAfterUploads);
+    this.every(60 * MINUTE, 'emptying the bin', async () => {
+      const { files, log } = this.services;
+      const gone = await emptyBin(this.services);
+      if (gone) log.info({ files: gone }, 'what was in the bin for long, or nobody’s, is gone');
+      await files.masters.sweepIncoming(UPLOAD_EXPIRES + 24 * 60 * MINUTE);
+      await forgetArrivals(this.services);
+    });
+  }
+
+  end(): void {
+    for (const timer of this.timers) clearInterval(timer);
+  }
+
+  private every(interval: number, what: string, act: () => Promise<unknown>): void {
+    let busy = false;
+    const turn = async () => {
+      if (busy) return;
+      busy = true;
+      try {
+        await act();
+      } catch (error) {
+        const { log } = this.services;
+        log[isDatabaseAway(error) ? 'warn' : 'error']({ err: error }, `${what} failed; it is tried again later`);
+      }
+      busy = false;
+    };
+    void turn();
+    this.timers.push(setInterval(() => void turn(), interval));
+  }
+}

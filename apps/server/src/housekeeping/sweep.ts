@@ -1,0 +1,58 @@
+import { lockContents } from '@rundle/store';
+import { QueryTypes } from 'sequelize';
+import type { Services } from '../services';
+
+type Swept = Pick<Services, 'database' | 'files'>;
+
+/** How long what was thrown away can be had back. */
+export const BIN_DAYS = 30;
+
+/** A file that no row names is only deleted when it has lain so long, in ms: what is just coming in gets its row a moment later. */
+const ORPHAN_AFTER = 3600 * 1000;
+
+/**
+ * Forgets sets and pictures that have been in the bin for {@link BIN_DAYS} days, then deletes every uploaded master and small picture
+ * that no row names any more. Outputs on disk stay, and files on the machine are never touched.
+ * @returns how many contents were deleted
+ */
+export async function emptyBin({ database: { sequelize }, files }: Swept): Promise<number> {
+  const there = await files.masters.list();
+  return sequelize.transaction(async (transaction) => {
+    // Nobody brings a file in while we decide which are nobody's.
+    await lockContents(sequelize, transaction, 'alone');
+    const old = `now() - interval '${BIN_DAYS} days'`;
+    const gone = await sequelize.query<{ sha256: string }>(
+      `SELECT DISTINCT sha256 FROM masters WHERE sha256 IS NOT NULL
+         AND (removed_at < ${old} OR set_id IN (SELECT id FROM sets WHERE deleted_at < ${old}))`,
+      { type: QueryTypes.SELECT, transaction },
+    );
+    await sequelize.query(`DELETE FROM masters WHERE removed_at < ${old}`, { transaction });
+    await sequelize.query(`DELETE FROM sets WHERE deleted_at < ${old}`, { transaction });
+    const orphans = there.filter(({ ageMs }) => ageMs > ORPHAN_AFTER).map(({ sha256 }) => sha256);
+    const hashes = [...new Set([...gone.map(({ sha256 }) => sha256), ...orphans])];
+    const used = await sequelize.query<{ sha256: string }>(
+      `SELECT DISTINCT sha256 FROM masters WHERE sha256 IN (SELECT jsonb_array_elements_text(:hashes::jsonb))`,
+      { type: QueryTypes.SELECT, replacements: { hashes: JSON.stringify(hashes) }, transaction },
+    );
+    const still = new Set(used.map(({ sha256 }) => sha256));
+    const free = hashes.filter((sha256) => !still.has(sha256));
+    for (const sha256 of free) await files.masters.remove(sha256);
+    return free.length;
+  });
+}
+
+/** Deletes what attempts left unfinished that are over. @returns how many files */
+export function sweepUnfinished({ database: { sequelize }, files }: Swept): Promise<number> {
+  return files.outputs.sweep(async (ids) => {
+    const rows = await sequelize.query<{ id: string; attempt: string }>(
+      `SELECT id, attempt FROM outputs WHERE id IN (SELECT jsonb_array_elements_text(:ids::jsonb)::uuid) AND state IN ('planned', 'running')`,
+      { type: QueryTypes.SELECT, replacements: { ids: JSON.stringify(ids) } },
+    );
+    return new Set(rows.map(({ id, attempt }) => `${id}.${attempt}`));
+  });
+}
+
+/** Forgets answers to uploads that nobody will ask for again. */
+export async function forgetArrivals({ database: { sequelize } }: Swept): Promise<void> {
+  await sequelize.query(`DELETE FROM arrivals WHERE arrived_at < now() - interval '${BIN_DAYS} days'`);
+}

@@ -1,0 +1,29 @@
+import type { NextFunction, Request, Response } from 'express';
+import { HttpProblem } from './problem';
+
+/** How long a body may take to come in, in ms. Pictures take longer, but must not stand still. */
+const WHOLE_BODY = 30_000;
+const STANDSTILL = 60_000;
+
+/** Ends requests that were begun and never finished: each holds a connection. */
+export function limitTime(request: Request, response: Response, next: NextFunction): void {
+  if (request.path.startsWith('/api/uploads')) {
+    request.setTimeout(STANDSTILL, () => request.destroy());
+    return next();
+  }
+  const hasBody = request.headers['transfer-encoding'] !== undefined || Number(request.headers['content-length'] ?? 0) > 0;
+  if (!hasBody) return next();
+  const late = setTimeout(() => {
+    if (request.readableEnded || request.complete) return;
+    if (!response.headersSent) {
+      response.setHeader('Connection', 'close');
+      next(new HttpProblem(408, 'too-slow', 'The request did not come in whole in time. Send it again.'));
+    }
+    setTimeout(() => request.destroy(), 1000).unref();
+  }, WHOLE_BODY);
+  late.unref();
+  const done = () => clearTimeout(late);
+  request.once('end', done);
+  request.once('close', done);
+  next();
+}

@@ -1,0 +1,36 @@
+import { pipeline } from 'node:stream/promises';
+import type { OpenFile } from '@rundle/store';
+import type { Request, Response } from 'express';
+
+/**
+ * Sends an opened file: whole, a part of it (RFC 9110, 14), or the word that the browser's copy is still the newest. What is told of
+ * it and what is sent are the same handle.
+ */
+export async function sendOpened(request: Request, response: Response, file: OpenFile): Promise<void> {
+  response.setHeader('Last-Modified', file.modified.toUTCString());
+  response.setHeader('ETag', `"${file.bytes.toString(16)}-${file.modified.getTime().toString(16)}"`);
+  response.setHeader('Accept-Ranges', 'bytes');
+  if (request.fresh) {
+    await file.close();
+    response.status(304).end();
+    return;
+  }
+  const ranges = request.headers['if-range'] === undefined ? request.range(file.bytes) : undefined;
+  if (ranges === -1) {
+    await file.close();
+    response.status(416).setHeader('Content-Range', `bytes */${file.bytes}`).end();
+    return;
+  }
+  const part = Array.isArray(ranges) && ranges.type === 'bytes' && ranges.length === 1 ? ranges[0] : undefined;
+  if (part) response.status(206).setHeader('Content-Range', `bytes ${part.start}-${part.end}/${file.bytes}`);
+  response.setHeader('Content-Length', part ? part.end - part.start + 1 : file.bytes);
+  if (request.method === 'HEAD' || file.bytes === 0) {
+    await file.close();
+    response.end();
+    return;
+  }
+  // A page that leaves in the middle is no error of ours.
+  await pipeline(file.read(part), response).catch((error: unknown) => {
+    if (!response.destroyed) throw error;
+  });
+}

@@ -1,0 +1,97 @@
+import { join } from 'node:path';
+import { ProblemError, type UploadResult } from '@rundle/core';
+import { masterView } from '@rundle/store';
+import type { FileStore } from '@tus/file-store';
+import { QueryTypes } from 'sequelize';
+import { HttpProblem } from '../http/problem';
+import type { Services } from '../services';
+import { addMasters } from './take-in';
+
+/** What an upload says about itself. */
+export interface UploadAbout {
+  setId: string;
+  fileName: string;
+  /** Uploads stand in the order of these numbers, whichever is through first. */
+  arrival: number | null;
+  /** The file's own time, ms since 1970. */
+  modified: number | null;
+}
+
+/** Brings uploads that are whole into their sets, each once, however often that is asked for. */
+export class Arrivals {
+  constructor(
+    private readonly services: Services,
+    private readonly datastore: FileStore,
+    private readonly aboutOf: (metadata: Record<string, string | null> | undefined) => UploadAbout,
+  ) {}
+
+  /**
+   * Takes an upload in, or tells what became of it when it was taken in before.
+   * @throws ProblemError, HttpProblem when it is refused for good: then its bytes are gone; anything else may pass, and they stay
+   */
+  async finish(id: string): Promise<UploadResult> {
+    const before = await this.answerOf(id);
+    if (before) return before;
+    const upload = await this.datastore.getUpload(id);
+    if (upload.offset !== upload.size) throw new HttpProblem(409, 'not-whole', 'The file has not come in whole yet. Send the rest first.');
+    const about = this.aboutOf(upload.metadata);
+    try {
+      const stored = await this.services.files.masters.takeIn(join(this.datastore.directory, id), about.fileName);
+      const answer = await this.write(id, about, stored);
+      await this.drop(id);
+      return answer;
+    } catch (error) {
+      if (error instanceof ProblemError || error instanceof HttpProblem) await this.drop(id);
+      throw error;
+    }
+  }
+
+  /** Uploads that had come in whole when the server or the database ended: nobody may come back to ask for them. */
+  async finishLeft(): Promise<void> {
+    for (const id of (await this.datastore.configstore.list?.()) ?? []) {
+      const upload = await this.datastore.getUpload(id).catch(() => null);
+      if (!upload || upload.offset !== upload.size) continue;
+      await this.finish(id).catch((error: unknown) => this.services.log.warn({ err: error, upload: id }, 'a left upload was not taken in'));
+    }
+  }
+
+  private write(
+    id: string,
+    { setId, arrival, modified }: UploadAbout,
+    stored: Awaited<ReturnType<Services['files']['masters']['takeIn']>>,
+  ) {
+    const { database, files } = this.services;
+    return database.sequelize.transaction(async (transaction): Promise<UploadResult> => {
+      // Whoever comes second waits here for the first, and then finds its answer.
+      const first = await database.sequelize.query(
+        `INSERT INTO arrivals (upload_id, answer) VALUES (:id, '{}') ON CONFLICT DO NOTHING RETURNING upload_id`,
+        { type: QueryTypes.SELECT, transaction, replacements: { id } },
+      );
+      if (first.length === 0) return (await this.answerOf(id))!;
+      const { rows, twins } = await addMasters(database, setId, [{ ...stored, modified }], 'ask', transaction, arrival);
+      // A content that nobody named a moment ago may have been cleared away; from here on it cannot be.
+      if (!(await files.masters.has(stored.sha256))) await files.masters.takeIn(join(this.datastore.directory, id), stored.fileName);
+      const answer: UploadResult = { masters: rows.map(masterView), twins };
+      await database.sequelize.query('UPDATE arrivals SET answer = :answer::jsonb WHERE upload_id = :id', {
+        ...{ transaction, replacements: { id, answer: JSON.stringify(answer) } },
+      });
+      return answer;
+    });
+  }
+
+  private async answerOf(id: string): Promise<UploadResult | null> {
+    const [row] = await this.services.database.sequelize.query<{ answer: UploadResult }>(
+      'SELECT answer FROM arrivals WHERE upload_id = :id',
+      {
+        ...{ type: QueryTypes.SELECT as const, replacements: { id: id.slice(0, 200) } },
+      },
+    );
+    return row?.answer ?? null;
+  }
+
+  private async drop(id: string): Promise<void> {
+    await this.datastore
+      .remove(id)
+      .catch((error: unknown) => this.services.log.warn({ err: error, upload: id }, 'an upload was not cleared away'));
+  }
+}

@@ -1,0 +1,32 @@
+import { type Database, notify, type RunRow } from '@rundle/store';
+import { QueryTypes } from 'sequelize';
+
+/**
+ * Cancels a run: what has not begun is cancelled at once; what a worker has in hand comes to its end, and then the run ends. A run
+ * that has ended stays as it is.
+ */
+export async function cancelRun({ sequelize, runs, outputs }: Database, run: RunRow): Promise<void> {
+  const about = { setId: run.setId, ids: [run.id] };
+  await sequelize.transaction(async (transaction) => {
+    const [changed] = await runs.update({ cancelAskedAt: new Date() }, { where: { id: run.id, state: 'running' }, transaction });
+    if (!changed) return;
+    const [, rows] = await outputs.update(
+      { state: 'cancelled' },
+      { where: { runId: run.id, state: 'planned' }, transaction, returning: true },
+    );
+    const within = { transaction, replacements: { runId: run.id } };
+    // What was cut off in the middle is left to a worker, which looks whether its file is there already.
+    await sequelize.query(
+      `DELETE FROM work w WHERE w.run_id = :runId AND w.worker_id IS NULL
+         AND NOT EXISTS (SELECT 1 FROM outputs o WHERE o.run_id = w.run_id AND o.master_id = w.master_id AND o.state = 'running')`,
+      within,
+    );
+    await sequelize.query(
+      `UPDATE runs SET state = 'cancelled', finished_at = now()
+       WHERE id = :runId AND NOT EXISTS (SELECT 1 FROM outputs WHERE run_id = :runId AND state = 'running')`,
+      { type: QueryTypes.UPDATE, ...within },
+    );
+    await notify(sequelize, { about: 'run-cancelled', ...about }, transaction);
+    await notify(sequelize, { about: 'outputs', setId: run.setId, ids: rows.map(({ id }) => id) }, transaction);
+  });
+}

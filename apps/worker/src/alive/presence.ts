@@ -1,0 +1,87 @@
+import { BEAT, beat, signOn } from '@rundle/store';
+import { Client } from 'pg';
+import type { Logger } from 'pino';
+
+/** After this long without an answer the connection is given up and made anew, in ms. */
+const NO_ANSWER = 30_000;
+
+/**
+ * Shows the other workers that this one lives: it holds its lock on a connection of its own and beats on it. When the connection
+ * breaks, it locks again under its old name.
+ */
+export class Presence {
+  /** Under which the queue's jobs are locked; told to those who clean up after a dead worker. */
+  poolId: string | null = null;
+  private client: Client | undefined;
+  private ended = false;
+  private timer: NodeJS.Timeout | undefined;
+  /** When the connection that is in use was made, in ms since 1970. */
+  private since = Date.now();
+
+  constructor(
+    private readonly databaseUrl: string,
+    private readonly workerId: string,
+    private readonly log: Logger,
+  ) {}
+
+  /** Signs on; resolves once the lock is held, however long the database is away. */
+  async start(): Promise<void> {
+    for (;;) {
+      if (this.ended || (await this.connect())) return;
+      await new Promise((resolve) => setTimeout(resolve, 1000));
+    }
+  }
+
+  /** How long the connection has held, in ms: whoever lost it has no right to judge others yet. */
+  get steadyFor(): number {
+    return this.client ? Date.now() - this.since : 0;
+  }
+
+  async end(): Promise<void> {
+    this.ended = true;
+    clearTimeout(this.timer);
+    await this.client?.end().catch(() => {});
+  }
+
+  private async connect(): Promise<boolean> {
+    const client = new Client({ connectionString: this.databaseUrl, query_timeout: NO_ANSWER, keepAlive: true });
+    client.on('error', (error) => this.lost(client, error));
+    client.on('end', () => this.lost(client, new Error('The connection has ended.')));
+    try {
+      await client.connect();
+      await signOn(client, this.workerId, this.poolId);
+    } catch (error) {
+      this.log.debug({ err: error }, 'could not sign on yet');
+      await client.end().catch(() => {});
+      return false;
+    }
+    this.client = client;
+    this.since = Date.now();
+    this.beatLater(client);
+    return true;
+  }
+
+  private beatLater(client: Client): void {
+    this.timer = setTimeout(() => {
+      beat(client, this.workerId, this.poolId)
+        .then(async (known) => {
+          // Others have taken it for dead, as after a long pause of the whole machine.
+          if (!known) await signOn(client, this.workerId, this.poolId);
+          if (this.client === client) this.beatLater(client);
+        })
+        .catch((error: unknown) => {
+          this.lost(client, error);
+          void client.end().catch(() => {});
+        });
+    }, BEAT);
+  }
+
+  private lost(client: Client, error: unknown): void {
+    if (this.client !== client) return;
+    this.client = undefined;
+    clearTimeout(this.timer);
+    if (this.ended) return;
+    this.log.warn({ err: error }, 'the connection that shows that this worker lives is lost; making it anew');
+    void this.start();
+  }
+}

@@ -1,0 +1,111 @@
+import {
+  BEAT,
+  claimSpent,
+  type DeathCause,
+  DEAD_AFTER,
+  deadWorkers,
+  markStalled,
+  offer,
+  offerForgotten,
+  strikeOff,
+  takeFrom,
+  unknownHolders,
+  type WorkerEnd,
+} from '@rundle/store';
+import type { WorkerUtils } from 'graphile-worker';
+import { type Context, logFailure } from '../context';
+import { finishRuns } from '../work/finish-run';
+import { giveUp } from './give-up';
+import type { Presence } from './presence';
+import { tellReplaced } from './tell-replaced';
+
+/** A worker that ended, as its supervisor saw it. */
+export interface ReportedDeath {
+  workerId: string;
+  cause: DeathCause;
+}
+
+/**
+ * Looks after the others: gives the work of dead workers back to the queue, gives up what has used up its attempts, offers what was
+ * forgotten, ends runs in which nothing is left. Every worker does so; doing it twice does no harm.
+ */
+export class Watch {
+  private timer: NodeJS.Timeout | undefined;
+  private looking = Promise.resolve();
+  private ended = false;
+
+  /**
+   * @param workerId name of this worker
+   * @param onStalled told of workers that hold their lock and do not beat: whoever started them may replace them
+   */
+  constructor(
+    private readonly context: Context,
+    private readonly utils: WorkerUtils,
+    private readonly workerId: string,
+    private readonly presence: Presence,
+    private readonly onStalled: (workerIds: string[]) => void,
+  ) {}
+
+  start(): void {
+    this.timer = setTimeout(() => {
+      this.looking = this.look()
+        .catch(logFailure(this.context.log, 'looking after the other workers'))
+        .then(() => {
+          if (!this.ended) this.start();
+        });
+    }, BEAT);
+  }
+
+  async end(): Promise<void> {
+    this.ended = true;
+    clearTimeout(this.timer);
+    await this.looking;
+  }
+
+  /** Takes over from workers whose end their supervisor has seen: nothing has to be waited for. */
+  async bury(deaths: readonly ReportedDeath[]): Promise<void> {
+    const { sequelize } = this.context.database;
+    for (const { workerId, cause } of deaths) {
+      await offer(sequelize, await takeFrom(sequelize, workerId, cause), 0);
+      const end = await strikeOff(sequelize, workerId);
+      if (end) await this.unlock([end]);
+    }
+    await this.giveUpSpent();
+  }
+
+  private async look(): Promise<void> {
+    const { sequelize } = this.context.database;
+    // Whoever has just come back cannot tell the dead from those who are still on their way back.
+    if (this.presence.steadyFor > DEAD_AFTER * 1000) {
+      const dead = await deadWorkers(sequelize);
+      for (const { id } of [...dead, ...(await unknownHolders(sequelize))]) await this.bury([{ workerId: id, cause: 'other' }]);
+      await this.replaceStalled();
+    }
+    await this.giveUpSpent();
+    await offerForgotten(sequelize);
+    await finishRuns(this.context.database);
+  }
+
+  /** A worker that is stopped holds its lock; its work is taken over, and what it still writes is refused. */
+  private async replaceStalled(): Promise<void> {
+    const { sequelize } = this.context.database;
+    const stalled = await markStalled(sequelize);
+    for (const { id } of stalled) {
+      const keys = await takeFrom(sequelize, id, 'other');
+      await tellReplaced(this.context.database, keys);
+      await offer(sequelize, keys, 0);
+    }
+    await this.unlock(stalled);
+    if (stalled.length) this.onStalled(stalled.map(({ id }) => id));
+  }
+
+  private async giveUpSpent(): Promise<void> {
+    for (const work of await claimSpent(this.context.database.sequelize, this.workerId)) await giveUp(this.context, work);
+  }
+
+  /** Jobs of the queue that a dead worker had locked would stay so for hours. */
+  private async unlock(ends: readonly WorkerEnd[]): Promise<void> {
+    const pools = ends.flatMap(({ poolId }) => poolId ?? []);
+    if (pools.length) await this.utils.forceUnlockWorkers(pools);
+  }
+}

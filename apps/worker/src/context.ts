@@ -1,0 +1,26 @@
+import type { RenderPool } from '@rundle/render';
+import { type Database, type Files, isDatabaseAway, whenThere } from '@rundle/store';
+import type { Logger } from 'pino';
+
+/** What a worker works with. */
+export interface Context {
+  database: Database;
+  files: Files;
+  pool: RenderPool;
+  log: Logger;
+  /** Aborted when the program is told to end. */
+  ending: AbortSignal;
+}
+
+/** Does something in the database, and waits for it while it is away. See {@link whenThere}. */
+export function inDatabase<T>({ log, ending }: Context, act: () => Promise<T>): Promise<T> {
+  return whenThere(act, (error) => log.warn({ err: error }, 'the database is away; waiting for it'), ending);
+}
+
+/** Writes down what went wrong where nobody waits for an answer. */
+export function logFailure(log: Logger, what: string): (error: unknown) => void {
+  return (error) => {
+    if (isDatabaseAway(error)) log.warn({ err: error }, `${what}: the database is away`);
+    else log.error({ err: error }, `${what} failed`);
+  };
+}

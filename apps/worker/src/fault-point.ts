@@ -1,0 +1,12 @@
+import type { Stage } from '@rundle/render';
+
+/** Steps on the way of an output, in their order, and the one of a reading. */
+export type FaultPoint = Stage | 'hashed' | 'recorded' | 'moved' | 'done' | 'read';
+
+/** For tests: the step at which this program kills itself, as if the machine had lost its power there. */
+const CRASH_AT = process.env['RUNDLE_CRASH_AT'] ?? '';
+
+/** Passes a step; only a test ever stops there. */
+export function faultPoint(point: FaultPoint): void {
+  if (point === CRASH_AT) process.kill(process.pid, 'SIGKILL');
+}

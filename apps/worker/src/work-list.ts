@@ -1,0 +1,91 @@
+import { EventEmitter } from 'node:events';
+import { setTimeout as wait } from 'node:timers/promises';
+import { claim, type Claim, isDatabaseAway, type JobName, Jobs, letGo, offer, workKey } from '@rundle/store';
+import type { TaskList, WorkerEvents } from 'graphile-worker';
+import { type Context, inDatabase } from './context';
+import { checkWatermark } from './work/check-watermark';
+import { readMaster } from './work/read-master';
+import { Interrupted, renderMasterJob } from './work/render-master';
+
+/** After an error of ours the same work is not tried again before, in seconds. */
+const AFTER_ERROR = 2;
+
+/**
+ * What this worker does with the queue's jobs. A job only says that there is work; who claims it in the table `work` has it, so that
+ * jobs that come twice, or late, do no harm.
+ */
+export class WorkList {
+  /** What is being rendered now, to stop it when its run is cancelled. */
+  private readonly underWay = new Map<string, AbortController>();
+
+  constructor(
+    private readonly context: Context,
+    private readonly workerId: string,
+  ) {}
+
+  readonly tasks: TaskList = {
+    'read-master': (payload) => this.take('read-master', Jobs['read-master'].parse(payload)),
+    'check-watermark': (payload) => this.take('check-watermark', Jobs['check-watermark'].parse(payload)),
+    'render-master': (payload) => this.take('render-master', Jobs['render-master'].parse(payload)),
+  };
+
+  /** Tells the name under which the queue locks jobs for this program. */
+  events(onPool: (poolId: string) => void): WorkerEvents {
+    const events = new EventEmitter() as WorkerEvents;
+    events.on('pool:create', ({ workerPool }) => onPool(workerPool.id));
+    return events;
+  }
+
+  cancel(runId: string): void {
+    this.underWay.get(runId)?.abort();
+  }
+
+  private async take(name: JobName, ids: { runId?: string; masterId?: string; watermarkId?: string }): Promise<void> {
+    const { sequelize } = this.context.database;
+    if (this.context.ending.aborted) return;
+    const mine = await inDatabase(this.context, () => claim(sequelize, workKey(name, ids), this.workerId));
+    if (!mine) return; // done, or another worker has it
+    try {
+      await this.carryOut(mine);
+    } catch (error) {
+      await this.giveBack(mine, error);
+    }
+  }
+
+  private async carryOut(mine: Claim): Promise<void> {
+    switch (mine.name) {
+      case 'read-master':
+        return readMaster(this.context, mine, Jobs['read-master'].parse(mine.payload));
+      case 'check-watermark':
+        return checkWatermark(this.context, mine, Jobs['check-watermark'].parse(mine.payload));
+      case 'render-master': {
+        const job = Jobs['render-master'].parse(mine.payload);
+        const stop = new AbortController();
+        this.underWay.set(job.runId, stop);
+        try {
+          await renderMasterJob(this.context, mine, job, AbortSignal.any([stop.signal, this.context.ending]));
+        } finally {
+          this.underWay.delete(job.runId);
+        }
+      }
+    }
+  }
+
+  /** A shutdown is nobody's fault; anything else is one of ours, and counts, so that it does not go on for ever. */
+  private async giveBack(mine: Claim, error: unknown): Promise<void> {
+    const { database, log, ending } = this.context;
+    const isOurs = !(error instanceof Interrupted) && !ending.aborted && !isDatabaseAway(error);
+    // A picture that takes all memory of its thread ends the thread, not the program.
+    const cause = !isOurs ? null : codeOf(error) === 'ERR_WORKER_OUT_OF_MEMORY' ? 'picture' : 'other';
+    if (isOurs) log.error({ err: error, work: mine.key }, 'work failed; it is tried again');
+    const back = async () => {
+      await letGo(database.sequelize, mine, cause);
+      await offer(database.sequelize, [mine.key], isOurs ? AFTER_ERROR : 0);
+    };
+    // While this program ends, one try has to do: what stays held is taken from it as from a dead worker.
+    if (ending.aborted) await Promise.race([back().catch(() => {}), wait(3000)]);
+    else await inDatabase(this.context, back);
+  }
+}
+
+const codeOf = (error: unknown): unknown => (error instanceof Error && 'code' in error ? error.code : null);

@@ -1,0 +1,57 @@
+import type { Problem } from '@rundle/core';
+import { notify, type OutputRow } from '@rundle/store';
+import { literal, Op } from 'sequelize';
+import { type Context, inDatabase } from '../context';
+
+/** What is known of a finished file before it is put in its place. */
+export type Finished = Pick<OutputRow, 'content' | 'width' | 'height' | 'bytes' | 'quality' | 'measures' | 'warnings'>;
+
+const RUN_GOES_ON = literal(`EXISTS (SELECT 1 FROM runs r WHERE r.id = outputs.run_id AND r.state = 'running')`);
+
+/**
+ * Writes about outputs on behalf of one attempt. The conditions are in the statements themselves: only the newest attempt writes, what
+ * has ended stays as it is, and so does a run that has ended.
+ */
+export class AttemptWriter {
+  constructor(
+    private readonly context: Context,
+    private readonly setId: string,
+    private readonly attempt: number,
+  ) {}
+
+  begun(id: string): Promise<boolean> {
+    return this.write(id, { state: 'running' }, ['planned', 'running']);
+  }
+
+  /** To be written before the file is put in its place: whoever finds it there then knows it. */
+  finished(id: string, finished: Finished): Promise<boolean> {
+    return this.write(id, { state: 'running', ...finished }, ['running']);
+  }
+
+  done(id: string): Promise<boolean> {
+    return this.write(id, { state: 'done', error: null, finishedAt: new Date() }, ['running']);
+  }
+
+  failed(id: string, error: Problem): Promise<boolean> {
+    return this.write(id, { state: 'failed', error, content: null, finishedAt: new Date() }, ['planned', 'running']);
+  }
+
+  cancelled(id: string): Promise<boolean> {
+    return this.write(id, { state: 'cancelled', content: null }, ['planned', 'running']);
+  }
+
+  /** @returns whether it stands so now; false: this attempt has no say any more */
+  private write(id: string, change: Partial<OutputRow> & Pick<OutputRow, 'state'>, from: OutputRow['state'][]): Promise<boolean> {
+    const { sequelize, outputs } = this.context.database;
+    const { attempt, setId } = this;
+    return inDatabase(this.context, () =>
+      sequelize.transaction(async (transaction) => {
+        const where = { id, attempt, state: from, [Op.and]: RUN_GOES_ON };
+        const [changed] = await outputs.update(change, { where, transaction });
+        if (changed) await notify(sequelize, { about: 'outputs', setId, ids: [id] }, transaction);
+        // Asked again after the connection broke, it may have been written the first time.
+        return changed > 0 || (await outputs.count({ where: { id, attempt, state: change.state }, transaction })) > 0;
+      }),
+    );
+  }
+}

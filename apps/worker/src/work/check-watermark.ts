@@ -1,0 +1,30 @@
+import { type Problem, problemOf, type Watermark } from '@rundle/core';
+import { type Claim, finishClaim, type JobOf, type WatermarkRow } from '@rundle/store';
+import { type Context, inDatabase } from '../context';
+
+/** Draws a new watermark once; what is wrong with it is written down beside it. */
+export async function checkWatermark(context: Context, claim: Claim, { watermarkId }: JobOf<'check-watermark'>): Promise<void> {
+  const { sequelize, watermarks } = context.database;
+  const row = await inDatabase(context, () => watermarks.findByPk(watermarkId));
+  const problem = row && (await refusal(context, row));
+  await inDatabase(context, () =>
+    sequelize.transaction(async (transaction) => {
+      if (!(await finishClaim(sequelize, claim, transaction))) return;
+      await watermarks.update({ state: problem ? 'refused' : 'ready', problem }, { where: { id: watermarkId }, transaction });
+    }),
+  );
+}
+
+async function refusal({ pool }: Context, row: WatermarkRow): Promise<Problem | null> {
+  try {
+    await pool.checkWatermark(drawable(row));
+    return null;
+  } catch (error) {
+    return problemOf(error, 'watermark-unreadable');
+  }
+}
+
+/** A stored watermark as the engine takes it. */
+export function drawable({ kind, text, colour, data }: WatermarkRow): Watermark {
+  return kind === 'text' ? { kind, text: text ?? '', colour: colour ?? '#ffffff' } : { kind, data: new Uint8Array(data ?? []) };
+}

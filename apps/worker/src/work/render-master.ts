@@ -1,0 +1,185 @@
+import { extname } from 'node:path';
+import {
+  type Finding,
+  houseFindings,
+  HouseRules,
+  isHouseCode,
+  MasterFacts,
+  Preset,
+  type Problem,
+  problemOf,
+  StudioDetails,
+  type Treatment,
+  treatedFacts,
+  treatedPreset,
+} from '@rundle/core';
+import type { MasterJob, OutputResult } from '@rundle/render';
+import {
+  AttemptOver,
+  type Claim,
+  finishClaim,
+  type JobOf,
+  type MasterRow,
+  type OutputRow,
+  type RunRow,
+  sha256Of,
+  treatmentOf,
+} from '@rundle/store';
+import { type Context, inDatabase } from '../context';
+import { faultPoint } from '../fault-point';
+import { AttemptWriter } from './attempt-writer';
+import { drawable } from './check-watermark';
+import { finishRun } from './finish-run';
+import { settleFound } from './take-over';
+
+/**
+ * Makes all outputs that a run still wants of one master. Each result is written down as it comes, so that an attempt that goes on
+ * after a crash does only what is left.
+ * @param stop ends the work between two outputs
+ */
+export async function renderMasterJob(context: Context, claim: Claim, job: JobOf<'render-master'>, stop: AbortSignal): Promise<void> {
+  const { runId, masterId } = job;
+  const { database } = context;
+  const { runs, masters, outputs } = database;
+  const { run, master, rows } = await inDatabase(context, async () => ({
+    ...{ run: await runs.findByPk(runId), master: await masters.findByPk(masterId) },
+    rows: await outputs.findAll({
+      where: { runId, masterId, state: ['planned', 'running'], attempt: claim.attempt },
+      order: [['position', 'ASC']],
+    }),
+  }));
+  if (run?.state === 'running' && master?.facts && rows.length) await render(context, claim, job, { run, master, rows }, stop);
+  await inDatabase(context, () =>
+    database.sequelize.transaction(async (transaction) => {
+      if (await finishClaim(database.sequelize, claim, transaction)) await finishRun(database, runId, transaction);
+    }),
+  );
+}
+
+interface Rows {
+  run: RunRow;
+  master: MasterRow;
+  rows: OutputRow[];
+}
+
+async function render(context: Context, claim: Claim, job: JobOf<'render-master'>, { run, master, rows }: Rows, stop: AbortSignal) {
+  const { database, pool } = context;
+  const writer = new AttemptWriter(context, run.setId, claim.attempt);
+  const open = await settleFound(context, claim, rows);
+  const isCancelled = () => inDatabase(context, async () => ((await database.runs.findByPk(run.id))?.cancelAskedAt ?? null) !== null);
+  if (await isCancelled()) return cancelAll(writer, open);
+  const made = await jobOf(context, claim, { run, master, rows: open }, job.treatment ?? treatmentOf(master));
+  if ('code' in made) {
+    for (const { id } of open) await writer.failed(id, made);
+    return;
+  }
+  // What is written follows one another, so that "running" never overtakes "done".
+  let writing = Promise.resolve();
+  const then = (write: () => Promise<unknown>) => {
+    writing = writing.then(async () => {
+      await write();
+    });
+    writing.catch(() => {}); // awaited below
+  };
+  await pool.render(
+    made,
+    (id, stage) => {
+      faultPoint(stage);
+      if (stage === 'begun') then(() => writer.begun(id));
+    },
+    (result) => then(() => settle(context, writer, result, open, made, run.house ?? null)),
+    stop,
+  );
+  await writing;
+  if (!stop.aborted) return;
+  if (!(await isCancelled())) throw new Interrupted();
+  await cancelAll(writer, open);
+}
+
+/** The program was told to end: the work goes back to the queue, and it counts against nobody. */
+export class Interrupted extends Error {
+  constructor() {
+    super('The worker was told to end; its work goes back to the queue.');
+    this.name = 'Interrupted';
+  }
+}
+
+/** Writes down what came of an output, and puts its file in place: in an order in which a crash at any point can be made good. */
+async function settle(
+  { files }: Context,
+  writer: AttemptWriter,
+  result: OutputResult,
+  rows: readonly OutputRow[],
+  job: MasterJob,
+  house: HouseRules | null,
+): Promise<void> {
+  const row = rows.find(({ id }) => id === result.id);
+  if (!row) return;
+  if (result.status === 'failed') {
+    await writer.failed(row.id, result.error);
+    return;
+  }
+  const { width, height, bytes, quality, measures, path } = result;
+  try {
+    const content = await sha256Of(path);
+    faultPoint('hashed');
+    const warnings = [...row.warnings.filter(({ code }) => !isHouseCode(code)), ...result.warnings, ...houseWarnings(result, job, house)];
+    const isOurs = await writer.finished(row.id, { content, width, height, bytes, quality, measures, warnings });
+    if (!isOurs) return;
+    faultPoint('recorded');
+    await files.outputs.commit({ path, content }, row, row.replaces);
+    faultPoint('moved');
+    await writer.done(row.id);
+    faultPoint('done');
+  } catch (error) {
+    if (error instanceof AttemptOver) return;
+    await writer.failed(row.id, problemOf(error, 'not-written'));
+  }
+}
+
+/** What the receiver says to the file as it is; until it was made, only its expected weight was known. */
+function houseWarnings(result: Extract<OutputResult, { status: 'done' }>, job: MasterJob, house: HouseRules | null): Finding[] {
+  const preset = job.outputs.find(({ id }) => id === result.id)?.preset;
+  return house && preset ? houseFindings(HouseRules.parse(house), result, { bytes: result.bytes, expected: false }, preset) : [];
+}
+
+/** What a cancelled run had handed out but not begun. */
+async function cancelAll(writer: AttemptWriter, rows: readonly OutputRow[]): Promise<void> {
+  for (const { id } of rows) await writer.cancelled(id);
+}
+
+/** The job as the engine takes it, or why there can be none. */
+async function jobOf(
+  context: Context,
+  { attempt }: Claim,
+  { run, master, rows }: Rows,
+  treatment: Treatment,
+): Promise<MasterJob | Problem> {
+  const { database, files } = context;
+  try {
+    const tasks = await Promise.all(
+      rows.map(async (row) => ({
+        ...(await inDatabase(context, () => taskOf(context, row, treatment))),
+        to: await files.outputs.workFile(row.id, attempt, extname(row.fileName)),
+      })),
+    );
+    const studio = run.studio ?? (await inDatabase(context, () => database.studio.findByPk(1)))?.details ?? {};
+    return {
+      ...{ master: await files.masters.bring(master), modified: master.sourceMtimeMs ?? null },
+      ...{ facts: treatedFacts(MasterFacts.parse(master.facts), treatment) },
+      ...{ studio: StudioDetails.parse(studio), outputs: tasks },
+    };
+  } catch (error) {
+    if (error instanceof Error && 'problem' in error) return problemOf(error);
+    throw error;
+  }
+}
+
+async function taskOf({ database }: Context, row: OutputRow, treatment: Treatment): Promise<Omit<MasterJob['outputs'][number], 'to'>> {
+  const { id, fileName, width, height, presetId, presetVersion } = row;
+  const version = await database.presetVersions.findOne({ where: { presetId, version: presetVersion } });
+  const preset = treatedPreset(Preset.parse(version?.body), treatment);
+  // A watermark that was deleted while the run waited is still there for it.
+  const mark = preset.mark && (await database.watermarks.findByPk(preset.mark.watermark));
+  return { id, preset, planned: { fileName, width, height }, watermark: mark && drawable(mark) };
+}

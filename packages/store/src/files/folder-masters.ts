@@ -1,0 +1,175 @@
+import { randomUUID } from 'node:crypto';
+import { chmod, copyFile, link, mkdir, open, readdir, rename, rm, stat, statfs } from 'node:fs/promises';
+import { dirname, join } from 'node:path';
+import { FILE_GONE, NO_PICTURE, type Problem, ProblemError, SNIFF_BYTES, sniffFormat } from '@rundle/core';
+import type { FoundFile, MasterPlace, Masters, StoredFile } from './masters';
+import { codeOf, openOnce, placeOfHandle, sha256Of } from './opened';
+import type { OpenFile } from './outputs';
+
+/** What is anybody's own pictures is nobody else's business. */
+const OWN_FOLDER = 0o700;
+const OWN_FILE = 0o600;
+
+const EMPTY: Problem = { code: 'empty', message: 'The file is empty. Copy it again from where it came.' };
+const UNREADABLE: Problem = { code: 'unreadable', message: NO_PICTURE };
+const CHANGED = 'The file has changed since it was brought in. Open the set once more, then run again.';
+
+/** Masters in a folder, uploaded ones by the hash of their content; those of the machine stay where they are. */
+export class FolderMasters implements Masters {
+  readonly incoming: string;
+  private readonly stored: string;
+  private readonly small: string;
+
+  /** @param data the data folder, which is there */
+  constructor(data: string) {
+    this.incoming = join(data, 'incoming');
+    this.stored = join(data, 'masters');
+    this.small = join(data, 'cache', 'proxies');
+  }
+
+  /** Makes the folders, for their owner alone. To be called once by a program that brings masters in. */
+  async prepare(): Promise<void> {
+    for (const folder of [this.incoming, this.stored, dirname(this.small), this.small]) {
+      await mkdir(folder, { recursive: true, mode: OWN_FOLDER });
+      await chmod(folder, OWN_FOLDER);
+    }
+  }
+
+  async takeIn(path: string, fileName: string): Promise<StoredFile> {
+    const found = await this.look(path);
+    if ('code' in found) throw new ProblemError({ ...found, file: fileName });
+    await chmod(path, OWN_FILE);
+    return this.store(path, fileName, found.bytes);
+  }
+
+  async has(sha256: string): Promise<boolean> {
+    return (await stat(this.fileOf(sha256)).catch(() => null)) !== null;
+  }
+
+  async takeCopy(path: string, fileName: string): Promise<StoredFile> {
+    return this.store(path, fileName, (await stat(path)).size);
+  }
+
+  /** By a second name for the same file where the disk allows, else as a copy, which gets its name when it is whole. */
+  private async store(path: string, fileName: string, bytes: number): Promise<StoredFile> {
+    const sha256 = await sha256Of(path);
+    const place = this.fileOf(sha256);
+    await mkdir(dirname(place), { recursive: true, mode: OWN_FOLDER });
+    try {
+      await link(path, place);
+    } catch (error) {
+      if (codeOf(error) !== 'EEXIST') {
+        const copy = join(this.incoming, randomUUID());
+        await copyFile(path, copy);
+        await chmod(copy, OWN_FILE);
+        await rename(copy, place);
+      }
+    }
+    return { fileName, sha256, bytes };
+  }
+
+  async look(path: string): Promise<FoundFile | Problem> {
+    const { size, mtimeMs } = await stat(path);
+    if (size === 0) return EMPTY;
+    const file = await open(path, 'r');
+    try {
+      const { buffer, bytesRead } = await file.read(Buffer.alloc(SNIFF_BYTES), 0, SNIFF_BYTES, 0);
+      return sniffFormat(buffer.subarray(0, bytesRead)) ? { bytes: size, mtimeMs } : UNREADABLE;
+    } finally {
+      await file.close();
+    }
+  }
+
+  async standing(path: string): Promise<FoundFile | null> {
+    const there = await stat(path).catch(() => null);
+    return there && { bytes: there.size, mtimeMs: there.mtimeMs };
+  }
+
+  async bring(master: MasterPlace): Promise<string> {
+    const opened = await this.opened(master);
+    if (opened === 'missing') throw new ProblemError({ ...FILE_GONE, file: master.fileName });
+    if (opened === 'changed') throw new ProblemError({ code: 'master-changed', file: master.fileName, message: CHANGED });
+    await opened.close();
+    return this.pathOf(master);
+  }
+
+  async open(master: MasterPlace): Promise<OpenFile | null> {
+    const opened = await this.opened(master);
+    return typeof opened === 'string' ? null : opened;
+  }
+
+  smallPicturePath(sha256: string): string {
+    return join(this.small, sha256.slice(0, 2), `${sha256}.jpg`);
+  }
+
+  async openSmallPicture(sha256: string): Promise<OpenFile | null> {
+    try {
+      return (await openOnce(this.smallPicturePath(sha256))).opened;
+    } catch (error) {
+      if (codeOf(error) === 'ENOENT') return null;
+      throw error;
+    }
+  }
+
+  async remove(sha256: string): Promise<void> {
+    for (const path of [this.fileOf(sha256), this.smallPicturePath(sha256)]) await rm(path, { force: true });
+  }
+
+  async list(): Promise<{ sha256: string; ageMs: number }[]> {
+    const found = new Map<string, number>();
+    for (const folder of [this.stored, this.small]) {
+      const entries = await readdir(folder, { recursive: true, withFileTypes: true }).catch(() => []);
+      for (const entry of entries) {
+        const [sha256] = /^[0-9a-f]{64}/.exec(entry.name) ?? [];
+        if (!entry.isFile() || sha256 === undefined) continue;
+        const there = await stat(join(entry.parentPath, entry.name)).catch(() => null);
+        // When it came here, not when the picture was made: its time is its own.
+        if (there) found.set(sha256, Math.min(found.get(sha256) ?? Infinity, Date.now() - there.ctimeMs));
+      }
+    }
+    return [...found].map(([sha256, ageMs]) => ({ sha256, ageMs }));
+  }
+
+  async sweepIncoming(olderThanMs: number): Promise<number> {
+    let swept = 0;
+    for (const name of await readdir(this.incoming).catch((): string[] => [])) {
+      const path = join(this.incoming, name);
+      const there = await stat(path).catch(() => null);
+      if (!there || Date.now() - Math.max(there.mtimeMs, there.ctimeMs) < olderThanMs) continue;
+      await rm(path, { force: true });
+      swept++;
+    }
+    return swept;
+  }
+
+  async freeBytes(): Promise<number | null> {
+    const { bavail, bsize } = await statfs(this.incoming).catch(() => ({ bavail: null, bsize: 0 }));
+    return bavail === null ? null : bavail * bsize;
+  }
+
+  private fileOf(sha256: string): string {
+    return join(this.stored, sha256.slice(0, 2), sha256);
+  }
+
+  private pathOf({ sourcePath, sha256 }: MasterPlace): string {
+    return sourcePath ?? this.fileOf(sha256 ?? '');
+  }
+
+  /** A master on the machine is opened only as what it was when it was brought in: the same file at the same place, not a link to another. */
+  private async opened(master: MasterPlace): Promise<OpenFile | 'missing' | 'changed'> {
+    const path = this.pathOf(master);
+    const { sourcePath, sourceMtimeMs, bytes } = master;
+    try {
+      const { file, opened } = await openOnce(path);
+      if (sourcePath === null) return opened;
+      const same = opened.bytes === Number(bytes) && opened.mtimeMs === sourceMtimeMs && (await placeOfHandle(file)) === sourcePath;
+      if (same) return opened;
+      await opened.close();
+      return 'changed';
+    } catch (error) {
+      if (['ENOENT', 'ENOTDIR'].includes(codeOf(error))) return 'missing';
+      if (['ELOOP', 'EISDIR'].includes(codeOf(error))) return 'changed';
+      throw error;
+    }
+  }
+}

@@ -1,0 +1,39 @@
+import { createHash } from 'node:crypto';
+import { constants, createReadStream } from 'node:fs';
+import { type FileHandle, open, readlink } from 'node:fs/promises';
+import type { OpenFile } from './outputs';
+
+/** SHA-256 of a file, in hexadecimal, read piece by piece. */
+export async function sha256Of(path: string): Promise<string> {
+  const hash = createHash('sha256');
+  for await (const chunk of createReadStream(path)) hash.update(chunk as Buffer);
+  return hash.digest('hex');
+}
+
+/**
+ * Opens a file once, without following a link at its end. What is looked at and what is read is this handle, so that nothing can
+ * be put in its place between the two.
+ * @throws NodeJS.ErrnoException `ELOOP` for a link, `ENOENT` when there is none, `EISDIR` for what is no file
+ */
+export async function openOnce(path: string): Promise<{ file: FileHandle; opened: OpenFile & { mtimeMs: number } }> {
+  // Without O_NONBLOCK a pipe that lies there would hold us until somebody writes into it.
+  const file = await open(path, constants.O_RDONLY | constants.O_NOFOLLOW | constants.O_NONBLOCK);
+  try {
+    const stat = await file.stat();
+    if (!stat.isFile()) throw Object.assign(new Error(`${path} is no file.`), { code: 'EISDIR' });
+    const opened = {
+      ...{ bytes: stat.size, modified: stat.mtime, mtimeMs: stat.mtimeMs },
+      read: (part?: { start: number; end: number }) => file.createReadStream({ ...(part ?? {}), autoClose: true }),
+      close: () => file.close(),
+    };
+    return { file, opened };
+  } catch (error) {
+    await file.close();
+    throw error;
+  }
+}
+
+/** Where an opened file truly lies: links on the way to it are seen through. Linux tells it by its table of open files. */
+export const placeOfHandle = (file: FileHandle): Promise<string> => readlink(`/proc/self/fd/${file.fd}`);
+
+export const codeOf = (error: unknown): string => (error instanceof Error && 'code' in error ? String(error.code) : '');

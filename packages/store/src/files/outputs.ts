@@ -1,0 +1,83 @@
+import type { Readable } from 'node:stream';
+
+/** Where an output stands: the target of its set, a folder below it (`/` between levels), its name. */
+export interface OutputPlace {
+  target: string;
+  folder: string;
+  fileName: string;
+}
+
+/** A file that has been opened: what it is now, and its bytes. */
+export interface OpenFile {
+  bytes: number;
+  modified: Date;
+  /** Reads it, or a part of it; both ends included, in bytes. To be called once; reading it to its end closes it. */
+  read(part?: { start: number; end: number }): Readable;
+  close(): Promise<void>;
+}
+
+/** A finished file of one attempt, made on this machine. */
+export interface FinishedFile {
+  /** Where it lies; see {@link Outputs.workFile}. */
+  path: string;
+  /** SHA-256 of its bytes. */
+  content: string;
+}
+
+/**
+ * The files of outputs: nothing else touches them. An implementation has to pass test/outputs-contract.ts.
+ */
+export interface Outputs {
+  /**
+   * A path on this machine at which one attempt may make the file of one output. It is seen by nobody else, and swept when the
+   * attempt is over.
+   * @param extension with its dot
+   * @throws ProblemError `not-written` when there can be none
+   */
+  workFile(outputId: string, attempt: number, extension: string): Promise<string>;
+
+  /**
+   * Puts a finished file in its place in one step; its path is free afterwards. What stands there with the same content *is*
+   * this output: then nothing is written.
+   * @param replaces whether another file there may be replaced; if not, it is never touched
+   * @throws ProblemError `exists` when another file stands there, `not-written` when there is no room or no right to write,
+   *   {@link AttemptOver} when the finished file has been taken away by a newer attempt
+   */
+  commit(file: FinishedFile, place: OutputPlace, replaces: boolean): Promise<void>;
+
+  /** Whether a file with this content stands at a place. */
+  holds(place: OutputPlace, content: string): Promise<boolean>;
+
+  /** Takes away what older attempts at some outputs have left unfinished, so that they cannot put it in place any more. */
+  dropOlder(outputIds: readonly string[], attempt: number): Promise<void>;
+
+  /**
+   * Takes away unfinished files.
+   * @param isOpen whether an attempt at an output still goes on
+   * @returns how many
+   */
+  sweep(isOpen: (outputIds: readonly string[]) => Promise<ReadonlySet<string>>): Promise<number>;
+
+  /** What stands below a target: bytes by path, `/` between levels. */
+  list(target: string): Promise<Map<string, number>>;
+
+  /** @returns null when nothing stands there */
+  open(place: OutputPlace): Promise<OpenFile | null>;
+
+  /** Deletes a file; none is no error. */
+  remove(place: OutputPlace): Promise<void>;
+
+  /** The folder of a target on this machine; null where there is none that people could open. */
+  pathOf(target: string): string | null;
+
+  /** Room that is left, in bytes; null where that cannot be known. */
+  freeBytes(): Promise<number | null>;
+}
+
+/** The finished file was taken away by a newer attempt, which is now the one that counts. */
+export class AttemptOver extends Error {
+  constructor() {
+    super('A newer attempt has taken this output over.');
+    this.name = 'AttemptOver';
+  }
+}

@@ -1,0 +1,92 @@
+import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
+import type { JobName } from './queue';
+
+/** A piece of work in the hands of one worker. */
+export interface Claim {
+  key: string;
+  name: JobName;
+  payload: unknown;
+  /** Rises with every claim of any work. Whatever a worker writes is written only while this is the newest attempt. */
+  attempt: number;
+}
+
+/**
+ * Takes a piece of work, unless somebody has it or it has been done.
+ * @param workerId who takes it; the same worker may take again what it held
+ */
+export async function claim(sequelize: Sequelize, key: string, workerId: string): Promise<Claim | null> {
+  return sequelize.transaction(async (transaction) => {
+    const [row] = await sequelize.query<Omit<Claim, 'attempt'> & { attempt: string }>(
+      `UPDATE work SET attempt = nextval('attempts'), worker_id = :workerId
+       WHERE key = :key AND (worker_id IS NULL OR worker_id = :workerId)
+       RETURNING key, name, payload, attempt`,
+      { type: QueryTypes.SELECT, transaction, replacements: { key, workerId } },
+    );
+    if (!row) return null;
+    const taken = { ...row, attempt: Number(row.attempt) };
+    if (row.name === 'render-master')
+      await sequelize.query(
+        `UPDATE outputs o SET attempt = :attempt FROM work w
+         WHERE w.key = :key AND o.run_id = w.run_id AND o.master_id = w.master_id AND o.state IN ('planned', 'running')`,
+        { transaction, replacements: { key, attempt: taken.attempt } },
+      );
+    return taken;
+  });
+}
+
+/**
+ * Crosses work off, inside the transaction that writes down what came of it.
+ * @returns false when a newer attempt has it: then nothing of this one may be written
+ */
+export async function finishClaim(sequelize: Sequelize, { key, attempt }: Claim, transaction: Transaction): Promise<boolean> {
+  const rows = await sequelize.query(`DELETE FROM work WHERE key = :key AND attempt = :attempt RETURNING key`, {
+    ...{ type: QueryTypes.SELECT as const, transaction, replacements: { key, attempt } },
+  });
+  return rows.length > 0;
+}
+
+/** How a worker ended, as far as its supervisor could see. */
+export type DeathCause = 'picture' | 'other';
+
+/** Lets go of work without having done it. @param cause what it counts as against the work; null: nothing */
+export async function letGo(sequelize: Sequelize, { key, attempt }: Claim, cause: DeathCause | null): Promise<void> {
+  await sequelize.query(`UPDATE work SET worker_id = NULL, ${COUNTED} WHERE key = :key AND attempt = :attempt`, {
+    replacements: { key, attempt, ...countsOf(cause) },
+  });
+}
+
+const COUNTED = 'deaths = deaths + :death, interruptions = interruptions + :interruption';
+const countsOf = (cause: DeathCause | null) => ({ death: cause === 'picture' ? 1 : 0, interruption: cause === 'other' ? 1 : 0 });
+
+/**
+ * Takes from a worker what it holds.
+ * @param cause whether what it was working on may have brought it down; null: it is said to have stopped by itself
+ * @returns the keys of what it held
+ */
+export async function takeFrom(sequelize: Sequelize, workerId: string, cause: DeathCause | null): Promise<string[]> {
+  const rows = await sequelize.query<{ key: string }>(
+    `UPDATE work SET worker_id = NULL, ${COUNTED} WHERE worker_id = :workerId RETURNING key`,
+    { type: QueryTypes.SELECT, replacements: { workerId, ...countsOf(cause) } },
+  );
+  return rows.map(({ key }) => key);
+}
+
+/** Deaths after which a picture is given up because it brings workers down. */
+export const MOST_DEATHS = 3;
+/** Deaths of other causes after which it is given up because it was interrupted too often. */
+export const MOST_INTERRUPTIONS = 10;
+
+export interface SpentWork extends Claim {
+  reason: 'crashed' | 'interrupted';
+}
+
+/** Claims work that has used up its attempts, so that nobody begins it again while it is being given up. */
+export async function claimSpent(sequelize: Sequelize, workerId: string): Promise<SpentWork[]> {
+  const rows = await sequelize.query<Omit<SpentWork, 'attempt'> & { attempt: string }>(
+    `UPDATE work SET attempt = nextval('attempts'), worker_id = :workerId
+     WHERE worker_id IS NULL AND (deaths >= :deaths OR interruptions >= :interruptions)
+     RETURNING key, name, payload, attempt, CASE WHEN deaths >= :deaths THEN 'crashed' ELSE 'interrupted' END AS reason`,
+    { type: QueryTypes.SELECT, replacements: { workerId, deaths: MOST_DEATHS, interruptions: MOST_INTERRUPTIONS } },
+  );
+  return rows.map((row) => ({ ...row, attempt: Number(row.attempt) }));
+}

@@ -1,0 +1,99 @@
+import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
+import * as z from 'zod';
+import { Treatment } from '@rundle/core';
+
+/** What workers do, and what each piece of work says. */
+export const Jobs = {
+  'read-master': z.object({ masterId: z.uuid() }),
+  'check-watermark': z.object({ watermarkId: z.uuid() }),
+  /** `treatment`: what was decided about the master when the run was started; runs of earlier releases do not say. */
+  'render-master': z.object({ runId: z.uuid(), masterId: z.uuid(), treatment: Treatment.optional() }),
+} as const;
+export type JobName = keyof typeof Jobs;
+export type JobOf<N extends JobName> = z.infer<(typeof Jobs)[N]>;
+
+/** Urgent first: pictures show up on the contact sheet before a long run goes on. */
+const PRIORITY: Record<JobName, number> = { 'read-master': 0, 'check-watermark': 0, 'render-master': 10 };
+/** Before all others: what somebody waits for in front of an empty page. */
+const FIRST = -1;
+
+/**
+ * Attempts are counted in the table `work`. The queue's own limit only has to be out of the way: at it, the queue would stop
+ * offering a job without a word.
+ */
+const QUEUE_ATTEMPTS = 30_000;
+
+/** What tells one piece of work from another; the same while it lasts. */
+export function workKey(name: JobName, ids: { runId?: string; masterId?: string; watermarkId?: string }): string {
+  return [name, ids.runId, ids.masterId, ids.watermarkId].filter(Boolean).join(':');
+}
+
+/**
+ * Writes work down and tells the queue, in the same transaction as the rows it speaks of. Work that is there already stays as
+ * it is, and is offered again.
+ * @param first how many of them go before all others
+ */
+export async function addJobs<N extends JobName>(
+  sequelize: Sequelize,
+  transaction: Transaction,
+  name: N,
+  jobs: readonly JobOf<N>[],
+  first = 0,
+): Promise<void> {
+  if (jobs.length === 0) return;
+  const rows = jobs.map((payload, place) => ({ key: workKey(name, payload), payload, priority: place < first ? FIRST : PRIORITY[name] }));
+  await sequelize.query(
+    `INSERT INTO work (key, name, payload, priority, run_id, master_id, watermark_id)
+     SELECT row->>'key', :name, row->'payload', (row->>'priority')::int, (row->'payload'->>'runId')::uuid,
+       (row->'payload'->>'masterId')::uuid, (row->'payload'->>'watermarkId')::uuid
+     FROM jsonb_array_elements(:rows::jsonb) WITH ORDINALITY AS rows(row, place) ORDER BY place
+     ON CONFLICT (key) DO UPDATE SET payload = excluded.payload, deaths = 0, interruptions = 0`,
+    { transaction, replacements: { name, rows: JSON.stringify(rows) } },
+  );
+  await offer(
+    sequelize,
+    rows.map(({ key }) => key),
+    0,
+    transaction,
+  );
+}
+
+/**
+ * Puts pieces of work into the queue. Being offered twice does no harm: whoever takes one up claims it first.
+ * @param delay seconds until they are handed out
+ */
+export async function offer(sequelize: Sequelize, keys: readonly string[], delay: number, transaction?: Transaction): Promise<void> {
+  if (keys.length === 0) return;
+  await sequelize.query(
+    `SELECT graphile_worker.add_job(w.name, w.payload::json, job_key := w.key, max_attempts := :attempts, priority := w.priority,
+       run_at := now() + make_interval(secs => :delay))
+     FROM jsonb_array_elements_text(:keys::jsonb) WITH ORDINALITY AS k(key, place) JOIN work w ON w.key = k.key ORDER BY k.place`,
+    {
+      transaction: transaction ?? null,
+      replacements: { keys: JSON.stringify(keys), attempts: QUEUE_ATTEMPTS, delay },
+    },
+  );
+}
+
+/** How long work may be without a worker and without a place in the queue before it is offered again, in seconds. */
+const FORGOTTEN_AFTER = 2;
+
+/**
+ * Offers what is open, held by nobody, and not in the queue: a worker that was late can have taken the queue's entry of a newer
+ * attempt away, and one that was killed leaves its own locked.
+ * @returns how many
+ */
+export async function offerForgotten(sequelize: Sequelize): Promise<number> {
+  const rows = await sequelize.query<{ key: string }>(
+    `SELECT w.key FROM work w WHERE w.worker_id IS NULL AND w.added_at < now() - make_interval(secs => :after)
+       AND NOT EXISTS (SELECT 1 FROM graphile_worker.jobs j WHERE j.key = w.key AND j.locked_at IS NULL AND j.attempts < j.max_attempts)
+     ORDER BY w.priority, w.added_at LIMIT 500`,
+    { type: QueryTypes.SELECT, replacements: { after: FORGOTTEN_AFTER } },
+  );
+  await offer(
+    sequelize,
+    rows.map(({ key }) => key),
+    0,
+  );
+  return rows.length;
+}

@@ -1,0 +1,90 @@
+import { hostname } from 'node:os';
+import type { Client } from 'pg';
+import { QueryTypes, type Sequelize } from 'sequelize';
+
+/*
+ * Which workers live. Each holds an advisory lock of PostgreSQL on a connection of its own for as long as it lives, and beats.
+ * A lock says more than a beat: it ends with the process, and stays while a process is merely stopped or starved.
+ */
+
+/** The first key of the locks of workers; the second is the worker's number. Any number of ours. */
+const LOCK_CLASS = 48_202;
+
+/** Between two beats, in ms. */
+export const BEAT = 2000;
+/** A worker is dead when its lock is free and its last beat so long ago, in seconds. */
+export const DEAD_AFTER = 10;
+/** One that holds its lock and does not beat for so long is told on the page and replaced, in seconds. */
+export const STALLED_AFTER = 300;
+
+/** Signs a worker on, or on again under its old name, and takes its lock. */
+export async function signOn(client: Client, workerId: string, poolId: string | null): Promise<void> {
+  const { rows } = await client.query<{ number: number }>(
+    `INSERT INTO workers (id, pool_id, host, pid) VALUES ($1, $2, $3, $4)
+     ON CONFLICT (id) DO UPDATE SET beat_at = now(), pool_id = coalesce(excluded.pool_id, workers.pool_id) RETURNING number`,
+    [workerId, poolId, hostname(), process.pid],
+  );
+  // Its own connection of before may not have been ended by the server yet: then the lock is free in a moment.
+  await client.query('SELECT pg_advisory_lock($1, $2)', [LOCK_CLASS, rows[0]!.number]);
+}
+
+/** @returns false when others have taken this worker for dead: then it signs on again */
+export async function beat(client: Client, workerId: string, poolId: string | null): Promise<boolean> {
+  const { rowCount } = await client.query(
+    'UPDATE workers SET beat_at = now(), pool_id = coalesce($2, pool_id), stalled_at = NULL WHERE id = $1',
+    [workerId, poolId],
+  );
+  return rowCount === 1;
+}
+
+export async function signOff(sequelize: Sequelize, workerId: string): Promise<void> {
+  await sequelize.query('DELETE FROM workers WHERE id = :workerId', { replacements: { workerId } });
+}
+
+const HOLDS_LOCK = `EXISTS (SELECT 1 FROM pg_locks l WHERE l.locktype = 'advisory' AND l.granted AND l.classid = ${LOCK_CLASS}
+  AND l.objid = w.number AND l.database = (SELECT oid FROM pg_database WHERE datname = current_database()))`;
+
+export interface WorkerEnd {
+  id: string;
+  poolId: string | null;
+}
+
+/**
+ * Workers that have died without a word. After an outage of the database, which frees all locks, it waits one interval, so that
+ * all can lock again.
+ */
+export async function deadWorkers(sequelize: Sequelize): Promise<WorkerEnd[]> {
+  return sequelize.query<WorkerEnd>(
+    `SELECT w.id, w.pool_id AS "poolId" FROM workers w
+     WHERE w.beat_at < now() - make_interval(secs => :after) AND NOT ${HOLDS_LOCK}
+       AND pg_postmaster_start_time() < now() - make_interval(secs => :after)`,
+    { type: QueryTypes.SELECT, replacements: { after: DEAD_AFTER } },
+  );
+}
+
+/** Marks workers that hold their lock and have not beaten for minutes. @returns those of them that were not marked before */
+export async function markStalled(sequelize: Sequelize): Promise<WorkerEnd[]> {
+  return sequelize.query<WorkerEnd>(
+    `UPDATE workers w SET stalled_at = now()
+     WHERE w.stalled_at IS NULL AND w.beat_at < now() - make_interval(secs => :after) AND ${HOLDS_LOCK}
+     RETURNING w.id, w.pool_id AS "poolId"`,
+    { type: QueryTypes.SELECT, replacements: { after: STALLED_AFTER } },
+  );
+}
+
+/** Strikes a worker off the list. @returns it, if it was there: of several who see a death, one deals with it */
+export async function strikeOff(sequelize: Sequelize, workerId: string): Promise<WorkerEnd | null> {
+  const [row] = await sequelize.query<WorkerEnd>('DELETE FROM workers WHERE id = :workerId RETURNING id, pool_id AS "poolId"', {
+    ...{ type: QueryTypes.SELECT as const, replacements: { workerId } },
+  });
+  return row ?? null;
+}
+
+/** Names under which work is held that no worker bears: what was left when one was struck off in the middle. */
+export async function unknownHolders(sequelize: Sequelize): Promise<WorkerEnd[]> {
+  return sequelize.query<WorkerEnd>(
+    `SELECT DISTINCT h.worker_id AS id, NULL AS "poolId" FROM work h
+     WHERE h.worker_id IS NOT NULL AND NOT EXISTS (SELECT 1 FROM workers w WHERE w.id = h.worker_id)`,
+    { type: QueryTypes.SELECT },
+  );
+}
