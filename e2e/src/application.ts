@@ -38,10 +38,15 @@ export class Application {
   /**
    * @param masters folder of the demo masters; empty for none
    * @param data data folder of an earlier start
+   * @param more environment variables beside the usual ones
    */
-  static async start(masters: string, data = mkdtempSync(join(tmpdir(), 'rundle-application-'))): Promise<Application> {
+  static async start(
+    masters: string,
+    data = mkdtempSync(join(tmpdir(), 'rundle-application-')),
+    more: NodeJS.ProcessEnv = {},
+  ): Promise<Application> {
     const port = await freePort();
-    const env = { ...process.env, RUNDLE_DATA: data, PORT: String(port), RUNDLE_DEMO_MASTERS: masters, RUNDLE_DURABLE: 'no' };
+    const env = { ...process.env, RUNDLE_DATA: data, PORT: String(port), RUNDLE_DEMO_MASTERS: masters, RUNDLE_DURABLE: 'no', ...more };
     const child = spawn(process.execPath, ['scripts/start.mjs'], { cwd: ROOT, env, stdio: ['ignore', 'pipe', 'pipe'] });
     let said = '';
     const ready = new Promise<void>((resolve, reject) => {

@@ -34,7 +34,8 @@ export class TestServer {
     private readonly threads: SetThreads,
   ) {}
 
-  static async start(): Promise<TestServer> {
+  /** @param withWorker false: the test starts its own */
+  static async start(withWorker = true): Promise<TestServer> {
     const main = process.env['RUNDLE_TEST_DATABASE_URL'];
     if (!main) throw new Error('These tests need a database: call them by npm test.');
     const name = `test_${process.pid}_${Date.now()}`;
@@ -64,7 +65,7 @@ export class TestServer {
     await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
     const { port } = server.address() as AddressInfo;
     const started = new TestServer(`http://127.0.0.1:${port}`, config, database, files, lookAfterUploads, server, hub, threads);
-    await started.startWorker();
+    if (withWorker) await started.startWorker();
     return started;
   }
 

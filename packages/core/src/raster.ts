@@ -1,8 +1,8 @@
-/** Decoded pixels, interleaved, rows from top to bottom: grey, RGB, or CMYK. */
+/** Decoded pixels, interleaved, rows from top to bottom: grey, RGB, or CMYK; grey and RGB perhaps with transparency behind. */
 export interface Raster<P extends Uint8Array | Uint16Array = Uint8Array | Uint16Array> {
   width: number;
   height: number;
-  channels: 1 | 3 | 4;
+  channels: 1 | 2 | 3 | 4;
   /** 8 or 16 bits per channel; full scale is 255 or 65,535. */
   pixels: P;
 }

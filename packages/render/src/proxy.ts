@@ -40,9 +40,14 @@ export interface Seen {
 export async function makeProxy(path: string, facts: MasterFacts, to: string): Promise<Seen> {
   const { output } = outputGeometry({ ...Preset.shape.size.parse({}), px: PROXY_EDGE }, facts);
   const small = await decodeSmall(path, facts, output);
-  const { colour: source } = sourceColour(small.channels, facts.colourModel === 'lab' ? null : await embeddedProfile(path), facts, 'srgb');
+  const { colour: source } = sourceColour(
+    small.channels as 1 | 3 | 4,
+    facts.colourModel === 'lab' ? null : await embeddedProfile(path),
+    facts,
+    'srgb',
+  );
   const { raster, gamut } = await convertColour(widened(small), source, colour);
-  const { file, pixels } = pixelFile(raster, 8, iccProfileOf('srgb'));
+  const { file, pixels } = pixelFile(raster, 'rgb', 8, iccProfileOf('srgb'));
   toEightBits(raster.pixels, false, pixels as Uint8Array);
   const data = await sharp(file, { ignoreIcc: true }).keepIccProfile().jpeg({ quality: PROXY_QUALITY }).toBuffer();
   const aside = asideOf(to);

@@ -24,7 +24,7 @@ import {
 } from '@rundle/core';
 import { verifyOutput } from './check/verify';
 import { convertColour } from './colour/convert';
-import { drawMark, inSpace } from './mark/draw';
+import { drawMark } from './mark/draw';
 import { type Description, describingBytes, embedMetadata } from './metadata/embed';
 import { withDescribingSegments } from './metadata/jpeg-segments';
 import { Scratch } from './scratch';
@@ -32,7 +32,7 @@ import { crop } from './size/sized';
 import { largestFirst, MasterSource } from './source';
 import type { FinishedImage } from './write/encode';
 import { fileTime } from './write/file-time';
-import { pixelFile } from './write/pixel-file';
+import { modelOf, pixelFile } from './write/pixel-file';
 import { writeFinished } from './write/place';
 import { encodeOutput } from './write/quality';
 
@@ -147,6 +147,7 @@ async function renderOutput(
       name: planned.fileName,
       file: preset.file,
       picture: encoded.image.picture,
+      model: encoded.image.model,
       profile: encoded.image.profile,
       described,
     };
@@ -186,17 +187,17 @@ async function renderPixels(
   const shared = converted.raster.pixels === sized.picture.pixels && !source.servesOne;
   const picture = shared ? copied(converted.raster) : converted.raster;
   const halo = preset.sharpen && preset.sharpen.amount > 0 ? unsharpMask(picture, preset.sharpen) : null;
-  if (preset.mark && watermark) await drawMark(picture, preset.mark, watermark, converted.space);
+  if (preset.mark && watermark) await drawMark(picture, preset.mark, watermark, converted.fromSrgb);
   const whole = alpha ? withAlpha(picture, alpha) : picture;
   const { border } = preset;
-  const colour = (hex: string) => inSpace(Uint16Array.from(hexToColour(hex)), converted.space) as unknown as ReturnType<typeof hexToColour>;
-  const bordered = border ? framed(whole, border.px, colour(border.colour)) : whole;
+  const bordered = border ? framed(whole, border.px, await converted.fromSrgb(Uint16Array.from(hexToColour(border.colour)))) : whole;
   const profile = preset.colour.embed ? converted.profile : null;
-  const { file, pixels } = pixelFile(bordered, preset.file.bits, profile);
+  const model = modelOf(picture);
+  const { file, pixels } = pixelFile(bordered, model, preset.file.bits, profile);
   if (pixels instanceof Uint8Array) toEightBits(bordered.pixels, preset.colour.dither, pixels);
   else pixels.set(bordered.pixels);
   return {
-    ...{ picture: { ...bordered, pixels }, file, profile, halo, gamut: converted.gamut, space: converted.name },
+    ...{ picture: { ...bordered, pixels }, model, file, profile, halo, gamut: converted.gamut, space: converted.name },
     findings: [...sized.source.findings, ...converted.findings],
   };
 }

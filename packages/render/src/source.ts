@@ -53,8 +53,10 @@ export class MasterSource {
     return { picture: await sizes.at(size, kernel, linear), alpha: await this.alpha(size, preset), source: { ...source, findings } };
   }
 
-  private async alpha(size: PixelSize, { file, size: { kernel } }: Preset): Promise<SizedMaster['alpha']> {
-    if (!this.facts.alpha || !FILE_TYPES[file.type].transparency) return null;
+  private async alpha(size: PixelSize, { file, colour, size: { kernel } }: Preset): Promise<SizedMaster['alpha']> {
+    // Inks that are kept have no transparency in any type: they lie over the backdrop.
+    const keepsInks = colour.space === 'keep' && this.facts.colourModel === 'cmyk';
+    if (!this.facts.alpha || keepsInks || !FILE_TYPES[file.type].transparency) return null;
     this.transparency ??= new Sizes(this.facts, { whole: () => decodeAlpha(this.path, this.facts), atHeight: null, rows: null }, null);
     return this.transparency.at(size, kernel, false);
   }

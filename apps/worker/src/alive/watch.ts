@@ -7,6 +7,7 @@ import {
   markStalled,
   offer,
   offerForgotten,
+  restoreLost,
   strikeOff,
   takeFrom,
   unknownHolders,
@@ -18,6 +19,9 @@ import { finishRuns } from '../work/finish-run';
 import { giveUp } from './give-up';
 import type { Presence } from './presence';
 import { tellReplaced } from './tell-replaced';
+
+/** Every so many looks it is also looked for work that nothing is known of. */
+const RESTORE_EVERY = 5;
 
 /** A worker that ended, as its supervisor saw it. */
 export interface ReportedDeath {
@@ -33,6 +37,7 @@ export class Watch {
   private timer: NodeJS.Timeout | undefined;
   private looking = Promise.resolve();
   private ended = false;
+  private turn = 0;
 
   /**
    * @param workerId name of this worker
@@ -83,6 +88,8 @@ export class Watch {
     }
     await this.giveUpSpent();
     await offerForgotten(sequelize);
+    const lost = this.turn++ % RESTORE_EVERY === 0 ? await restoreLost(sequelize) : 0;
+    if (lost) this.context.log.warn({ lost }, 'work that nothing was known of is done after all');
     await finishRuns(this.context.database);
   }
 

@@ -6,6 +6,9 @@ import { type Context, inDatabase } from '../context';
 /** What is known of a finished file before it is put in its place. */
 export type Finished = Pick<OutputRow, 'content' | 'width' | 'height' | 'bytes' | 'quality' | 'measures' | 'warnings'>;
 
+/** States from which an output can still go on. */
+const OPEN: OutputRow['state'][] = ['planned', 'running'];
+
 const RUN_GOES_ON = literal(`EXISTS (SELECT 1 FROM runs r WHERE r.id = outputs.run_id AND r.state = 'running')`);
 
 /**
@@ -20,24 +23,24 @@ export class AttemptWriter {
   ) {}
 
   begun(id: string): Promise<boolean> {
-    return this.write(id, { state: 'running' }, ['planned', 'running']);
+    return this.write(id, { state: 'running' }, OPEN);
   }
 
   /** To be written before the file is put in its place: whoever finds it there then knows it. */
   finished(id: string, finished: Finished): Promise<boolean> {
-    return this.write(id, { state: 'running', ...finished }, ['running']);
+    return this.write(id, { state: 'running', ...finished }, OPEN);
   }
 
   done(id: string): Promise<boolean> {
-    return this.write(id, { state: 'done', error: null, finishedAt: new Date() }, ['running']);
+    return this.write(id, { state: 'done', error: null, finishedAt: new Date() }, OPEN);
   }
 
   failed(id: string, error: Problem): Promise<boolean> {
-    return this.write(id, { state: 'failed', error, content: null, finishedAt: new Date() }, ['planned', 'running']);
+    return this.write(id, { state: 'failed', error, content: null, finishedAt: new Date() }, OPEN);
   }
 
   cancelled(id: string): Promise<boolean> {
-    return this.write(id, { state: 'cancelled', content: null }, ['planned', 'running']);
+    return this.write(id, { state: 'cancelled', content: null }, OPEN);
   }
 
   /** @returns whether it stands so now; false: this attempt has no say any more */

@@ -51,7 +51,11 @@ export async function renderMasterJob(context: Context, claim: Claim, job: JobOf
   if (run?.state === 'running' && master?.facts && rows.length) await render(context, claim, job, { run, master, rows }, stop);
   await inDatabase(context, () =>
     database.sequelize.transaction(async (transaction) => {
-      if (await finishClaim(database.sequelize, claim, transaction)) await finishRun(database, runId, transaction);
+      if (!(await finishClaim(database.sequelize, claim, transaction))) return;
+      const open = await outputs.count({ where: { runId, masterId, state: ['planned', 'running'] }, transaction });
+      // Undoes the crossing off: what has come to no end, for whatever reason, is tried again.
+      if (open && run?.state === 'running') throw new Error(`${open} outputs came to no end.`);
+      await finishRun(database, runId, transaction);
     }),
   );
 }

@@ -87,7 +87,7 @@ export const D65_TO_D50: Matrix = (() => {
 })();
 
 /** Linear RGB of D65 primaries to XYZ of D50 (SMPTE RP 177-1993 for the first step). */
-function toXyz(primaries: Definition['primaries']): Matrix {
+export function toXyz(primaries: Definition['primaries']): Matrix {
   const [r, g, b] = primaries.map(xyz) as [Row, Row, Row];
   const columns: Matrix = [
     [r[0], g[0], b[0]],

@@ -1,12 +1,14 @@
-import type { Row } from './matrix';
+import type { Matrix, Row } from './matrix';
 import { D65_TO_D50, SPACES, type SpaceName } from './spaces';
 
 /**
  * A compact ICC profile of one of the spaces, version 4.3: matrix, one parametric curve for all channels, and what the
  * standard demands besides (ICC.1:2010, 8.3.2 and 8.4). About 500 bytes, and ours to give away.
  */
-export function iccProfileOf(name: SpaceName): Uint8Array {
-  const { title, toXyz, parameters } = SPACES[name];
+export const iccProfileOf = (name: SpaceName): Uint8Array => writeIccProfile(SPACES[name]);
+
+/** @param space `parameters` of its curve are those of parametricCurveType, type 0 (g) or 3 (g, a, b, c, d) */
+export function writeIccProfile({ title, toXyz, parameters }: { title: string; toXyz: Matrix; parameters: readonly number[] }): Uint8Array {
   const column = (c: number): Row => [toXyz[0][c]!, toXyz[1][c]!, toXyz[2][c]!];
   const curve = tag('para', 4 + 4 * parameters.length, (at, view) => {
     view.setUint16(at, parameters.length === 1 ? 0 : 3);

@@ -23,6 +23,15 @@ export function chromaSampling(chroma: FileRung['chroma'], quality: number, smea
 }
 
 /**
+ * The same where qualities are tried one after the other: by the picture alone. Full chroma from one quality on would make a step in the
+ * weight, below which room under a ceiling stays empty.
+ */
+export function steadySampling(chroma: FileRung['chroma'], smears: () => boolean): '4:2:0' | '4:4:4' {
+  if (chroma !== 'auto') return chroma;
+  return smears() ? '4:4:4' : '4:2:0';
+}
+
+/**
  * Whether halved chroma would smear saturated edges: the share of 2 x 2 blocks in which a pixel's Cb or Cr (ITU-R BT.601, as JFIF has it) lies
  * far from the block's mean. Every eighth pair of rows is looked at.
  */

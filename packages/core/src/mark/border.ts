@@ -11,16 +11,16 @@ export const hexToColour = (hex: string): Colour16 =>
  * Adds a plain border around a picture.
  * @param picture any number of channels; those beyond the colour's (transparency) are opaque in the border
  * @param px width of the border on each side
- * @param colour in the picture's own space
+ * @param colour in the picture's own space, one value for each of its inks or primaries
  */
-export function framed(picture: Raster<Uint16Array>, px: number, colour: Colour16): Raster<Uint16Array> {
+export function framed(picture: Raster<Uint16Array>, px: number, colour: ArrayLike<number>): Raster<Uint16Array> {
   const { channels } = picture;
   const width = picture.width + 2 * px;
   const height = picture.height + 2 * px;
   const pixels = new Uint16Array(width * height * channels).fill(65_535);
   const fill = (from: number, to: number) => {
     for (let at = from * channels; at < to * channels; at += channels)
-      for (let c = 0; c < 3 && c < channels; c++) pixels[at + c] = colour[c]!;
+      for (let c = 0; c < colour.length && c < channels; c++) pixels[at + c] = colour[c]!;
   };
   fill(0, px * width);
   for (let y = 0; y < picture.height; y++) {

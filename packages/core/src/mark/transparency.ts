@@ -23,14 +23,13 @@ export function withoutBackdrop(flat: Raster<Uint16Array>, alpha: Uint16Array, b
   return { ...flat, pixels };
 }
 
-/** RGB and its transparency as one picture of four channels. */
-export function withAlpha({ width, height, pixels }: Raster<Uint16Array>, alpha: Uint16Array): Raster<Uint16Array> {
-  const out = new Uint16Array(width * height * 4);
+/** Grey or RGB and its transparency as one picture, with a channel more. */
+export function withAlpha({ width, height, channels, pixels }: Raster<Uint16Array>, alpha: Uint16Array): Raster<Uint16Array> {
+  const all = (channels + 1) as 2 | 4;
+  const out = new Uint16Array(width * height * all);
   for (let at = 0; at < alpha.length; at++) {
-    out[4 * at] = pixels[3 * at]!;
-    out[4 * at + 1] = pixels[3 * at + 1]!;
-    out[4 * at + 2] = pixels[3 * at + 2]!;
-    out[4 * at + 3] = alpha[at]!;
+    for (let c = 0; c < channels; c++) out[all * at + c] = pixels[channels * at + c]!;
+    out[all * at + channels] = alpha[at]!;
   }
-  return { width, height, channels: 4, pixels: out };
+  return { width, height, channels: all, pixels: out };
 }

@@ -96,6 +96,8 @@ function planOutput(
   const { facts } = master.read;
   if (facts.metadataUnread && keepsMetadata(master.treatment ? treatedPreset(preset, master.treatment) : preset))
     return { status: 'failed', ...about, error: unread(master.fileName) };
+  const notKept = colourProblem(preset, facts);
+  if (notKept) return { status: 'failed', ...about, error: notKept };
   const { output, short } = outputGeometry(preset.size, facts);
   const size = bordered(output, preset);
   const stem = outputStem(preset.name, {
@@ -129,6 +131,28 @@ function planOutput(
   return {
     ...{ status: 'planned', ...about, ...place, ...size, warnings },
     ...{ expectedBytes: bytes, replaces: isThere },
+  };
+}
+
+/** Types that can carry grey, or print colour, with its profile. */
+const KEEPS: Partial<Record<MasterFacts['colourModel'], readonly Preset['file']['type'][]>> = {
+  grey: ['jpeg', 'tiff', 'png'],
+  cmyk: ['jpeg', 'tiff'],
+};
+
+/** Why the colours of a master cannot be kept as the preset asks; null: they can. */
+function colourProblem({ colour, file }: Preset, { colourModel, profile }: MasterFacts): Problem | null {
+  const types = KEEPS[colourModel];
+  if (colour.space !== 'keep' || !types) return null;
+  const what = colourModel === 'grey' ? 'a grey picture' : 'print colour (CMYK)';
+  const about = { code: 'colours-not-kept', field: 'colour.space' };
+  if (profile === null)
+    return { ...about, message: `It is ${what} without a profile, so that there are no colours to keep. Choose a space in the preset.` };
+  if (types.includes(file.type)) return null;
+  const names = types.map((type) => FILE_TYPES[type].label).join(', ');
+  return {
+    ...about,
+    message: `${FILE_TYPES[file.type].label} cannot keep ${what}. Choose one of ${names}, or another space in the preset.`,
   };
 }
 

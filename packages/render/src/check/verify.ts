@@ -2,6 +2,7 @@ import { readFile } from 'node:fs/promises';
 import { type Preset, ProblemError, type Raster } from '@rundle/core';
 import sharp from 'sharp';
 import { describingSegments } from '../metadata/jpeg-segments';
+import type { ColourModel } from '../write/pixel-file';
 
 /** What a finished file was promised to be. */
 export interface Promised {
@@ -9,6 +10,7 @@ export interface Promised {
   name: string;
   file: Preset['file'];
   picture: Raster;
+  model: ColourModel;
   profile: Uint8Array | null;
   /** The most it may weigh, in bytes; null: whatever. */
   most: number | null;
@@ -33,7 +35,7 @@ export async function verifyOutput(path: string, promised: Promised): Promise<nu
   return bytes.length;
 }
 
-async function firstDifference(bytes: Buffer, { file, picture, profile, most, described }: Promised): Promise<string | null> {
+async function firstDifference(bytes: Buffer, { file, picture, model, profile, most, described }: Promised): Promise<string | null> {
   const read = await sharp(bytes).metadata();
   const { width, height } = picture;
   const bits = read.depth === 'ushort' ? 16 : 8;
@@ -43,6 +45,7 @@ async function firstDifference(bytes: Buffer, { file, picture, profile, most, de
     [type !== file.type, `its type is ${type}, not ${file.type}`],
     [read.width !== width || read.height !== height, `it has ${read.width} x ${read.height} px, not ${width} x ${height}`],
     [bits !== file.bits, `it has ${bits} bits per channel, not ${file.bits}`],
+    [modelRead(read.space) !== model, `its colours are ${read.space}, not ${model}`],
     [!sameProfile, profile ? 'the profile is missing or another' : 'it carries a profile'],
     [(read.orientation ?? 1) !== 1, 'its orientation tag is not 1'],
     [most !== null && bytes.length > most, `it weighs ${bytes.length} bytes, more than ${most}`],
@@ -53,6 +56,10 @@ async function firstDifference(bytes: Buffer, { file, picture, profile, most, de
     ],
   ];
   return differences.find(([differs]) => differs)?.[1] ?? (await decodes(bytes, file.type, width));
+}
+
+function modelRead(space: string | undefined): ColourModel {
+  return space === 'cmyk' ? 'cmyk' : space === 'b-w' || space === 'grey16' ? 'grey' : 'rgb';
 }
 
 /** Reads the picture to its end. For JPEG every coefficient is read, but only every eighth pixel is worked out. */

@@ -10,12 +10,14 @@ import {
   linearOfLab,
   type Raster,
   type RgbSpace,
+  ProblemError,
+  sameSpace,
   sampleAt,
   sampleLinear,
   SPACES,
   type SpaceName,
 } from '@rundle/core';
-import { convertWithLittleCms, labOfPixels } from './little-cms';
+import { convertFromSrgb, convertWithLittleCms, labOfPixels } from './little-cms';
 import type { SourceColour } from './source';
 
 /** Share of clipped pixels from which it is worth a word. */
@@ -24,9 +26,10 @@ const CLIPPING_WORTH_TELLING = 0.005;
 /** A picture in the colours of its output. */
 export interface Converted {
   raster: Raster<Uint16Array>;
-  /** What its numbers mean, and which of our own spaces that is; null: another, kept from the master. */
-  space: RgbSpace;
+  /** Which of our own spaces its numbers are of; null: another, kept from the master. */
   name: SpaceName | null;
+  /** Turns colours of presets and logos, which are sRGB of 16 bits, into the picture's own numbers. */
+  fromSrgb: (colours: Uint16Array) => Promise<Uint16Array>;
   /** What to embed. */
   profile: Uint8Array;
   /** What the target could not hold; null where nothing was converted. */
@@ -41,25 +44,42 @@ export interface Converted {
  * @throws Error when the embedded profile cannot be used
  */
 export async function convertColour(raster: Raster<Uint16Array>, source: SourceColour, rung: ColourRung): Promise<Converted> {
-  if (rung.space === 'keep' && source.kind === 'matrix')
-    return {
-      ...{ raster, space: source.space, name: source.name, gamut: null, findings: [] },
-      profile: source.profile ?? iccProfileOf(source.name ?? 'srgb'),
-    };
-  const findings = rung.space === 'keep' ? [NOT_KEPT] : [];
-  const target = rung.space === 'keep' ? 'srgb' : rung.space;
+  if (rung.space === 'keep') return kept(raster, source, rung);
+  const target = rung.space;
   const { pixels, gamut } = await toSpace(raster, source, target, rung);
   const converted: Raster<Uint16Array> = { width: raster.width, height: raster.height, channels: 3, pixels };
   const clipped = gamut && gamut.share >= CLIPPING_WORTH_TELLING ? [clippedFinding(gamut, SPACES[target].title)] : [];
   return {
     raster: converted,
-    space: SPACES[target],
     name: target,
+    fromSrgb: (colours) => Promise.resolve(inSpace(colours, SPACES[target])),
     profile: iccProfileOf(target),
     gamut,
-    findings: [...findings, ...clipped],
+    findings: clipped,
   };
 }
+
+/** The master's own numbers and profile. @throws ProblemError where there is no profile that could be kept */
+function kept(raster: Raster<Uint16Array>, source: SourceColour, rung: ColourRung): Converted {
+  const same = { raster, gamut: null, findings: [] };
+  if (source.kind === 'matrix')
+    return {
+      ...{ ...same, name: source.name, profile: source.profile ?? iccProfileOf(source.name ?? 'srgb') },
+      fromSrgb: (colours) => Promise.resolve(inSpace(colours, source.space)),
+    };
+  const profile = source.kind === 'inks' ? null : source.profile;
+  if (!profile)
+    throw new ProblemError({
+      ...{ code: 'no-profile-to-keep', field: 'colour.space' },
+      message: 'The master has no profile, so that there are no colours to keep. Choose a space in the preset.',
+    });
+  const channels = raster.channels as 1 | 3 | 4;
+  return { ...same, name: null, profile, fromSrgb: (colours) => convertFromSrgb(colours, profile, channels, rung) };
+}
+
+/** The same colours in another space of primaries and curves. */
+const inSpace = (colours: Uint16Array, space: RgbSpace): Uint16Array =>
+  sameSpace(SPACES.srgb, space) ? colours : convertMatrix(colours, SPACES.srgb, space).pixels;
 
 interface InSpace {
   pixels: Uint16Array;
@@ -112,12 +132,6 @@ function complement(pixels: Uint16Array): Uint16Array {
     for (let ink = 0; ink < 3; ink++) out[to++] = ((65_535 - pixels[from + ink]!) * (65_535 - pixels[from + 3]!)) / 65_535 + 0.5;
   return out;
 }
-
-const NOT_KEPT: Finding = {
-  code: 'colours-not-kept',
-  severity: 'note',
-  message: 'The preset keeps the master’s colours, but these are grey or print colour; the output is sRGB.',
-};
 
 function clippedFinding({ share, mean, p99 }: GamutLoss, title: string): Finding {
   const percent = Math.round(share * 1000) / 10;

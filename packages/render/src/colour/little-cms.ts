@@ -35,7 +35,7 @@ export async function convertWithLittleCms(
   const lcms = await library();
   return withProfile(lcms, profile, (from) =>
     withProfile(lcms, iccProfileOf(target), (to) =>
-      withTransform(lcms, [from, lcms.formats[channels], to, lcms.formats[3]], how, lcms.flags.fine, (transform) => {
+      withTransform(lcms, [from, lcms.formats[channels as 1 | 3 | 4], to, lcms.formats[3]], how, lcms.flags.fine, (transform) => {
         const count = pixels.length / channels;
         const out = new Uint16Array(count * 3);
         for (let start = 0; start < count; start += BATCH) {
@@ -49,6 +49,23 @@ export async function convertWithLittleCms(
 }
 
 /**
+ * Colours of sRGB as the numbers of any other profile that has a way back, as profiles of printers have.
+ * @param colours RGB of 16 bits
+ * @param channels how many numbers a colour of the profile has
+ * @throws Error when the profile cannot be used that way
+ */
+export async function convertFromSrgb(colours: Uint16Array, profile: Uint8Array, channels: 1 | 3 | 4, how: How): Promise<Uint16Array> {
+  const lcms = await library();
+  return withProfile(lcms, iccProfileOf('srgb'), (from) =>
+    withProfile(lcms, profile, (to) =>
+      withTransform(lcms, [from, lcms.formats[3], to, lcms.formats[channels as 1 | 3 | 4]], how, lcms.flags.fine, (transform) =>
+        Uint16Array.from(lcms.cmsDoTransform(transform, colours, colours.length / 3)),
+      ),
+    ),
+  );
+}
+
+/**
  * The colours of a few pixels as CIELAB of D50, unclipped by any target.
  * @param pixels 16 bits, as many channels as the profile has
  */
@@ -57,7 +74,7 @@ export async function labOfPixels({ pixels, channels }: Raster<Uint16Array>, pro
   return withProfile(lcms, profile, (from) => {
     const to = lcms.cmsCreateLab4Profile(null);
     try {
-      return withTransform(lcms, [from, lcms.formats[channels], to, lcms.formats.lab], how, lcms.flags.exact, (transform) => {
+      return withTransform(lcms, [from, lcms.formats[channels as 1 | 3 | 4], to, lcms.formats.lab], how, lcms.flags.exact, (transform) => {
         const count = pixels.length / channels;
         const words = lcms.cmsDoTransform(transform, pixels, count);
         // The 16-bit encoding of ICC.1:2022, 6.3.4.2: L* over 100, a* and b* from -128 in steps of 1/257.

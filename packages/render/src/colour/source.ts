@@ -6,7 +6,6 @@ import {
   type LinearLight,
   type MasterFacts,
   parseIccProfile,
-  type Raster,
   type RgbSpace,
   sameSpace,
   SPACES,
@@ -17,7 +16,7 @@ import {
 export type SourceColour =
   /** RGB of primaries and curves. `profile`: the embedded bytes; `name`: which of our own spaces it is, if one of them. */
   | { kind: 'matrix'; space: RgbSpace; name: SpaceName | null; profile: Uint8Array | null }
-  | { kind: 'grey'; curve: Curve }
+  | { kind: 'grey'; curve: Curve; profile: Uint8Array | null }
   /** Known only by tables: print colour, and RGB or grey profiles of that kind. */
   | { kind: 'table'; profile: Uint8Array }
   /** Print colour without a profile. */
@@ -28,7 +27,7 @@ export interface Source {
   findings: Finding[];
 }
 
-const CHANNELS: Record<string, Raster['channels']> = { GRAY: 1, RGB: 3, CMYK: 4 };
+const CHANNELS: Record<string, 1 | 3 | 4> = { GRAY: 1, RGB: 3, CMYK: 4 };
 
 /**
  * Decides what a master's numbers mean: its embedded profile; else what EXIF says; else the preset's assumption.
@@ -37,7 +36,7 @@ const CHANNELS: Record<string, Raster['channels']> = { GRAY: 1, RGB: 3, CMYK: 4 
  * @param untagged the preset's assumption
  */
 export function sourceColour(
-  channels: Raster['channels'],
+  channels: 1 | 3 | 4,
   profile: Uint8Array | null,
   facts: Pick<MasterFacts, 'exifSpace'>,
   untagged: ColourRung['untagged'],
@@ -49,11 +48,14 @@ export function sourceColour(
   if (channels === 4) return { colour: { kind: 'inks' }, findings: [...findings, NO_PRINT_PROFILE] };
   const name = facts.exifSpace ?? untagged;
   const space = SPACES[name];
-  return { colour: channels === 1 ? { kind: 'grey', curve: space.curves[0] } : { kind: 'matrix', space, name, profile: null }, findings };
+  return {
+    colour: channels === 1 ? { kind: 'grey', curve: space.curves[0], profile: null } : { kind: 'matrix', space, name, profile: null },
+    findings,
+  };
 }
 
 function ofProfile({ matrix, grey }: IccProfile, profile: Uint8Array): SourceColour {
-  if (grey) return { kind: 'grey', curve: grey };
+  if (grey) return { kind: 'grey', curve: grey, profile };
   if (!matrix) return { kind: 'table', profile };
   const name = (Object.keys(SPACES) as SpaceName[]).find((candidate) => sameSpace(matrix, SPACES[candidate]));
   return { kind: 'matrix', space: matrix, name: name ?? null, profile };

@@ -1,17 +1,6 @@
-import {
-  blendMark,
-  convertMatrix,
-  type PixelSize,
-  placeMark,
-  type Preset,
-  ProblemError,
-  type Raster,
-  type RgbSpace,
-  sameSpace,
-  SPACES,
-  type Watermark,
-} from '@rundle/core';
+import { blendMark, type PixelSize, placeMark, type Preset, ProblemError, type Raster, type Watermark } from '@rundle/core';
 import sharp from 'sharp';
+import type { Converted } from '../colour/convert';
 
 /** The longest side a watermark of pixels may have. */
 const LONGEST = 8192;
@@ -27,15 +16,15 @@ interface Drawable {
 
 /**
  * Draws a watermark onto a finished picture, in place: as large and where the preset says, in the picture's own space.
- * @param picture RGB of 16 bits, sharpened, without its border
- * @param space of the picture's numbers
+ * @param picture grey, RGB or CMYK of 16 bits, sharpened, without its border
+ * @param fromSrgb turns colours of sRGB into the picture's own numbers
  * @throws ProblemError when the watermark cannot be read or is refused
  */
 export async function drawMark(
   picture: Raster<Uint16Array>,
   mark: NonNullable<Preset['mark']>,
   watermark: Watermark,
-  space: RgbSpace,
+  fromSrgb: Converted['fromSrgb'],
 ): Promise<void> {
   const { data, shape, vector } = await drawable(watermark);
   const placement = placeMark(picture, shape, mark);
@@ -50,12 +39,8 @@ export async function drawMark(
     for (let c = 0; c < 3; c++) colours[at * 3 + c] = rgba[at * 4 + c]! * 257;
     coverage[at] = rgba[at * 4 + 3]! * 257;
   }
-  blendMark(picture, inSpace(colours, space), coverage, placement, mark.opacity);
+  blendMark(picture, await fromSrgb(colours), coverage, placement, mark.opacity);
 }
-
-/** Colours of a preset or a logo are sRGB; in another space the same colours have other numbers. */
-export const inSpace = (colours: Uint16Array, space: RgbSpace): Uint16Array =>
-  sameSpace(SPACES.srgb, space) ? colours : convertMatrix(colours, SPACES.srgb, space).pixels;
 
 async function drawable(watermark: Watermark): Promise<Drawable> {
   if (watermark.kind === 'text') {
@@ -85,7 +70,7 @@ async function drawable(watermark: Watermark): Promise<Drawable> {
 export async function checkWatermark(watermark: Watermark): Promise<void> {
   const picture: Raster<Uint16Array> = { width: 64, height: 64, channels: 3, pixels: new Uint16Array(64 * 64 * 3) };
   const mark = { watermark: 'any', place: 'centre', margin: 0, size: 1, opacity: 1 } as const;
-  await drawMark(picture, mark, watermark, SPACES.srgb).catch((error: unknown) => {
+  await drawMark(picture, mark, watermark, (colours) => Promise.resolve(colours)).catch((error: unknown) => {
     throw error instanceof ProblemError ? error : unreadable();
   });
 }

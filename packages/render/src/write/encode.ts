@@ -1,10 +1,21 @@
-import { chromaSampling, chromaSmears, type GamutLoss, type Halo, type PixelSize, type Preset, type Raster } from '@rundle/core';
+import {
+  chromaSampling,
+  chromaSmears,
+  steadySampling,
+  type GamutLoss,
+  type Halo,
+  type PixelSize,
+  type Preset,
+  type Raster,
+} from '@rundle/core';
 import sharp, { type Sharp } from 'sharp';
+import type { ColourModel } from './pixel-file';
 
 /** A picture that only has to be encoded. */
 export interface FinishedImage {
-  /** RGB, or RGB with transparency, in the bits of the file. */
+  /** In the bits of the file; grey and RGB perhaps with transparency. */
   picture: Raster;
+  model: ColourModel;
   /** The same as a file that carries its profile, for the encoder. */
   file: Buffer;
   /** ICC profile to embed; null: none. */
@@ -27,25 +38,32 @@ export class Encoder {
     private readonly rung: Preset['file'],
   ) {}
 
-  /** @param quality 1-100; of no effect for types without loss */
-  async encode(quality: number): Promise<EncodedFile> {
+  /**
+   * @param quality 1-100; of no effect for types without loss
+   * @param steady for searches: the sampling of chroma is that of the picture at every quality, so that the weight makes no step
+   */
+  async encode(quality: number, steady = false): Promise<EncodedFile> {
     const opened = sharp(this.image.file, { ignoreIcc: true, limitInputPixels: false });
     const tagged = this.image.profile ? opened.keepIccProfile() : opened;
-    const data = await this.as(tagged, quality).toBuffer();
+    const data = await this.as(tagged, quality, steady).toBuffer();
     return { data, bytes: data.length, width: this.image.picture.width, height: this.image.picture.height };
   }
 
-  private as(image: Sharp, quality: number): Sharp {
+  private as(opened: Sharp, quality: number, steady: boolean): Sharp {
     const { type, progressive, compression, bits } = this.rung;
-    const deep = bits === 16 ? image.toColourspace('rgb16') : image;
+    const { model } = this.image;
+    const image =
+      model === 'cmyk' ? opened.pipelineColourspace('cmyk').toColourspace('cmyk') : model === 'grey' ? opened.toColourspace('b-w') : opened;
+    const deep = bits === 16 && model !== 'cmyk' ? image.toColourspace(model === 'grey' ? 'grey16' : 'rgb16') : image;
+    const sampling = this.chroma(quality, steady);
     switch (type) {
       case 'jpeg':
-        return image.jpeg({ quality, progressive, chromaSubsampling: this.chroma(quality) });
+        return image.jpeg({ quality, progressive, chromaSubsampling: sampling });
       case 'webp':
         // WebP always halves chroma; the slower way to do it keeps saturated edges.
-        return image.webp({ quality, effort: 4, smartSubsample: this.chroma(quality) === '4:4:4' });
+        return image.webp({ quality, effort: 4, smartSubsample: sampling === '4:4:4' });
       case 'avif':
-        return image.avif({ quality, effort: 2, chromaSubsampling: this.chroma(quality) });
+        return image.avif({ quality, effort: 2, chromaSubsampling: sampling });
       case 'png':
         return deep.png({ compressionLevel: 7, adaptiveFiltering: true });
       case 'tiff':
@@ -53,8 +71,9 @@ export class Encoder {
     }
   }
 
-  private chroma(quality: number): '4:2:0' | '4:4:4' {
-    return chromaSampling(this.rung.chroma, quality, () => (this.smears ??= this.smear()));
+  private chroma(quality: number, steady: boolean): '4:2:0' | '4:4:4' {
+    const smears = () => (this.smears ??= this.smear());
+    return steady ? steadySampling(this.rung.chroma, smears) : chromaSampling(this.rung.chroma, quality, smears);
   }
 
   private smear(): boolean {

@@ -6,6 +6,16 @@ import { Scratch } from '../scratch';
  * embeds the profile as it is; given bare pixels and a profile, it would convert them once more.
  */
 
+/** What a finished picture's channels are. */
+export type ColourModel = 'grey' | 'rgb' | 'cmyk';
+
+const CHANNELS: Record<ColourModel, number> = { grey: 1, rgb: 3, cmyk: 4 };
+/** TIFF 6.0, PhotometricInterpretation: BlackIsZero, RGB, Separated. */
+const PHOTOMETRIC: Record<ColourModel, number> = { grey: 1, rgb: 2, cmyk: 5 };
+
+/** The model of a picture that has no transparency yet. */
+export const modelOf = ({ channels }: Raster): ColourModel => (channels === 1 ? 'grey' : channels === 4 ? 'cmyk' : 'rgb');
+
 const SHORT = 3;
 const LONG = 4;
 const UNDEFINED = 7;
@@ -30,10 +40,15 @@ const scratch = new Scratch();
 
 /**
  * Makes a file without its pixels; it is valid until the next one is made in this thread.
- * @param channels 3: RGB; 4: with transparency
+ * @param model what the channels are; one more than it has is transparency
  * @param profile ICC profile; null: none
  */
-export function pixelFile({ width, height, channels }: Omit<Raster, 'pixels'>, bits: 8 | 16, profile: Uint8Array | null): PixelFile {
+export function pixelFile(
+  { width, height, channels }: Omit<Raster, 'pixels'>,
+  model: ColourModel,
+  bits: 8 | 16,
+  profile: Uint8Array | null,
+): PixelFile {
   const sampleBytes = bits / 8;
   const bytesPerRow = width * channels * sampleBytes;
   const strips = Math.ceil(height / STRIP_ROWS);
@@ -44,13 +59,13 @@ export function pixelFile({ width, height, channels }: Omit<Raster, 'pixels'>, b
     { tag: 257, type: LONG, values: [height] },
     { tag: 258, type: SHORT, values: each(() => bits, channels) },
     { tag: 259, type: SHORT, values: [1] }, // not compressed
-    { tag: 262, type: SHORT, values: [2] }, // RGB
+    { tag: 262, type: SHORT, values: [PHOTOMETRIC[model]] },
     { tag: 273, type: LONG, values: each(() => 0) }, // offsets, filled in below
     { tag: 277, type: SHORT, values: [channels] },
     { tag: 278, type: LONG, values: [STRIP_ROWS] },
     { tag: 279, type: LONG, values: each((strip) => rowsOf(strip) * bytesPerRow) },
     { tag: 284, type: SHORT, values: [1] }, // interleaved
-    ...(channels === 4 ? [{ tag: 338, type: SHORT, values: [2] }] : []), // transparency, not multiplied in
+    ...(channels > CHANNELS[model] ? [{ tag: 338, type: SHORT, values: [2] }] : []), // transparency, not multiplied in
     ...(profile ? [{ tag: 34675, type: UNDEFINED, values: profile }] : []),
   ];
   const lengthOf = ({ type, values }: Field) => values.length * SIZES[type]!;

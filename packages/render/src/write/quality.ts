@@ -16,6 +16,7 @@ import {
 } from '@rundle/core';
 import sharp from 'sharp';
 import { type EncodedFile, Encoder, type FinishedImage } from './encode';
+import type { ColourModel } from './pixel-file';
 
 export interface EncodedOutput {
   file: EncodedFile;
@@ -51,7 +52,10 @@ export async function encodeOutput(
   if (!ceiling) return { file: wanted.file ?? (await encoder.encode(wanted.quality)), image, ...wanted.told };
   const added = (await metadataBytes()) + (type === 'jpeg' ? 0 : CONTAINER_ROOM);
   const limit = { ...ceiling, bytes: Math.max(500, ceiling.bytes - added) };
-  const found = await searchCeiling((quality) => encoder.encode(quality), limit, wanted.quality);
+  // What was asked for stands where it fits, with the chroma that belongs to that quality.
+  const asked = wanted.file ?? (await encoder.encode(wanted.quality));
+  if (asked.bytes <= limit.bytes) return { file: asked, image, ...wanted.told };
+  const found = await searchCeiling((quality) => encoder.encode(quality, true), limit, wanted.quality);
   if (found.fits) return { ...found, image, warnings: wanted.told.warnings };
   const told = found.file.bytes + added;
   if (ceiling.then === 'exceed') return { ...found, image, warnings: [exceeded(told, ceiling)] };
@@ -69,26 +73,32 @@ interface Wanted {
 /** The quality before any ceiling: the preset's own, or the lowest that matches. */
 async function wantedQuality(encoder: Encoder, { quality, match }: Preset['file']): Promise<Wanted> {
   if (match === null) return { quality, file: null, told: { quality, warnings: [] } };
-  const { picture } = encoder.image;
-  const before = lumaOf(rgbOf(picture));
+  const { picture, model } = encoder.image;
+  const before = lumaOf(rgbOf(picture, model));
   const found = await searchMatch(async (at) => {
     const file = await encoder.encode(at);
-    const { data, info } = await sharp(file.data, { ignoreIcc: true, limitInputPixels: false })
-      .removeAlpha()
-      .toColourspace('srgb')
-      .raw()
-      .toBuffer({ resolveWithObject: true });
-    return { ...file, score: msSsim(before, lumaOf({ width: info.width, height: info.height, pixels: data })) };
+    const opened = sharp(file.data, { ignoreIcc: true, limitInputPixels: false });
+    const own = model === 'cmyk' ? opened.pipelineColourspace('cmyk').toColourspace('cmyk') : opened.removeAlpha().toColourspace('srgb');
+    const { data, info } = await own.raw().toBuffer({ resolveWithObject: true });
+    const channels = info.channels as Raster['channels'];
+    return { ...file, score: msSsim(before, lumaOf(rgbOf({ ...info, channels, pixels: data }, model === 'cmyk' ? 'cmyk' : 'rgb'))) };
   }, match);
   const warnings = found.reached ? [] : [missed(match, found.file.score)];
   return { quality: found.quality, file: found.file, told: { quality: found.quality, warnings } };
 }
 
-/** The three colour channels of a finished picture of 8 bits. */
-function rgbOf({ width, height, channels, pixels }: Raster): { width: number; height: number; pixels: Uint8Array } {
+/** A finished picture of 8 bits as RGB, for its luma: grey in all three, inks by their plain complement. */
+function rgbOf({ width, height, channels, pixels }: Raster, model: ColourModel): { width: number; height: number; pixels: Uint8Array } {
   if (channels === 3) return { width, height, pixels: pixels as Uint8Array };
   const rgb = new Uint8Array(width * height * 3);
-  for (let at = 0; at < width * height; at++) rgb.set(pixels.subarray(at * channels, at * channels + 3), at * 3);
+  for (let at = 0; at < width * height; at++) {
+    const from = at * channels;
+    const light = model === 'cmyk' ? (255 - pixels[from + 3]!) / 255 : 1;
+    for (let c = 0; c < 3; c++) {
+      const value = pixels[from + (model === 'grey' ? 0 : c)]!;
+      rgb[at * 3 + c] = model === 'cmyk' ? Math.round((255 - value) * light) : value;
+    }
+  }
   return { width, height, pixels: rgb };
 }
 
@@ -106,7 +116,7 @@ async function shrink(
     share *= Math.min(0.95, over ** -0.55);
     const image = await finish(shrunkGeometry(geometry, share));
     const encoder = new Encoder(image, preset.file);
-    const found = await searchCeiling((quality) => encoder.encode(quality), limit, preset.file.quality);
+    const found = await searchCeiling((quality) => encoder.encode(quality, true), limit, preset.file.quality);
     if (found.fits) return { ...found, image, warnings: [shrunk(found.file)] };
     over = found.file.bytes / limit.bytes;
   }

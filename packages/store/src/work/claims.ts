@@ -23,15 +23,20 @@ export async function claim(sequelize: Sequelize, key: string, workerId: string)
       { type: QueryTypes.SELECT, transaction, replacements: { key, workerId } },
     );
     if (!row) return null;
-    const taken = { ...row, attempt: Number(row.attempt) };
-    if (row.name === 'render-master')
-      await sequelize.query(
-        `UPDATE outputs o SET attempt = :attempt FROM work w
-         WHERE w.key = :key AND o.run_id = w.run_id AND o.master_id = w.master_id AND o.state IN ('planned', 'running')`,
-        { transaction, replacements: { key, attempt: taken.attempt } },
-      );
-    return taken;
+    return withOutputs(sequelize, { ...row, attempt: Number(row.attempt) }, transaction);
   });
+}
+
+/** What is open of a piece of work belongs to its newest attempt, too. */
+async function withOutputs<C extends Claim>(sequelize: Sequelize, taken: C, transaction: Transaction): Promise<C> {
+  const { key, name, attempt } = taken;
+  if (name === 'render-master')
+    await sequelize.query(
+      `UPDATE outputs o SET attempt = :attempt FROM work w
+       WHERE w.key = :key AND o.run_id = w.run_id AND o.master_id = w.master_id AND o.state IN ('planned', 'running')`,
+      { transaction, replacements: { key, attempt } },
+    );
+  return taken;
 }
 
 /**
@@ -82,11 +87,18 @@ export interface SpentWork extends Claim {
 
 /** Claims work that has used up its attempts, so that nobody begins it again while it is being given up. */
 export async function claimSpent(sequelize: Sequelize, workerId: string): Promise<SpentWork[]> {
-  const rows = await sequelize.query<Omit<SpentWork, 'attempt'> & { attempt: string }>(
-    `UPDATE work SET attempt = nextval('attempts'), worker_id = :workerId
-     WHERE worker_id IS NULL AND (deaths >= :deaths OR interruptions >= :interruptions)
-     RETURNING key, name, payload, attempt, CASE WHEN deaths >= :deaths THEN 'crashed' ELSE 'interrupted' END AS reason`,
-    { type: QueryTypes.SELECT, replacements: { workerId, deaths: MOST_DEATHS, interruptions: MOST_INTERRUPTIONS } },
-  );
-  return rows.map((row) => ({ ...row, attempt: Number(row.attempt) }));
+  return sequelize.transaction(async (transaction) => {
+    const rows = await sequelize.query<Omit<SpentWork, 'attempt'> & { attempt: string }>(
+      `UPDATE work SET attempt = nextval('attempts'), worker_id = :workerId
+       WHERE worker_id IS NULL AND (deaths >= :deaths OR interruptions >= :interruptions)
+       RETURNING key, name, payload, attempt, CASE WHEN deaths >= :deaths THEN 'crashed' ELSE 'interrupted' END AS reason`,
+      {
+        ...{ type: QueryTypes.SELECT as const, transaction },
+        replacements: { workerId, deaths: MOST_DEATHS, interruptions: MOST_INTERRUPTIONS },
+      },
+    );
+    const spent: SpentWork[] = [];
+    for (const row of rows) spent.push(await withOutputs(sequelize, { ...row, attempt: Number(row.attempt) }, transaction));
+    return spent;
+  });
 }

@@ -75,6 +75,38 @@ export async function offer(sequelize: Sequelize, keys: readonly string[], delay
   );
 }
 
+const LOST: Record<JobName, string> = {
+  'render-master': `SELECT DISTINCT jsonb_build_object('runId', o.run_id, 'masterId', o.master_id) FROM outputs o JOIN runs r ON r.id = o.run_id
+    WHERE r.state = 'running' AND o.state IN ('planned', 'running')
+      AND NOT EXISTS (SELECT 1 FROM work w WHERE w.run_id = o.run_id AND w.master_id = o.master_id)`,
+  'read-master': `SELECT jsonb_build_object('masterId', m.id) FROM masters m
+    WHERE m.state = 'arriving' AND NOT EXISTS (SELECT 1 FROM work w WHERE w.key = 'read-master:' || m.id)`,
+  'check-watermark': `SELECT jsonb_build_object('watermarkId', m.id) FROM watermarks m
+    WHERE m.state = 'checking' AND NOT EXISTS (SELECT 1 FROM work w WHERE w.key = 'check-watermark:' || m.id)`,
+};
+
+/**
+ * Writes work down again that is open and of which nothing is known, as after a database that lost its last moments.
+ * @returns how much
+ */
+export async function restoreLost(sequelize: Sequelize): Promise<number> {
+  let restored = 0;
+  for (const name of Object.keys(LOST) as JobName[])
+    restored += await sequelize.transaction(async (transaction) => {
+      const rows = await sequelize.query<{ job: JobOf<JobName> }>(`SELECT job FROM (${LOST[name]}) AS lost(job) LIMIT 5000`, {
+        ...{ type: QueryTypes.SELECT as const, transaction },
+      });
+      await addJobs(
+        sequelize,
+        transaction,
+        name,
+        rows.map(({ job }) => job),
+      );
+      return rows.length;
+    });
+  return restored;
+}
+
 /** How long work may be without a worker and without a place in the queue before it is offered again, in seconds. */
 const FORGOTTEN_AFTER = 2;
 
