@@ -7,7 +7,14 @@ export default defineConfig({
     projects: [
       { test: { ...node, name: 'core', include: ['packages/core/src/**/*.test.ts', 'apps/web/src/**/*.test.ts'] } },
       { test: { ...node, name: 'render', include: ['packages/render/test/**/*.test.ts'] } },
-      { test: { ...node, name: 'server', include: ['apps/server/test/**/*.test.ts', 'apps/worker/test/**/*.test.ts'], fileParallelism: false } },
+      {
+        test: {
+          ...node,
+          name: 'server',
+          include: ['apps/server/test/**/*.test.ts', 'apps/worker/test/**/*.test.ts', 'packages/store/test/**/*.test.ts'],
+          fileParallelism: false,
+        },
+      },
       {
         test: {
           ...node,

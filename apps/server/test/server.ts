@@ -34,8 +34,16 @@ export class TestServer {
     private readonly threads: SetThreads,
   ) {}
 
-  /** @param withWorker false: the test starts its own */
-  static async start(withWorker = true): Promise<TestServer> {
+  /**
+   * @param withWorker false: the test starts its own
+   * @param prepare fills the new database and the data folder before the server opens them
+   * @param onLog hears every line of the server's log
+   */
+  static async start(
+    withWorker = true,
+    prepare: (database: Client, data: string) => Promise<void> = () => Promise.resolve(),
+    onLog: ((line: string) => void) | null = null,
+  ): Promise<TestServer> {
     const main = process.env['RUNDLE_TEST_DATABASE_URL'];
     if (!main) throw new Error('These tests need a database: call them by npm test.');
     const name = `test_${process.pid}_${Date.now()}`;
@@ -52,9 +60,13 @@ export class TestServer {
       },
       ...{ demoMasters: '', uploadBytes: 3e6, logLevel: 'silent', roots: [mkdtempSync(join(tmpdir(), 'rundle-machine-'))] },
     };
+    const filler = new Client({ connectionString: config.databaseUrl });
+    await filler.connect();
+    await prepare(filler, config.data);
+    await filler.end();
     const database = openDatabase(config.databaseUrl);
     await migrate(database, config.databaseUrl, outputsFolder(config.data));
-    const log = pino({ level: 'silent' });
+    const log = onLog ? pino({ level: 'debug' }, { write: onLog }) : pino({ level: 'silent' });
     const hub = new EventHub(database, config.databaseUrl, log);
     const threads = new SetThreads(SET_THREAD, config);
     const files = await openFiles(config.data);

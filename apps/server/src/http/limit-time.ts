@@ -2,7 +2,7 @@ import type { NextFunction, Request, Response } from 'express';
 import { HttpProblem } from './problem';
 
 /** How long a body may take to come in, in ms. Pictures take longer, but must not stand still. */
-const WHOLE_BODY = 30_000;
+const WHOLE_BODY = 15_000;
 const STANDSTILL = 60_000;
 
 /** Ends requests that were begun and never finished: each holds a connection. */

@@ -58,7 +58,7 @@ export async function convertFromSrgb(colours: Uint16Array, profile: Uint8Array,
   const lcms = await library();
   return withProfile(lcms, iccProfileOf('srgb'), (from) =>
     withProfile(lcms, profile, (to) =>
-      withTransform(lcms, [from, lcms.formats[3], to, lcms.formats[channels as 1 | 3 | 4]], how, lcms.flags.fine, (transform) =>
+      withTransform(lcms, [from, lcms.formats[3], to, lcms.formats[channels]], how, lcms.flags.fine, (transform) =>
         Uint16Array.from(lcms.cmsDoTransform(transform, colours, colours.length / 3)),
       ),
     ),

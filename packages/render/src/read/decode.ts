@@ -75,7 +75,7 @@ async function read(image: Sharp, deep: boolean, path: string): Promise<Raster> 
     const pixels = deep
       ? new Uint16Array(data.buffer, data.byteOffset, data.length / 2)
       : new Uint8Array(data.buffer, data.byteOffset, data.length);
-    return { width: info.width, height: info.height, channels: info.channels as Raster['channels'], pixels };
+    return { width: info.width, height: info.height, channels: info.channels, pixels };
   } catch (error) {
     throw new ProblemError(readProblem(error, basename(path)));
   }

@@ -80,7 +80,7 @@ async function wantedQuality(encoder: Encoder, { quality, match }: Preset['file'
     const opened = sharp(file.data, { ignoreIcc: true, limitInputPixels: false });
     const own = model === 'cmyk' ? opened.pipelineColourspace('cmyk').toColourspace('cmyk') : opened.removeAlpha().toColourspace('srgb');
     const { data, info } = await own.raw().toBuffer({ resolveWithObject: true });
-    const channels = info.channels as Raster['channels'];
+    const channels = info.channels;
     return { ...file, score: msSsim(before, lumaOf(rgbOf({ ...info, channels, pixels: data }, model === 'cmyk' ? 'cmyk' : 'rgb'))) };
   }, match);
   const warnings = found.reached ? [] : [missed(match, found.file.score)];

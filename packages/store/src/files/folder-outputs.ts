@@ -1,4 +1,5 @@
-import { link, mkdir, readdir, rename, rm, stat, statfs } from 'node:fs/promises';
+import { constants } from 'node:fs';
+import { access, link, mkdir, readdir, rename, rm, stat, statfs } from 'node:fs/promises';
 import { dirname, join, relative } from 'node:path';
 import { writeProblem } from '@rundle/core';
 import { codeOf, openOnce, sha256Of } from './opened';
@@ -17,8 +18,8 @@ export class FolderOutputs implements Outputs {
   }
 
   async workFile(outputId: string, attempt: number, extension: string): Promise<string> {
-    await mkdir(this.unfinished, { recursive: true }).catch((error: unknown) => {
-      throw writeProblem(error, 'The output');
+    await mkdir(this.unfinished, { recursive: true }).catch(async (error: unknown) => {
+      throw writeProblem(await this.trueReason(error), 'The output');
     });
     return join(this.unfinished, `${outputId}.${attempt}${extension}`);
   }
@@ -34,7 +35,7 @@ export class FolderOutputs implements Outputs {
       // A newer attempt may have put the same content there since we looked.
       if (codeOf(error) === 'EEXIST' && (await this.holds(place, content))) return rm(path, { force: true });
       if (codeOf(error) === 'ENOENT' && !(await stat(path).catch(() => null))) throw new AttemptOver();
-      throw writeProblem(error, place.fileName);
+      throw writeProblem(await this.trueReason(error), place.fileName);
     }
     if (!replaces) await rm(path, { force: true });
   }
@@ -88,6 +89,15 @@ export class FolderOutputs implements Outputs {
   async freeBytes(): Promise<number | null> {
     const { bavail, bsize } = await statfs(this.root).catch(() => ({ bavail: null, bsize: 0 }));
     return bavail === null ? null : bavail * bsize;
+  }
+
+  /** Node tells a folder that cannot be made on a read-only disk as one that is missing. */
+  private async trueReason(error: unknown): Promise<unknown> {
+    if (codeOf(error) !== 'ENOENT') return error;
+    return access(this.root, constants.W_OK).then(
+      () => error,
+      (reason: unknown) => reason,
+    );
   }
 
   private fileAt({ target, folder, fileName }: OutputPlace): string {

@@ -1,6 +1,11 @@
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import type { JobName } from './queue';
 
+/** Deaths after which a picture is given up because it brings workers down. */
+export const MOST_DEATHS = 3;
+/** Deaths of other causes after which it is given up because it was interrupted too often. */
+export const MOST_INTERRUPTIONS = 10;
+
 /** A piece of work in the hands of one worker. */
 export interface Claim {
   key: string;
@@ -18,7 +23,7 @@ export async function claim(sequelize: Sequelize, key: string, workerId: string)
   return sequelize.transaction(async (transaction) => {
     const [row] = await sequelize.query<Omit<Claim, 'attempt'> & { attempt: string }>(
       `UPDATE work SET attempt = nextval('attempts'), worker_id = :workerId
-       WHERE key = :key AND (worker_id IS NULL OR worker_id = :workerId)
+       WHERE key = :key AND (worker_id IS NULL OR worker_id = :workerId) AND deaths < ${MOST_DEATHS} AND interruptions < ${MOST_INTERRUPTIONS}
        RETURNING key, name, payload, attempt`,
       { type: QueryTypes.SELECT, transaction, replacements: { key, workerId } },
     );
@@ -75,11 +80,6 @@ export async function takeFrom(sequelize: Sequelize, workerId: string, cause: De
   );
   return rows.map(({ key }) => key);
 }
-
-/** Deaths after which a picture is given up because it brings workers down. */
-export const MOST_DEATHS = 3;
-/** Deaths of other causes after which it is given up because it was interrupted too often. */
-export const MOST_INTERRUPTIONS = 10;
 
 export interface SpentWork extends Claim {
   reason: 'crashed' | 'interrupted';
