@@ -14,6 +14,7 @@ import {
 import sharp from 'sharp';
 import { exifTool } from '../read/exiftool';
 import { describingSegments } from './jpeg-segments';
+import { contentXmpReaders } from './webp-chunks';
 
 /** What is to be said in an output's file. */
 export interface Description {
@@ -56,6 +57,7 @@ export async function embedMetadata(path: string, type: FileType, description: D
       .catch(async (error: unknown) => {
         throw (await isDiskFull(path)) ? Object.assign(new Error('No space left'), { code: 'ENOSPC', cause: error }) : error;
       });
+  if (type === 'webp') await contentXmpReaders(path);
   await checkMetadata(path, type, description);
 }
 
