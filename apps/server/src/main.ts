@@ -7,6 +7,10 @@ import { Housekeeping } from './housekeeping/housekeeping';
 import { seed } from './seed';
 import { SetThreads } from './threads/set-threads';
 
+// Whoever started us may be gone, perhaps killed, at any moment: do not stay behind alone. Until all is up there is nothing to put away.
+let end = (): Promise<void> => process.exit(0);
+for (const signal of ['SIGTERM', 'SIGINT', 'disconnect'] as const) process.once(signal, () => void end());
+
 const config = readConfig();
 const log = pino({ level: config.logLevel, name: 'server' });
 process.on('unhandledRejection', (error) =>
@@ -36,7 +40,7 @@ server.listen(config.port, '127.0.0.1', () => {
 const LAST_MOMENT = 10_000;
 
 let ending = false;
-async function end(): Promise<void> {
+end = async () => {
   if (ending) return;
   ending = true;
   setTimeout(() => process.exit(0), LAST_MOMENT).unref();
@@ -49,8 +53,4 @@ async function end(): Promise<void> {
   await threads.close();
   await database.close();
   process.exit(0);
-}
-process.once('SIGTERM', () => void end());
-process.once('SIGINT', () => void end());
-// Whoever started us is gone, perhaps killed: do not stay behind alone.
-process.once('disconnect', () => void end());
+};

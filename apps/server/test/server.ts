@@ -165,8 +165,10 @@ export class TestServer {
     const events: SetEvent[] = [];
     const read = async () => {
       let text = '';
-      for await (const chunk of response.body!.pipeThrough(new TextDecoderStream())) {
-        text += chunk;
+      const reader = response.body!.getReader();
+      const decoder = new TextDecoder();
+      for (let part = await reader.read(); !part.done; part = await reader.read()) {
+        text += decoder.decode(part.value, { stream: true });
         const blocks = text.split('\n\n');
         text = blocks.pop() ?? '';
         for (const block of blocks) if (block.startsWith('data: ')) events.push(JSON.parse(block.slice(6)) as SetEvent);

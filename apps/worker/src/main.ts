@@ -16,6 +16,10 @@ const config = readConfig();
 const log = pino({ level: config.logLevel, name: 'worker' });
 process.on('unhandledRejection', logFailure(log, 'something that nobody waited for'));
 
+// Whoever started us may be gone, perhaps killed, at any moment: do not stay behind alone. Until all is up there is nothing to put away.
+let end = (): Promise<void> => process.exit(0);
+for (const signal of ['SIGTERM', 'SIGINT', 'disconnect'] as const) process.once(signal, () => void end());
+
 const ending = new AbortController();
 const pool = new RenderPool(new URL('./render-thread.js', import.meta.url), 1);
 const context: Context = {
@@ -73,7 +77,7 @@ const taking = takeJobs();
 /** How long a shutdown may take before it is none any more, in ms; the supervisor waits a little longer. */
 const LAST_MOMENT = 12_000;
 
-async function end(): Promise<void> {
+end = async () => {
   if (ending.signal.aborted) return;
   ending.abort();
   setTimeout(() => process.exit(0), LAST_MOMENT).unref();
@@ -87,8 +91,4 @@ async function end(): Promise<void> {
   await pool.close();
   await context.database.close();
   process.exit(0);
-}
-process.once('SIGTERM', () => void end());
-process.once('SIGINT', () => void end());
-// Whoever started us is gone, perhaps killed: do not stay behind alone.
-process.once('disconnect', () => void end());
+};
