@@ -1,7 +1,6 @@
 // @ts-check
 // npm run storm [-- --seed N --faults N --pictures N]: kills and pauses parts of the application while it works, and counts the damage.
 import { spawnSync } from 'node:child_process';
-import { join } from 'node:path';
 import { bundlePrograms } from './setup/bundle.mjs';
 import { installDebianPackages } from './setup/debian.mjs';
 import { installPackages } from './setup/packages.mjs';

@@ -1,5 +1,5 @@
-import { spawnSync } from 'node:child_process';
-import { chownSync, existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { spawn, spawnSync } from 'node:child_process';
+import { chownSync, existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -68,13 +68,26 @@ describe('set-up', () => {
     process.kill(worker!, 'SIGKILL');
     await until(() => first.children('dist/worker.js').filter((pid) => pid !== worker).length >= 2);
 
+    const [postmaster] = first.children('bin/postgres');
+    process.kill(postmaster!, 'SIGKILL');
+    await until(() => first.children('bin/postgres').some((pid) => pid !== postmaster));
+    await until(async () => (await fetch(`${first.url}/api/presets`).catch(() => null))?.status === 200);
+
     const children = [...first.children('dist/'), ...first.children('postgres')];
     expect(children.length).toBeGreaterThanOrEqual(4);
     process.kill(first.pid, 'SIGKILL');
     await until(() => !children.some(alive));
 
+    // A file that the database left behind names a process that is another's by now: that one is left alone.
+    const note = join(first.data, 'where-the-database-is.txt');
+    const cluster = existsSync(note) ? readFileSync(note, 'utf8').trim() : join(first.data, 'postgres');
+    const stranger = spawn('sleep', ['300']);
+    writeFileSync(join(cluster, 'postmaster.pid'), `${stranger.pid}\n${cluster}\n${Math.floor(Date.now() / 1000)}\n5432\n`);
+
     const second = await Application.start('', first.data);
     expect((await presets(second)).map(({ preset }) => preset.title)).toEqual(['Blog 900', 'Proof print 4000']);
+    expect(stranger.exitCode ?? stranger.signalCode).toBeNull();
+    stranger.kill('SIGKILL');
     expect(await second.stop()).toBe(0);
   });
 });

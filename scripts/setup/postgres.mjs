@@ -55,13 +55,14 @@ export async function startPostgres(data, { durable }) {
   const options = [...settings, ...fast].flatMap((setting) => ['-c', setting]);
   const command = asOwner([join(bin, 'postgres'), '-D', folder, ...options]);
   let ending = false;
-  let child = await bringUp(command, folder);
+  let child = await bringUp(command, folder, MOST_STARTS);
 
   const watch = () =>
     child.once('exit', async (code, signal) => {
       if (ending) return;
       say(`The database has ended unexpectedly (${signal ?? code}) and is started again.`);
-      child = await bringUp(command, folder);
+      // However long it takes: the others wait, and nothing is lost meanwhile.
+      child = await bringUp(command, folder, Infinity);
       if (ending) await endChild(child);
       else watch();
     });
@@ -76,17 +77,18 @@ export async function startPostgres(data, { durable }) {
   };
 }
 
-/** How often a start is tried: after a killed postmaster one of its backends may hold the shared memory for a while. */
+/** How often the first start is tried: after a killed postmaster one of its backends may hold the shared memory for a while. */
 const MOST_STARTS = 60;
 
-/** @param {string[]} command @param {string} folder */
-async function bringUp(command, folder) {
-  await endLeftover(folder);
+/** @param {string[]} command @param {string} folder @param {number} mostStarts */
+async function bringUp(command, folder, mostStarts) {
   for (let attempt = 1; ; attempt++) {
+    await endLeftover(folder);
     const child = run(command);
     const said = collect(child);
     if (await isReady(folder, child)) return child;
-    if (attempt === MOST_STARTS) stop(`The database does not start. It says:\n${said().trim()}`);
+    if (attempt % 30 === 0) say(`The database does not start yet; it is tried on. It says: ${said().trim().split('\n').at(-1)}`);
+    if (attempt >= mostStarts) stop(`The database does not start. It says:\n${said().trim()}`);
     await wait(1000);
   }
 }
@@ -143,7 +145,11 @@ async function endLeftover(folder) {
   const [pid, place, begun] = existsSync(file) ? readFileSync(file, 'utf8').split('\n') : [];
   const number = Number(pid);
   const isOurs = () => number > 1 && place === folder && runsOn(number, folder) && Math.abs(beganAt(number) - Number(begun)) < 60;
-  if (!isOurs()) return;
+  if (!isOurs()) {
+    // The database would take whoever has that number now for itself, and refuse to start.
+    if (number > 1 && !isPostgres(number)) rmSync(file, { force: true });
+    return;
+  }
   process.kill(number, 'SIGINT');
   for (let tries = 0; tries < 100 && isOurs(); tries++) await wait(100);
 }
@@ -153,6 +159,15 @@ function runsOn(pid, folder) {
   try {
     const words = readFileSync(`/proc/${pid}/cmdline`, 'utf8').split('\0');
     return basename(words[0] ?? '') === 'postgres' && words[words.indexOf('-D') + 1] === folder;
+  } catch {
+    return false;
+  }
+}
+
+/** @param {number} pid */
+function isPostgres(pid) {
+  try {
+    return readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('postgres');
   } catch {
     return false;
   }

@@ -168,7 +168,7 @@ export class TestServer {
       const reader = response.body!.getReader();
       const decoder = new TextDecoder();
       for (let part = await reader.read(); !part.done; part = await reader.read()) {
-        text += decoder.decode(part.value, { stream: true });
+        text += decoder.decode(part.value as Uint8Array, { stream: true });
         const blocks = text.split('\n\n');
         text = blocks.pop() ?? '';
         for (const block of blocks) if (block.startsWith('data: ')) events.push(JSON.parse(block.slice(6)) as SetEvent);

@@ -131,7 +131,9 @@ describe('a set that is renamed', () => {
     const detail = async (id: string) => (await server.call<RunDetail>('GET', `/api/runs/${id}`)).json;
     const run = await start();
     await server.until(async () => (await detail(run.id)).outputs.some(({ state }) => state === 'done'));
-    await server.call('PATCH', `/api/sets/${setId}`, { title: 'Second name' });
+    await server.call('PATCH', `/api/sets/${setId}`, { title: 'Second name', shelf: 'archive' });
+    expect((await server.call('PATCH', `/api/sets/${setId}`, { shelf: 'bin' })).status).toBe(409);
+    expect((await server.call('PATCH', `/api/sets/${setId}`, { houseRulesId: '7f1f6f3e-0000-4000-8000-000000000000' })).status).toBe(404);
     await server.until(async () => (await detail(run.id)).state === 'done');
     const { json: view } = await server.call<HandOverView>('GET', `/api/sets/${setId}/outputs`);
     expect(view.path).toContain('First name');

@@ -1,9 +1,12 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { soundFacts as facts } from '../facts/sound-facts';
+import type { MasterFacts } from '../facts/facts';
+import { soundFacts, soundFacts as facts } from '../facts/sound-facts';
 import { StudioDetails } from '../metadata/studio';
 import { FileRung, Preset } from '../preset/schema';
 import { joinPath, planRun, type PlanMaster, type PlannedOutput, type PlanRequest } from './plan';
+import { NO_TREATMENT } from '../vet/treatment';
+import { creditLines, withOwn } from './credits';
 import { recipeText } from './recipe';
 import { expectedBytes } from './weight';
 
@@ -66,6 +69,44 @@ describe('plan', () => {
       (path) => !path.endsWith('a_2048.jpg'),
     );
     expect(other[0]).toMatchObject({ status: 'planned', fileName: 'a_2048-2.jpg' });
+  });
+
+  it('says how many pictures go out with which credit line, the file’s own first, then the set’s, then the studio’s', () => {
+    const studio = StudioDetails.parse({ creator: 'S. Studio', copyrightHolder: 'Studio S' });
+    const own = StudioDetails.parse({ copyrightHolder: 'Agency A' });
+    const none = { ...soundFacts, captured: '2026-06-20T21:00:00', rights: { ...soundFacts.rights, creator: null } };
+    const masters = [soundFacts, none, none].map((facts) => ({ facts, treatment: NO_TREATMENT, presets: [preset({})] }));
+    expect(creditLines(masters, studio, own)).toEqual([
+      { text: '© 2026 Agency A', from: 'set', pictures: 2 },
+      { text: 'Orla Vessby', from: 'file', pictures: 1 },
+    ]);
+    expect(creditLines(masters.slice(1), studio, StudioDetails.parse({}))).toEqual([
+      { text: '© 2026 Studio S', from: 'studio', pictures: 2 },
+    ]);
+    const silent = [{ ...masters[1]!, presets: [preset({ metadata: { rights: 'remove' } })] }];
+    expect(creditLines(silent, studio, own)).toEqual([]);
+    expect(withOwn(studio, own)).toMatchObject({ creator: 'S. Studio', copyrightHolder: 'Agency A' });
+  });
+
+  it('refuses to keep grey and print colour where the type, or a missing profile, cannot carry them', () => {
+    const codes = (facts: Partial<MasterFacts>, type: 'jpeg' | 'webp' | 'png' | 'tiff') => {
+      const kept = preset({ colour: { space: 'keep' }, file: { type } });
+      const [output] = planRun({
+        ...{ setTitle: 'S', occupied: () => 'free' as const, unchanged: () => false, presets: [{ id: 'p', preset: kept, problem: null }] },
+        masters: [{ id: 'm', fileName: 'm.tif', read: { ok: true, facts: { ...soundFacts, ...facts } }, rating: 0, tags: [] }],
+      });
+      return output?.status === 'failed' ? output.error.field : output?.status;
+    };
+    expect(['jpeg', 'tiff', 'png', 'webp'].map((type) => codes({ colourModel: 'grey' }, type as 'jpeg'))).toEqual([
+      ...['planned', 'planned', 'planned', 'colour.space'],
+    ]);
+    expect(['jpeg', 'tiff', 'png'].map((type) => codes({ colourModel: 'cmyk' }, type as 'jpeg'))).toEqual([
+      'planned',
+      'planned',
+      'colour.space',
+    ]);
+    expect(codes({ colourModel: 'cmyk', profile: null }, 'tiff')).toBe('colour.space');
+    expect(codes({}, 'webp')).toBe('planned');
   });
 
   it('knows a recipe by what decides the content only', () => {

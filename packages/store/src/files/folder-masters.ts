@@ -3,7 +3,7 @@ import { chmod, copyFile, link, mkdir, open, readdir, rename, rm, stat, statfs }
 import { dirname, join } from 'node:path';
 import { FILE_GONE, NO_PICTURE, type Problem, ProblemError, SNIFF_BYTES, sniffFormat } from '@rundle/core';
 import type { FoundFile, MasterPlace, Masters, StoredFile } from './masters';
-import { codeOf, openOnce, placeOfHandle, sha256Of } from './opened';
+import { codeOf, flush, openOnce, placeOfHandle, sha256Of } from './opened';
 import type { OpenFile } from './outputs';
 
 /** What is anybody's own pictures is nobody else's business. */
@@ -56,7 +56,9 @@ export class FolderMasters implements Masters {
     const place = this.fileOf(sha256);
     await mkdir(dirname(place), { recursive: true, mode: OWN_FOLDER });
     try {
+      await flush(path);
       await link(path, place);
+      await flush(dirname(place));
     } catch (error) {
       if (codeOf(error) !== 'EEXIST') {
         const copy = join(this.incoming, randomUUID());

@@ -2,7 +2,7 @@ import { constants } from 'node:fs';
 import { access, link, mkdir, readdir, rename, rm, stat, statfs } from 'node:fs/promises';
 import { dirname, join, relative } from 'node:path';
 import { writeProblem } from '@rundle/core';
-import { codeOf, openOnce, sha256Of } from './opened';
+import { codeOf, flush, openOnce, sha256Of } from './opened';
 import { AttemptOver, type FinishedFile, type OpenFile, type OutputPlace, type Outputs } from './outputs';
 
 /** Files that are not finished lie here, on the disk of the outputs, so that they get into their place by a new name alone. */
@@ -29,8 +29,10 @@ export class FolderOutputs implements Outputs {
     if (await this.holds(place, content)) return rm(path, { force: true });
     try {
       await mkdir(dirname(to), { recursive: true });
+      await flush(path);
       if (replaces) await rename(path, to);
       else await link(path, to);
+      await flush(dirname(to));
     } catch (error) {
       // A newer attempt may have put the same content there since we looked.
       if (codeOf(error) === 'EEXIST' && (await this.holds(place, content))) return rm(path, { force: true });

@@ -33,6 +33,16 @@ export async function openOnce(path: string): Promise<{ file: FileHandle; opened
   }
 }
 
+/** Has the disk keep a file, or the names in a folder, so that they outlive a loss of power. */
+export async function flush(path: string): Promise<void> {
+  const file = await open(path, 'r');
+  try {
+    await file.sync();
+  } finally {
+    await file.close();
+  }
+}
+
 /** Where an opened file truly lies: links on the way to it are seen through. Linux tells it by its table of open files. */
 export const placeOfHandle = (file: FileHandle): Promise<string> => readlink(`/proc/self/fd/${file.fd}`);
 
