@@ -1,0 +1,112 @@
+import { execFileSync } from 'node:child_process';
+import { existsSync, mkdtempSync, readdirSync, readFileSync, renameSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { setTimeout as wait } from 'node:timers/promises';
+import type { HandOverView, ProblemDetails, RunDetail } from '@rundle/core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { Application } from '../src/application';
+import { makePictures, Studio } from '../src/storm/studio';
+
+/** How long the database is away, in ms; longer ones are tried by RUNDLE_OUTAGE_SECONDS. */
+const AWAY = Number(process.env['RUNDLE_OUTAGE_SECONDS'] ?? 20) * 1000;
+const PICTURES = 60;
+
+let application: Application;
+let studio: Studio;
+let setId: string;
+let number = 0;
+
+beforeAll(async () => {
+  const machine = mkdtempSync(join(tmpdir(), 'rundle-outage-'));
+  await makePictures(machine, PICTURES);
+  application = await Application.start('', undefined, { RUNDLE_ROOTS: machine, RUNDLE_DURABLE: 'yes' });
+  studio = new Studio(application);
+  setId = await studio.setOf('Outage', machine, PICTURES);
+});
+afterAll(() => application?.stop());
+
+async function begin(): Promise<{ runId: string; presetIds: string[] }> {
+  const presetIds = await studio.presets(++number);
+  const runId = await studio.run(setId, presetIds);
+  while (!(await studio.detail(runId)).outputs.some(({ state }) => state === 'done')) await wait(50);
+  return { runId, presetIds };
+}
+
+async function end(runId: string, within = 60_000): Promise<RunDetail> {
+  for (const late = Date.now() + within; Date.now() < late; await wait(200)) {
+    const run = await studio.detail(runId);
+    if (run.state !== 'running') return run;
+  }
+  throw new Error('The run did not end in time.');
+}
+
+const states = ({ outputs }: RunDetail) => [...new Set(outputs.map(({ state }) => state))].sort();
+const outputsFolder = () => join(application.data, 'outputs');
+const unfinished = () => (existsSync(join(outputsFolder(), '.unfinished')) ? readdirSync(join(outputsFolder(), '.unfinished')) : []);
+
+describe('in the middle of a run', () => {
+  it(
+    `a database that is away for ${AWAY / 1000} s is told, waited for, and costs nothing`,
+    { timeout: 60_000 + 2 * AWAY + 60_000 },
+    async () => {
+      const { runId } = await begin();
+      const note = join(application.data, 'where-the-database-is.txt');
+      const cluster = existsSync(note) ? readFileSync(note, 'utf8').trim() : join(application.data, 'postgres');
+      const workers = application.children('dist/worker.js');
+      const [postmaster] = application.children('bin/postgres');
+      renameSync(cluster, `${cluster}-away`);
+      process.kill(postmaster!, 'SIGKILL');
+      const begun = Date.now();
+      await wait(3000);
+      const answer = await fetch(`${application.url}/api/sets`);
+      expect([answer.status, ((await answer.json()) as ProblemDetails).code]).toEqual([503, 'database-away']);
+      await wait(AWAY - (Date.now() - begun));
+      renameSync(`${cluster}-away`, cluster);
+      const back = Date.now();
+      const run = await end(runId);
+      expect(states(run)).toEqual(['done']);
+      expect(Date.now() - back).toBeLessThan(60_000);
+      // Nobody had to be started again for it.
+      expect(application.children('dist/worker.js')).toEqual(workers);
+    },
+  );
+
+  it('a disk that becomes full, or read-only, fails the rest with that reason, and one press makes it', { timeout: 240_000 }, async () => {
+    const folder = outputsFolder();
+    execFileSync('mount', ['-t', 'tmpfs', '-o', 'size=2m', 'tmpfs', folder]);
+    try {
+      const full = await begin();
+      const first = await end(full.runId);
+      expect(states(first)).toEqual(['done', 'failed']);
+      for (const { error } of first.outputs.filter(({ state }) => state === 'failed')) expect(error?.message).toContain('the disk is full');
+      expect(unfinished()).toEqual([]);
+      execFileSync('mount', ['-o', 'remount,size=400m', folder]);
+      expect(states(await end(await studio.run(setId, full.presetIds)))).toEqual(['done', 'skipped']);
+
+      const barred = await begin();
+      execFileSync('mount', ['-o', 'remount,ro', folder]);
+      const second = await end(barred.runId);
+      const reasons = second.outputs.flatMap(({ error }) => error?.message ?? []);
+      expect(reasons.length).toBeGreaterThan(0);
+      for (const reason of reasons) expect(reason).toContain('read-only');
+      execFileSync('mount', ['-o', 'remount,rw', folder]);
+      expect(states(await end(await studio.run(setId, barred.presetIds)))).toEqual(['done', 'skipped']);
+    } finally {
+      execFileSync('umount', [folder]);
+    }
+  });
+
+  it('a folder that vanishes is made again; what was in it comes with the next run', { timeout: 120_000 }, async () => {
+    const { runId, presetIds } = await begin();
+    renameSync(outputsFolder(), `${outputsFolder()}-gone`);
+    const first = await end(runId);
+    // What was just being written when its folder went is told; all after it goes into a new one.
+    for (const { state, error } of first.outputs) expect(state === 'done' || error?.message.includes('vanished')).toBe(true);
+    expect(states(await end(await studio.run(setId, presetIds)))).toEqual(['done', 'skipped']);
+    const { outputs, path } = await studio.call<HandOverView>('GET', `/api/sets/${setId}/outputs`);
+    const ours = outputs.filter(({ presetId }) => presetIds.includes(presetId));
+    expect(ours).toHaveLength(2 * PICTURES);
+    for (const { folder, fileName } of ours) expect(existsSync(join(path!, folder, fileName))).toBe(true);
+  });
+});
