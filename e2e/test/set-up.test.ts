@@ -6,6 +6,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { StoredPreset } from '@rundle/core';
 import { describe, expect, it } from 'vitest';
+import { causeOfDeath } from '../../scripts/setup/deaths.mjs';
 import { Application } from '../src/application';
 
 const ROOT = fileURLToPath(new URL('../..', import.meta.url));
@@ -52,6 +53,15 @@ describe('set-up', () => {
     rmSync(foreign, { recursive: true });
     const file = join(ROOT, 'package.json');
     expect(refusal({ RUNDLE_DATA: join(file, 'data'), PORT: String(port) }).said).toContain('cannot be written');
+  });
+
+  it('knows a death that a picture can have caused from others', () => {
+    const quiet = { roseWithin: () => false };
+    const cause = (code: number | null, signal: NodeJS.Signals | null, memory = quiet) => causeOfDeath(code, signal, memory);
+    for (const signal of ['SIGABRT', 'SIGSEGV', 'SIGILL', 'SIGBUS'] as const) expect(cause(null, signal)).toBe('picture');
+    expect(cause(134, null)).toBe('picture'); // Node.js out of heap
+    expect([cause(null, 'SIGKILL'), cause(null, 'SIGTERM'), cause(1, null)]).toEqual(['other', 'other', 'other']);
+    expect(cause(null, 'SIGKILL', { roseWithin: () => true })).toBe('picture');
   });
 
   it('starts again what is killed, leaves nothing behind when it is killed itself, and keeps what was there', async () => {

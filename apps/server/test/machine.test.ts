@@ -38,6 +38,12 @@ describe('a folder of the machine', () => {
     expect((await list(join(root, 'nowhere'))).status).toBe(404);
     symlinkSync(join(outside, 'secret.jpg'), join(root, 'evening', 'linked.jpg'));
     const setId = await server.set('Outside', 0);
+    const latin = mkdtempSync(join(root, 'latin-'));
+    writeFileSync(Buffer.concat([Buffer.from(`${latin}/caf`), Buffer.from([0xe9]), Buffer.from('.jpg')]), 'x');
+    expect((await bring(setId, latin)).json.refused).toMatchObject([
+      { code: 'odd-name', message: expect.stringContaining('Rename it') as string },
+    ]);
+    rmSync(latin, { recursive: true });
     expect((await bring(setId, outside)).status).toBe(403);
     expect((await bring(setId, join(root, 'evening'))).json.refused.map(({ file, code }) => [file, code])).toEqual([
       ['empty.jpg', 'empty'],

@@ -1,9 +1,9 @@
-import { readdirSync } from 'node:fs';
-import { join } from 'node:path';
-import type { Master, MasterPage, SetDetail, StoredHouseRules, StoredPreset, VetView } from '@rundle/core';
+import { existsSync, mkdirSync, readdirSync, writeFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import type { Master, MasterPage, PlanView, RunDetail, SetDetail, StoredHouseRules, StoredPreset, VetView } from '@rundle/core';
 import { Preset as PresetSchema } from '@rundle/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { emptyBin } from '../src/housekeeping/sweep';
+import { emptyBin, sweepUnfinished } from '../src/housekeeping/sweep';
 import { picture, TestServer } from './server';
 
 let server: TestServer;
@@ -126,7 +126,7 @@ describe('vetting', () => {
   it('holds masters and planned outputs against the receiver’s house rules', async () => {
     const { json: examples } = await server.call<StoredHouseRules[]>('GET', '/api/house-rules');
     expect(examples.map(({ rules }) => rules.title)).toContain('Quayside Shop');
-    const rules = { title: 'Strict', leastShortSide: 2000, mostPixels: 500, types: ['webp'] };
+    const rules = { title: 'Strict', leastShortSide: 2000, mostPixels: 500, mostBytes: 5000, types: ['webp'] };
     const { json: strict } = await server.call<StoredHouseRules>('POST', '/api/house-rules', rules);
     const setId = await server.set('House', 1, 900);
     await server.call('PATCH', `/api/sets/${setId}`, { houseRulesId: strict.id });
@@ -134,9 +134,24 @@ describe('vetting', () => {
     expect((await vet(setId, [small.id])).map(({ code }) => code)).toContain('house-short');
     const plan = () =>
       server.call<{ outputs: { warnings: { code: string }[] }[] }>('POST', `/api/sets/${setId}/plan`, { presetIds: [small.id] });
-    expect((await plan()).json.outputs[0]!.warnings.map(({ code }) => code)).toEqual(['house-long', 'house-short', 'house-type']);
+    expect((await plan()).json.outputs[0]!.warnings.map(({ code }) => code)).toEqual([
+      'house-long',
+      'house-short',
+      'house-heavy',
+      'house-type',
+    ]);
+    const heavy = (warnings: { code: string; message?: string }[]) => warnings.find(({ code }) => code === 'house-heavy')?.message;
+    expect(heavy((await plan()).json.outputs[0]!.warnings)).toContain('will have about');
+    // Afterwards it is the file that is spoken of.
+    const { json: run } = await server.call<RunDetail>('POST', `/api/sets/${setId}/runs`, { presetIds: [small.id] });
+    const ended = async () => (await server.call<RunDetail>('GET', `/api/runs/${run.id}`)).json;
+    await server.until(async () => (await ended()).state === 'done');
+    const [output] = (await ended()).outputs;
+    expect(heavy(output!.warnings)).toBe(`Strict takes 5 KB at most; this has ${Math.round(output!.bytes! / 1000)} KB.`);
     await server.call('DELETE', `/api/house-rules/${strict.id}`);
-    expect((await plan()).json.outputs[0]!.warnings).toEqual([]);
+    const again = await preset('Small again', { size: { px: 700 } });
+    const { json: open } = await server.call<PlanView>('POST', `/api/sets/${setId}/plan`, { presetIds: [again.id] });
+    expect(open.outputs).toMatchObject([{ status: 'planned', warnings: [] }]);
   });
 });
 
@@ -172,5 +187,24 @@ describe('sets', () => {
     await away(copy.id, 31);
     expect(await emptyBin(server)).toBe(1);
     expect(await server.files.masters.has(sha256)).toBe(false);
+  });
+
+  it('and what nobody names any more are swept, unfinished files with their attempt, and nothing younger', async () => {
+    const setId = await server.set('Swept', 1);
+    const { masters } = await server.detail(setId);
+    const over = await server.files.outputs.workFile(masters[0]!.id, 3, '.jpg');
+    writeFileSync(over, 'left');
+    expect(await sweepUnfinished(server)).toBe(1);
+    expect(existsSync(over)).toBe(false);
+    const orphan = join(server.config.data, 'masters', 'ab', 'ab'.repeat(32));
+    mkdirSync(dirname(orphan), { recursive: true });
+    writeFileSync(orphan, 'nobody’s');
+    expect(await emptyBin(server)).toBe(0); // it has only just come
+    const list = server.files.masters.list.bind(server.files.masters);
+    server.files.masters.list = async () => (await list()).map((one) => ({ ...one, ageMs: one.ageMs + 7_200_000 }));
+    expect(await emptyBin(server)).toBe(1);
+    server.files.masters.list = list;
+    expect(existsSync(orphan)).toBe(false);
+    expect((await fetch(`${server.url}/api/masters/${masters[0]!.id}/picture`)).status).toBe(200);
   });
 });

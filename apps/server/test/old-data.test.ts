@@ -15,7 +15,10 @@ import type {
   StoredWatermark,
   StudioDetails,
 } from '@rundle/core';
+import { StudioDetails as StudioDetailsSchema } from '@rundle/core';
+import { STUDIO } from '@rundle/demo';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { seed } from '../src/seed';
 import { TestServer } from './server';
 
 /*
@@ -68,6 +71,19 @@ const known = ({ id, fileName, position, bytes, stars, choice, tags, treatment, 
 });
 
 describe('a data folder of an earlier release', () => {
+  it('loses the invented photographer that it signed with, where nobody has chosen that', async () => {
+    const { sequelize, studio, sets } = server.database;
+    const mine = (await studio.findByPk(1))!.details;
+    await studio.update({ details: StudioDetailsSchema.parse(STUDIO) }, { where: { id: 1 } });
+    await seed({ database: server.database } as Parameters<typeof seed>[0]);
+    expect((await studio.findByPk(1))!.details).toEqual(StudioDetailsSchema.parse({}));
+    expect((await sets.findByPk(old.demo.set.id))!.rights).toEqual(STUDIO);
+    await studio.update({ details: mine }, { where: { id: 1 } });
+    await seed({ database: server.database } as Parameters<typeof seed>[0]);
+    expect((await studio.findByPk(1))!.details).toEqual(mine);
+    await sequelize.query(`UPDATE sets SET rights = '{}'`);
+  });
+
   it('opens with its sets, marks, presets, watermarks, house rules and studio', async () => {
     expect((await get<SetSummary[]>('/api/sets')).map(({ id, title, shelf, pictures }) => ({ id, title, shelf, pictures }))).toEqual(
       old.sets.map(({ id, title, shelf, pictures }) => ({ id, title, shelf, pictures })),

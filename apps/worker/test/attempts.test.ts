@@ -1,7 +1,9 @@
-import type { ChildProcess } from 'node:child_process';
+import { type ChildProcess, execFileSync } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
-import { readdirSync, readFileSync } from 'node:fs';
+import { copyFileSync, mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import { type HandOverView, type Master, Preset, type RunDetail, type StoredPreset, type StoredWatermark } from '@rundle/core';
 import { claim, takeFrom, workKey } from '@rundle/store';
 import { pino } from 'pino';
@@ -68,6 +70,25 @@ describe('an attempt that is cut off', () => {
     expect(Object.keys(whole)).toHaveLength(4);
   });
 
+  it('or not, its files are those of the command line, byte for byte', async () => {
+    const folder = mkdtempSync(join(tmpdir(), 'rundle-by-hand-'));
+    const presets = (await server.presets()).filter(({ id }) => presetIds.includes(id));
+    const rows = await server.database.masters.findAll({ where: { setId: original }, order: [['position', 'ASC']] });
+    const masters = [];
+    for (const row of rows) {
+      masters.push(join(folder, row.fileName));
+      copyFileSync(await server.files.masters.bring(row), masters.at(-1)!);
+    }
+    const named = presets.flatMap(({ preset }, at) => {
+      writeFileSync(join(folder, `${at}.preset.json`), JSON.stringify(preset));
+      return ['--preset', join(folder, `${at}.preset.json`)];
+    });
+    const program = fileURLToPath(new URL('../../../dist/rundle.js', import.meta.url));
+    execFileSync(process.execPath, [program, 'render', ...named, '--out', join(folder, 'out'), ...masters], { stdio: 'ignore' });
+    const byHand = Object.keys(whole).map((path) => [path, readFileSync(join(folder, 'out', path)).toString('base64')]);
+    expect(Object.fromEntries(byHand)).toEqual(whole);
+  });
+
   it.each(['begun', 'decoded', 'written', 'checked', 'hashed', 'recorded', 'moved', 'done'])(
     'at the step "%s" is gone on with: nothing lost, doubled, failed or left over',
     async (step) => {
@@ -98,6 +119,35 @@ describe('an attempt that is cut off', () => {
     expect((await detail(run.id)).outputs.every(({ state }) => state === 'done')).toBe(true);
     expect(Object.keys(await contents(setId))).toHaveLength(12);
     for (const worker of workers) await end(worker);
+  });
+});
+
+describe('a worker that does not answer for minutes', () => {
+  it('is told of, its work is taken over, and what it still writes is refused', async () => {
+    const setId = await quietSet('Stalled', 6, 2400);
+    const run = await start(setId);
+    const id = randomUUID();
+    const stuck = await server.startWorker({ RUNDLE_WORKER_ID: id });
+    await server.until(async () => (await detail(run.id)).outputs.some(({ state }) => state === 'running'));
+    stuck.kill('SIGSTOP');
+    const told: unknown[] = [];
+    const other = await server.startWorker();
+    other.on('message', (message) => told.push(message));
+    await server.database.sequelize.query(`UPDATE workers SET beat_at = now() - interval '301 seconds' WHERE id = :id`, {
+      replacements: { id },
+    });
+    await server.until(async () => (await detail(run.id)).state === 'done', 40_000);
+    const after = await detail(run.id);
+    expect(told).toContainEqual({ stalled: [id] });
+    expect(after.outputs.every(({ state }) => state === 'done')).toBe(true);
+    expect(after.outputs.some(({ warnings }) => warnings.some(({ code }) => code === 'worker-replaced'))).toBe(true);
+    const files = await contents(setId);
+    stuck.kill('SIGCONT');
+    await new Promise((resolve) => setTimeout(resolve, 4000));
+    expect(await detail(run.id)).toEqual(after);
+    expect(await contents(setId)).toEqual(files);
+    await end(stuck);
+    await end(other);
   });
 });
 

@@ -1,5 +1,3 @@
-import { stat } from 'node:fs/promises';
-import { join } from 'node:path';
 import type { Masters } from '@rundle/store';
 import type { FileStore } from '@tus/file-store';
 
@@ -40,10 +38,7 @@ export class Announced {
     const free = await this.masters.freeBytes();
     if (free === null) return true;
     const rest = await Promise.all(
-      [...(await this.known())].map(async ([id, size]) => {
-        const there = await stat(join(this.datastore.directory, id)).catch(() => null);
-        return Math.max(0, size - (there?.size ?? 0));
-      }),
+      [...(await this.known())].map(async ([id, size]) => Math.max(0, size - (await this.masters.arrivedBytes(id)))),
     );
     return free >= bytes + SPARE + rest.reduce((sum, left) => sum + left, 0);
   }

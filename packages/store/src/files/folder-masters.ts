@@ -132,6 +132,10 @@ export class FolderMasters implements Masters {
     return [...found].map(([sha256, ageMs]) => ({ sha256, ageMs }));
   }
 
+  async arrivedBytes(uploadId: string): Promise<number> {
+    return (await stat(join(this.incoming, uploadId)).catch(() => null))?.size ?? 0;
+  }
+
   async sweepIncoming(olderThanMs: number): Promise<number> {
     let swept = 0;
     for (const name of await readdir(this.incoming).catch((): string[] => [])) {

@@ -65,7 +65,10 @@ export class FolderOutputs implements Outputs {
 
   async list(target: string): Promise<Map<string, number>> {
     const folder = join(this.root, target);
-    const entries = await readdir(folder, { recursive: true, withFileTypes: true }).catch(() => []); // none has been made yet
+    const entries = await readdir(folder, { recursive: true, withFileTypes: true }).catch((error: unknown) => {
+      if (codeOf(error) === 'ENOENT') return []; // none has been made yet
+      throw error;
+    });
     const files = entries.filter((entry) => !entry.isDirectory()).map(({ parentPath, name }) => join(parentPath, name));
     const sized = await Promise.all(files.map(async (path) => [path, (await stat(path).catch(() => null))?.size ?? 0] as const));
     return new Map(sized.map(([path, bytes]) => [relative(folder, path), bytes]));

@@ -70,6 +70,9 @@ export interface Masters {
   /** Contents of which there is a master or a small picture in the store, with how old that is in ms. */
   list(): Promise<{ sha256: string; ageMs: number }[]>;
 
+  /** How much of an upload has come, in bytes; 0: nothing. */
+  arrivedBytes(uploadId: string): Promise<number>;
+
   /** Deletes what lies in the folder of uploads and has not changed for long. @param olderThanMs @returns how many files */
   sweepIncoming(olderThanMs: number): Promise<number>;
 
