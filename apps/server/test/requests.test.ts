@@ -3,7 +3,8 @@ import { rmSync, statSync, symlinkSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { FromMachineResult, RunDetail, SetDetail } from '@rundle/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { Fuzz, type KnownIds, seeded, send } from './fuzz';
+import { seeded } from '../../../e2e/src/storm/random';
+import { Fuzz, type KnownIds, send } from './fuzz';
 import { picture, TestServer } from './server';
 
 /** As many as the report in docs/reliability.md speaks of when RUNDLE_FUZZ says so; fewer in every run of the tests. */
