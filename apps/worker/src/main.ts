@@ -19,8 +19,9 @@ process.on('unhandledRejection', logFailure(log, 'something that nobody waited f
 // Whoever started us may be gone, perhaps killed, at any moment: do not stay behind alone. Until all is up there is nothing to put away.
 let end = (): Promise<void> => process.exit(0);
 for (const signal of ['SIGTERM', 'SIGINT', 'disconnect'] as const) process.once(signal, () => void end());
-// It may have gone while the first lines of this program were being read.
-if (process.connected === false) process.exit(0);
+// It may have gone while the first lines of this program were being read. Started by hand, there is nobody to be connected to.
+const started: { connected?: boolean } = process;
+if (started.connected === false) process.exit(0);
 
 const ending = new AbortController();
 const pool = new RenderPool(new URL('./render-thread.js', import.meta.url), 1);
