@@ -114,6 +114,7 @@ async function unfinished(data: string): Promise<number> {
 class Progress {
   ended = false;
   private done = 0;
+  private answers = 0;
 
   constructor(
     private readonly studio: Studio,
@@ -125,8 +126,11 @@ class Progress {
   /** Until one more output is done than now, in ms; null when the run has ended. */
   async next(): Promise<number | null> {
     const since = Date.now();
+    // What was asked before the fault may be answered after it: only the second answer from here on says how far the run was then.
+    const { answers } = this;
+    while (!this.ended && this.answers < answers + 2) await wait(20);
     const { done } = this;
-    while (!this.ended && this.done === done) await wait(50);
+    while (!this.ended && this.done === done) await wait(20);
     return this.ended ? null : Date.now() - since;
   }
 
@@ -135,7 +139,8 @@ class Progress {
       const run = await this.studio.detail(this.runId);
       this.done = run.outputs.filter(({ state }) => state !== 'planned' && state !== 'running').length;
       this.ended = run.state !== 'running';
-      await wait(200);
+      this.answers++;
+      await wait(100);
     }
   }
 }

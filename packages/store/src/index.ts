@@ -9,6 +9,7 @@ export * from './files/open-files';
 export { sha256Of } from './files/opened';
 export * from './files/outputs';
 export * from './listen';
+export * from './load-masters';
 export * from './notice';
 export * from './views';
 export * from './work/claims';

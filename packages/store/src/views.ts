@@ -4,6 +4,7 @@ import {
   type MasterDetail,
   MasterFacts,
   masterFindings,
+  NO_TREATMENT,
   type Output,
   Preset,
   type Run,
@@ -12,39 +13,63 @@ import {
   Treatment,
   type VetMaster,
 } from '@rundle/core';
+import type { MasterRecord } from './load-masters';
 import type { MasterRow, OutputRow, PresetRow, PresetVersionRow, RunRow, WatermarkRow } from './database/models';
 
 /*
  * From rows to what the HTTP interface says.
  */
 
-export function masterView(row: MasterRow): Master {
+/** Worked out once of the same facts; a changed file has others. */
+function remembered<T>(make: (facts: MasterFacts) => T): (facts: MasterFacts) => T {
+  const known = new WeakMap<MasterFacts, T>();
+  return (facts) => {
+    const value = known.get(facts) ?? make(facts);
+    known.set(facts, value);
+    return value;
+  };
+}
+
+const glanceOf = remembered((facts) => Glance.parse(facts));
+const checkedFacts = remembered((facts) => MasterFacts.parse(facts));
+/** By name as well: it may say another type than the file is of. */
+const codesByName = remembered(() => new Map<string, string[]>());
+
+function codesOf(facts: MasterFacts, fileName: string): string[] {
+  const names = codesByName(facts);
+  const codes = names.get(fileName) ?? masterFindings(facts, fileName).map(({ code }) => code);
+  names.set(fileName, codes);
+  return codes;
+}
+
+export function masterView(row: MasterRecord): Master {
   const { id, fileName, position, state, facts, problem, stars, choice, tags } = row;
   return {
     ...{ id, fileName, position, bytes: Number(row.bytes), state, problem, stars, choice, tags, treatment: treatmentOf(row) },
     content: contentOf(row),
-    facts: facts && Glance.parse(facts),
-    codes: facts ? masterFindings(facts, fileName).map(({ code }) => code) : [],
+    facts: facts && glanceOf(facts),
+    codes: facts ? codesOf(facts, fileName) : [],
   };
 }
 
 /** What tells one content of a master from another, short enough for an address; null until it has been read. */
-export const contentOf = ({ sha256 }: MasterRow): string | null => sha256?.slice(0, 12) ?? null;
+export const contentOf = ({ sha256 }: Pick<MasterRow, 'sha256'>): string | null => sha256?.slice(0, 12) ?? null;
 
 export function masterDetail(row: MasterRow): MasterDetail {
   const facts = row.facts && MasterFacts.parse(row.facts);
   return { ...masterView(row), facts, findings: facts ? masterFindings(facts, row.fileName) : [] };
 }
 
-export const treatmentOf = ({ treatment }: MasterRow): Treatment => Treatment.parse(treatment);
+export const treatmentOf = ({ treatment }: Pick<MasterRow, 'treatment'>): Treatment =>
+  Object.keys(treatment).length ? Treatment.parse(treatment) : NO_TREATMENT;
 
 /** A master as plans and vetting take it. */
-export function vetMaster(row: MasterRow): VetMaster {
+export function vetMaster(row: MasterRecord): VetMaster {
   const { id, fileName, state, facts, problem, stars, choice, tags } = row;
   // A file that has vanished since keeps its facts, for when it comes back.
   const read: VetMaster['read'] =
     facts && state !== 'failed'
-      ? { ok: true, facts: MasterFacts.parse(facts) }
+      ? { ok: true, facts: checkedFacts(facts) }
       : { ok: false, problem: problem ?? { code: 'unreadable', message: 'The picture cannot be read.', file: fileName } };
   // A preset may ask for the photographer's own tags as well as for keywords in the file.
   return { id, fileName, read, stars, choice, tags: [...tags, ...(facts?.keywords ?? [])], treatment: treatmentOf(row) };

@@ -28,6 +28,8 @@ import { refuseDeep } from './text-rule';
 export function buildApp(services: Services): { app: Express; lookAfterUploads: () => Promise<void> } {
   const app = express();
   app.disable('x-powered-by');
+  // To hash every list costs as much as to make it; files have tags of their own.
+  app.set('etag', false);
   app.use(
     helmet({
       contentSecurityPolicy: {

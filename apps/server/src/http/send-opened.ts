@@ -2,6 +2,9 @@ import { pipeline } from 'node:stream/promises';
 import type { OpenFile } from '@rundle/store';
 import type { Request, Response } from 'express';
 
+/** Bytes up to which a file is read in one go: a stream costs more than that. */
+const SMALL = 128_000;
+
 /**
  * Sends an opened file: whole, a part of it (RFC 9110, 14), or the word that the browser's copy is still the newest. What is told of
  * it and what is sent are the same handle.
@@ -27,6 +30,10 @@ export async function sendOpened(request: Request, response: Response, file: Ope
   if (request.method === 'HEAD' || file.bytes === 0) {
     await file.close();
     response.end();
+    return;
+  }
+  if (!part && file.bytes <= SMALL) {
+    response.end(await file.readAll());
     return;
   }
   // A page that leaves in the middle is no error of ours.

@@ -1,5 +1,5 @@
 import { Id, MarksChange, MasterDetail, type MasterFacts, MasterPage, SomeMasters, TwinsWanted, UploadResult } from '@rundle/core';
-import { contentOf, masterDetail, masterView, notify } from '@rundle/store';
+import { contentOf, loadMasters, masterDetail, masterView, notify } from '@rundle/store';
 import * as z from 'zod';
 import type { Api } from '../http/api';
 import type { Services } from '../services';
@@ -27,9 +27,10 @@ export function addMasterCalls(api: Api, { database, files }: Services): void {
     },
     async ({ params: { setId }, query: { from, count } }) => {
       await findSet(database, setId);
-      const where = inSet(setId);
-      const rows = await masters.findAll({ where, order: [['position', 'ASC']], offset: from, limit: count });
-      return { masters: rows.map(masterView), total: await masters.count({ where }) };
+      const rows = await loadMasters(database, setId, { from, count });
+      // Whoever asks for a part that is not full has seen the end.
+      const total = rows.length > 0 && rows.length < count ? from + rows.length : await masters.count({ where: inSet(setId) });
+      return { masters: rows.map(masterView), total };
     },
   );
 
@@ -150,8 +151,9 @@ export function addMasterCalls(api: Api, { database, files }: Services): void {
       summary: 'A small sRGB picture',
     },
     async ({ params, query, request, response }) => {
-      const master = await findMaster(database, params.masterId);
-      if (master.state !== 'ready' || master.sha256 === null) throw notFound('thumbnail');
+      // Without its facts, which are most of a row: a screen asks for dozens of these at a time.
+      const master = await masters.findByPk(params.masterId, { attributes: ['state', 'sha256'], raw: true });
+      if (master?.state !== 'ready' || master.sha256 === null) throw notFound('thumbnail');
       // The file behind a master may change, and a page may not know that yet.
       const named = query.content === contentOf(master);
       const file = await files.masters.openSmallPicture(master.sha256);

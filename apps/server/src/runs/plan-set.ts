@@ -5,7 +5,6 @@ import {
   fileSafe,
   type HouseRules,
   joinPath,
-  MasterFacts,
   planMasterOf,
   type PlanMaster,
   type PlannedOutput,
@@ -17,18 +16,17 @@ import {
   treatedPreset,
   withOwn,
 } from '@rundle/core';
-import { type MasterRow, type SetRow, treatmentOf, vetMaster, type WatermarkRow } from '@rundle/store';
+import { loadMasters, type MasterRecord, type SetRow, treatmentOf, vetMaster, type WatermarkRow } from '@rundle/store';
 import type { Transaction } from 'sequelize';
 import type { Stores } from '../services';
 import { HttpProblem } from '../http/problem';
-import { inSet } from '../masters/marks';
 import { listPresets } from '../presets/stored';
 import { houseRulesOf } from '../vet/vet-set';
 import { watermarkOf } from '../watermarks/named';
 import { MadeBefore, recipeOf } from './recipes';
 
 export interface SetPlan {
-  masters: MasterRow[];
+  masters: MasterRecord[];
   presets: StoredPreset[];
   outputs: PlannedOutput[];
   /** What is to be said once, of the whole plan. */
@@ -62,7 +60,7 @@ export async function planSet(
 ): Promise<SetPlan> {
   const within = transaction ? { transaction } : {};
   const presetIds = [...new Set(wantedIds)];
-  const masters = await database.masters.findAll({ where: inSet(set.id), order: [['position', 'ASC']], ...within });
+  const masters = await loadMasters(database, set.id, within);
   const wanted = masters.filter(({ choice }) => choice !== 'out');
   const arriving = masters.filter(({ state }) => state === 'arriving').length;
   if (arriving) throw new HttpProblem(409, 'still-arriving', `${arriving} pictures are still being read. Plan again in a moment.`);
@@ -110,7 +108,7 @@ function noticesOf(outputs: readonly PlannedOutput[], before: MadeBefore): Findi
   return [{ code: 'earlier-engine', severity: 'note', message }];
 }
 
-function creditedMasters(outputs: readonly PlannedOutput[], masters: ReadonlyMap<string, MasterRow>, presets: readonly StoredPreset[]) {
+function creditedMasters(outputs: readonly PlannedOutput[], masters: ReadonlyMap<string, MasterRecord>, presets: readonly StoredPreset[]) {
   const presetsOf = new Map<string, Preset[]>();
   for (const { status, masterId, presetId } of outputs) {
     const preset = presets.find(({ id }) => id === presetId)?.preset;
@@ -118,11 +116,12 @@ function creditedMasters(outputs: readonly PlannedOutput[], masters: ReadonlyMap
   }
   return [...presetsOf].flatMap(([masterId, own]) => {
     const master = masters.get(masterId);
-    return master?.facts ? [{ facts: MasterFacts.parse(master.facts), treatment: treatmentOf(master), presets: own }] : [];
+    const read = master && vetMaster(master).read;
+    return master && read?.ok ? [{ facts: read.facts, treatment: treatmentOf(master), presets: own }] : [];
   });
 }
 
-function planMaster(row: MasterRow): PlanMaster {
+function planMaster(row: MasterRecord): PlanMaster {
   const master = planMasterOf(vetMaster(row));
   // What cannot be read is shown in every column, so that nobody misses it.
   return master.read.ok ? master : { ...master, rating: 5 };

@@ -1,3 +1,6 @@
+import { readlinkSync } from 'node:fs';
+import { setPriority } from 'node:os';
+import { basename } from 'node:path';
 import { type PlanView, type RunDetail, type VetView } from '@rundle/core';
 import { isDatabaseAway, openDatabase, openFiles, outputView, runView } from '@rundle/store';
 import { workerData } from 'piscina';
@@ -22,6 +25,16 @@ export interface SetTask {
 
 /** JSON as it is sent, so that the request's thread need not make it. */
 export type SetAnswer = { ok: true; json: Uint8Array } | { ok: false; problem: ProblemParts };
+
+/** How far this thread stands back behind the one that answers requests; 0 would be equal, 19 the most (nice(2)). */
+const STANDS_BACK = 10;
+
+// On Linux a thread has a priority of its own, under the number by which it finds itself. Elsewhere the two share alike.
+try {
+  setPriority(Number(basename(readlinkSync('/proc/thread-self'))), STANDS_BACK);
+} catch {
+  // Slower answers for others while a set is planned, no more.
+}
 
 const { databaseUrl, data } = workerData as SetThreadData;
 const database = openDatabase(databaseUrl);

@@ -1,7 +1,6 @@
 import { HouseRules, StudioDetails, vetSet, type VetView, withOwn } from '@rundle/core';
-import { type Database, type SetRow, vetMaster } from '@rundle/store';
+import { type Database, type SetRow, loadMasters, vetMaster } from '@rundle/store';
 import type { Transaction } from 'sequelize';
-import { inSet } from '../masters/marks';
 import { listPresets } from '../presets/stored';
 import { findSet } from '../sets/find';
 
@@ -11,7 +10,7 @@ import { findSet } from '../sets/find';
  */
 export async function vetSetNow(database: Database, setId: string, presetIds: readonly string[]): Promise<VetView> {
   const set = await findSet(database, setId);
-  const rows = await database.masters.findAll({ where: inSet(set.id), order: [['position', 'ASC']] });
+  const rows = await loadMasters(database, set.id);
   const groups = vetSet({
     setTitle: set.title,
     masters: rows.filter(({ state }) => state !== 'arriving').map(vetMaster),

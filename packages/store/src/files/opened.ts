@@ -24,6 +24,13 @@ export async function openOnce(path: string): Promise<{ file: FileHandle; opened
     const opened = {
       ...{ bytes: stat.size, modified: stat.mtime, mtimeMs: stat.mtimeMs },
       read: (part?: { start: number; end: number }) => file.createReadStream({ ...(part ?? {}), autoClose: true }),
+      readAll: async () => {
+        try {
+          return await file.readFile();
+        } finally {
+          await file.close();
+        }
+      },
       close: () => file.close(),
     };
     return { file, opened };

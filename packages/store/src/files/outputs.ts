@@ -13,6 +13,8 @@ export interface OpenFile {
   modified: Date;
   /** Reads it, or a part of it; both ends included, in bytes. To be called once; reading it to its end closes it. */
   read(part?: { start: number; end: number }): Readable;
+  /** The whole of a small file at once, and closes it. */
+  readAll(): Promise<Buffer>;
   close(): Promise<void>;
 }
 
