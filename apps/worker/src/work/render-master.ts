@@ -12,6 +12,7 @@ import {
   type Treatment,
   treatedFacts,
   treatedPreset,
+  writeProblem,
 } from '@rundle/core';
 import type { MasterJob, OutputResult } from '@rundle/render';
 import {
@@ -137,7 +138,8 @@ async function settle(
     faultPoint('done');
   } catch (error) {
     if (error instanceof AttemptOver) return;
-    await writer.failed(row.id, problemOf(error, 'not-written'));
+    // The folder of unfinished files may have vanished between the check and here.
+    await writer.failed(row.id, problemOf(writeProblem(error, row.fileName), 'not-written'));
   }
 }
 
