@@ -49,6 +49,11 @@ export class Encoder {
     return { data, bytes: data.length, width: this.image.picture.width, height: this.image.picture.height };
   }
 
+  /** Whether a quality gives the same file in a search as by itself. */
+  isSteady(quality: number): boolean {
+    return this.chroma(quality, true) === this.chroma(quality, false);
+  }
+
   private as(opened: Sharp, quality: number, steady: boolean): Sharp {
     const { type, progressive, compression, bits } = this.rung;
     const { model } = this.image;

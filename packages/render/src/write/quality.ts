@@ -55,7 +55,10 @@ export async function encodeOutput(
   // What was asked for stands where it fits, with the chroma that belongs to that quality.
   const asked = wanted.file ?? (await encoder.encode(wanted.quality));
   if (asked.bytes <= limit.bytes) return { file: asked, image, ...wanted.told };
-  const found = await searchCeiling((quality) => encoder.encode(quality, true), limit, wanted.quality);
+  // The search begins with what was asked for, which has just been made.
+  const again = encoder.isSteady(wanted.quality);
+  const tried = (quality: number) => (again && quality === wanted.quality ? Promise.resolve(asked) : encoder.encode(quality, true));
+  const found = await searchCeiling(tried, limit, wanted.quality);
   if (found.fits) return { ...found, image, warnings: wanted.told.warnings };
   const told = found.file.bytes + added;
   if (ceiling.then === 'exceed') return { ...found, image, warnings: [exceeded(told, ceiling)] };
