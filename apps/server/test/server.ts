@@ -11,6 +11,7 @@ import { Client } from 'pg';
 import { pino } from 'pino';
 import sharp from 'sharp';
 import { Upload } from 'tus-js-client';
+import { newDatabase } from '../../../packages/store/test/database';
 import { EventHub } from '../src/events/hub';
 import { buildApp } from '../src/http/app';
 import { seed } from '../src/seed';
@@ -44,16 +45,9 @@ export class TestServer {
     prepare: (database: Client, data: string) => Promise<void> = () => Promise.resolve(),
     onLog: ((line: string) => void) | null = null,
   ): Promise<TestServer> {
-    const main = process.env['RUNDLE_TEST_DATABASE_URL'];
-    if (!main) throw new Error('These tests need a database: call them by npm test.');
-    const name = `test_${process.pid}_${Date.now()}`;
-    const client = new Client({ connectionString: main });
-    await client.connect();
-    await client.query(`CREATE DATABASE ${name}`);
-    await client.end();
     const config: Config = {
       ...{
-        databaseUrl: main.replace(/\/[^/]*$/, `/${name}`),
+        databaseUrl: await newDatabase(),
         data: mkdtempSync(join(tmpdir(), 'rundle-server-')),
         port: 1,
         web: '/nowhere',

@@ -1,4 +1,3 @@
-import type { MasterFacts } from '@rundle/core';
 import { QueryTypes, type Transaction } from 'sequelize';
 import type { Database } from './database/connection';
 import type { MasterRow } from './database/models';
@@ -9,41 +8,61 @@ type Decided = 'problem' | 'stars' | 'choice' | 'tags' | 'treatment' | 'facts';
 /** A master as lists, plans and vettings take it; a row of the database is one, too. */
 export type MasterRecord = Pick<MasterRow, Columns | Decided>;
 
-/** Facts that are kept in memory, of so many masters: a few large sets. */
+interface Kept {
+  version: string;
+  master: MasterRecord;
+}
+
+/** Masters that are kept in memory at most: a few large sets. */
 const MOST_KEPT = 20_000;
 
 /**
- * The facts of masters that were looked up last. They are most of a row and hardly ever change; what is kept for one is the same
- * object each time, so that what was worked out from it need not be worked out again.
+ * The masters that were looked up last, each with the version of its row. Most do not change from one question to the next; one that
+ * has not changed is the same object, so that what was worked out from it need not be worked out again.
  */
-const kept = new Map<string, MasterFacts | null>();
+const kept = new Map<string, Kept>();
 
-/** The masters of a set that are not in its bin, in set order; only facts that are not known yet are fetched. */
+/**
+ * What tells one version of a row from all others of it: the transaction that wrote it, and where it lies (PostgreSQL manual, 5.5,
+ * System Columns).
+ */
+const VERSION = `concat_ws(' ', xmin, ctid)`;
+
+/** How often it is asked again what changed while it was being fetched. */
+const ROUNDS = 4;
+
+/** The masters of a set that are not in its bin, in set order; only those that are not known as they are now are fetched. */
 export async function loadMasters(
   { sequelize }: Database,
   setId: string,
   { from = 0, count = 1_000_000, transaction }: { from?: number; count?: number; transaction?: Transaction } = {},
 ): Promise<MasterRecord[]> {
   const within = { type: QueryTypes.SELECT as const, transaction: transaction ?? null };
-  const rows = await sequelize.query<Omit<MasterRecord, 'facts'> & { factsAt: Date | null }>(
-    `SELECT id, set_id AS "setId", file_name AS "fileName", position, bytes::float8 AS bytes, state, sha256, source_path AS "sourcePath",
-       source_mtime_ms AS "sourceMtimeMs", problem, stars, choice, tags, treatment, facts_at AS "factsAt"
-     FROM masters WHERE set_id = :setId AND removed_at IS NULL ORDER BY position OFFSET :from LIMIT :count`,
-    { ...within, replacements: { setId, from, count } },
-  );
-  const keyOf = ({ id, factsAt }: { id: string; factsAt: Date | null }) => `${id} ${factsAt?.getTime() ?? 0}`;
-  const unknown = rows.filter((row) => !kept.has(keyOf(row))).map(({ id }) => id);
-  if (unknown.length) {
-    const found = await sequelize.query<{ id: string; factsAt: Date | null; facts: MasterFacts | null }>(
-      `SELECT id, facts_at AS "factsAt", facts FROM masters WHERE id IN (SELECT jsonb_array_elements_text(:ids::jsonb)::uuid)`,
+  const fetched = new Map<string, Kept>();
+  for (let round = 1; ; round++) {
+    const rows = await sequelize.query<{ id: string; version: string }>(
+      `SELECT id, ${VERSION} AS version FROM masters WHERE set_id = :setId AND removed_at IS NULL
+       ORDER BY position OFFSET :from LIMIT :count`,
+      { ...within, replacements: { setId, from, count } },
+    );
+    const found = rows.map(({ id }) => fetched.get(id) ?? kept.get(id));
+    const unknown = rows.filter(({ version }, index) => found[index]?.version !== version).map(({ id }) => id);
+    if (unknown.length === 0 || round > ROUNDS) return found.flatMap((one) => (one ? [one.master] : []));
+    const changed = await sequelize.query<MasterRecord & { version: string }>(
+      `SELECT ${VERSION} AS version, id, set_id AS "setId", file_name AS "fileName", position, bytes::float8 AS bytes, state, sha256,
+         source_path AS "sourcePath", source_mtime_ms AS "sourceMtimeMs", problem, stars, choice, tags, treatment, facts
+       FROM masters WHERE id IN (SELECT jsonb_array_elements_text(:ids::jsonb)::uuid)`,
       { ...within, replacements: { ids: JSON.stringify(unknown) } },
     );
-    for (const row of found) kept.set(keyOf(row), row.facts);
+    for (const { version, ...master } of changed) {
+      fetched.set(master.id, { version, master });
+      // To the end of the row, whose beginning is given up first.
+      kept.delete(master.id);
+      kept.set(master.id, { version, master });
+    }
+    for (const id of kept.keys()) {
+      if (kept.size <= MOST_KEPT) break;
+      kept.delete(id);
+    }
   }
-  const masters = rows.map(({ factsAt, ...row }) => ({ ...row, facts: kept.get(keyOf({ id: row.id, factsAt })) ?? null }));
-  for (const key of kept.keys()) {
-    if (kept.size <= MOST_KEPT) break;
-    kept.delete(key);
-  }
-  return masters;
 }

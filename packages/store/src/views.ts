@@ -20,35 +20,28 @@ import type { MasterRow, OutputRow, PresetRow, PresetVersionRow, RunRow, Waterma
  * From rows to what the HTTP interface says.
  */
 
-/** Worked out once of the same facts; a changed file has others. */
-function remembered<T>(make: (facts: MasterFacts) => T): (facts: MasterFacts) => T {
-  const known = new WeakMap<MasterFacts, T>();
-  return (facts) => {
-    const value = known.get(facts) ?? make(facts);
-    known.set(facts, value);
+/** Worked out once of the same object; what has changed since comes as another. */
+function remembered<From extends object, T>(make: (from: From) => T): (from: From) => T {
+  const known = new WeakMap<From, T>();
+  return (from) => {
+    const value = known.get(from) ?? make(from);
+    known.set(from, value);
     return value;
   };
 }
 
-const glanceOf = remembered((facts) => Glance.parse(facts));
-const checkedFacts = remembered((facts) => MasterFacts.parse(facts));
-/** By name as well: it may say another type than the file is of. */
-const codesByName = remembered(() => new Map<string, string[]>());
+const checkedFacts = remembered((facts: MasterFacts) => MasterFacts.parse(facts));
 
-function codesOf(facts: MasterFacts, fileName: string): string[] {
-  const names = codesByName(facts);
-  const codes = names.get(fileName) ?? masterFindings(facts, fileName).map(({ code }) => code);
-  names.set(fileName, codes);
-  return codes;
-}
+/** The JSON of a master as lists show it: a list of 500 is made from what was made before. */
+export const masterJson = remembered((master: MasterRecord) => JSON.stringify(masterView(master)));
 
 export function masterView(row: MasterRecord): Master {
   const { id, fileName, position, state, facts, problem, stars, choice, tags } = row;
   return {
     ...{ id, fileName, position, bytes: Number(row.bytes), state, problem, stars, choice, tags, treatment: treatmentOf(row) },
     content: contentOf(row),
-    facts: facts && glanceOf(facts),
-    codes: facts ? codesOf(facts, fileName) : [],
+    facts: facts && Glance.parse(facts),
+    codes: facts ? masterFindings(facts, fileName).map(({ code }) => code) : [],
   };
 }
 
@@ -64,7 +57,7 @@ export const treatmentOf = ({ treatment }: Pick<MasterRow, 'treatment'>): Treatm
   Object.keys(treatment).length ? Treatment.parse(treatment) : NO_TREATMENT;
 
 /** A master as plans and vetting take it. */
-export function vetMaster(row: MasterRecord): VetMaster {
+export const vetMaster = remembered((row: MasterRecord): VetMaster => {
   const { id, fileName, state, facts, problem, stars, choice, tags } = row;
   // A file that has vanished since keeps its facts, for when it comes back.
   const read: VetMaster['read'] =
@@ -73,7 +66,7 @@ export function vetMaster(row: MasterRecord): VetMaster {
       : { ok: false, problem: problem ?? { code: 'unreadable', message: 'The picture cannot be read.', file: fileName } };
   // A preset may ask for the photographer's own tags as well as for keywords in the file.
   return { id, fileName, read, stars, choice, tags: [...tags, ...(facts?.keywords ?? [])], treatment: treatmentOf(row) };
-}
+});
 
 export function outputView(row: OutputRow): Output {
   const { id, runId, masterId, presetId, presetVersion, state, folder, fileName } = row;

@@ -15,7 +15,7 @@ export async function readMaster(context: Context, claim: Claim, { masterId }: J
       const row = await masters.findByPk(masterId, { transaction, lock: true });
       if (!row) return; // removed meanwhile
       const own = found.state === 'ready' && !row.starsSet ? { stars: found.facts.rating ?? 0, starsSet: true } : {};
-      await row.update({ ...found, ...own, factsAt: new Date() }, { transaction });
+      await row.update({ ...found, ...own }, { transaction });
       await notify(sequelize, { about: 'masters', setId: row.setId, ids: [row.id] }, transaction);
     }),
   );

@@ -56,8 +56,6 @@ export interface MasterRow extends Model<InferAttributes<MasterRow>, InferCreati
   arrival: CreationOptional<number | null>;
   state: 'arriving' | 'ready' | 'failed';
   facts: MasterFacts | null;
-  /** When they were read; whoever keeps facts in memory goes by it. */
-  factsAt: CreationOptional<Date | null>;
   problem: Problem | null;
   stars: CreationOptional<number>;
   /** Whether the stars were given, or taken from the file; until then its rating may still become them. */
@@ -206,7 +204,7 @@ export function defineModels(sequelize: Sequelize): Models {
           bytes: { type: DataTypes.BIGINT, allowNull: false },
           arrival: DataTypes.DOUBLE,
         },
-        ...{ state: text(), facts: json, factsAt: time, problem: json, stars: { ...whole(), defaultValue: 0 } },
+        ...{ state: text(), facts: json, problem: json, stars: { ...whole(), defaultValue: 0 } },
         ...{ starsSet: { type: DataTypes.BOOLEAN, defaultValue: false }, choice: DataTypes.TEXT },
         ...{ tags: { type: json, defaultValue: [] }, treatment: { type: json, defaultValue: {} }, removedAt: time },
       },

@@ -41,7 +41,6 @@ ALTER TABLE runs ADD COLUMN studio jsonb;
 ALTER TABLE runs ADD COLUMN house jsonb;
 ALTER TABLE runs ADD COLUMN cancel_asked_at timestamptz;
 CREATE INDEX runs_by_set ON runs (set_id, started_at);
-ALTER TABLE masters ADD COLUMN facts_at timestamptz;
 ALTER TABLE masters ADD COLUMN stars_set boolean NOT NULL DEFAULT false;
 UPDATE masters SET stars_set = facts IS NOT NULL;
 ALTER TABLE outputs ADD COLUMN target text NOT NULL DEFAULT '';
