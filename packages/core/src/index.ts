@@ -1,3 +1,5 @@
+export * from './api/endpoint';
+export * from './api/endpoints';
 export * from './api/events';
 export * from './api/machine';
 export * from './api/presets';

@@ -3,22 +3,23 @@ import express, { type ErrorRequestHandler, type Express } from 'express';
 import helmet from 'helmet';
 import type { Logger } from 'pino';
 import { isDatabaseAway } from '@rundle/store';
-import { addEventCalls } from '../events/calls';
-import { addHandOverCalls } from '../hand-over/calls';
-import { addMachineCalls } from '../machine/calls';
-import { addMasterCalls } from '../masters/calls';
+import { eventHandlers } from '../events/handlers';
+import { handOverHandlers } from '../hand-over/handlers';
+import { machineHandlers } from '../machine/handlers';
+import { masterHandlers } from '../masters/handlers';
 import { addUploads } from '../masters/uploads';
-import { addPresetCalls } from '../presets/calls';
-import { addRunCalls } from '../runs/calls';
+import { presetHandlers } from '../presets/handlers';
+import { runHandlers } from '../runs/handlers';
 import type { Services } from '../services';
-import { addSetCalls } from '../sets/calls';
-import { addStudioCalls } from '../studio/calls';
-import { addVetCalls } from '../vet/calls';
-import { addWatermarkCalls } from '../watermarks/calls';
-import { Api } from './api';
+import { setHandlers } from '../sets/handlers';
+import { studioHandlers } from '../studio/handlers';
+import { vetHandlers } from '../vet/handlers';
+import { watermarkHandlers } from '../watermarks/handlers';
 import { guardOrigin } from './guard';
 import { limitTime } from './limit-time';
+import { openApiDocument } from './openapi';
 import { databaseAway, HttpProblem, internalProblem, notFound, problemDetails } from './problem';
+import { routesOf } from './routes';
 import { refuseDeep } from './text-rule';
 
 /**
@@ -45,20 +46,22 @@ export function buildApp(services: Services): { app: Express; lookAfterUploads: 
   app.use(guardOrigin);
   app.use(limitTime);
   app.use(express.json({ limit: '2mb', verify: (_request, _response, body) => refuseDeep(body) }));
-  const api = new Api();
-  addSetCalls(api, services);
-  addMasterCalls(api, services);
-  addMachineCalls(api, services);
-  addVetCalls(api, services);
-  addPresetCalls(api, services);
-  addRunCalls(api, services);
-  addHandOverCalls(api, services);
-  addEventCalls(api, services);
-  addStudioCalls(api, services);
-  addWatermarkCalls(api, services);
-  app.use(api.router);
+  app.use(
+    routesOf({
+      ...setHandlers(services),
+      ...masterHandlers(services),
+      ...machineHandlers(services),
+      ...vetHandlers(services),
+      ...presetHandlers(services),
+      ...runHandlers(services),
+      ...handOverHandlers(services),
+      ...eventHandlers(services),
+      ...studioHandlers(services),
+      ...watermarkHandlers(services),
+    }),
+  );
   const lookAfterUploads = addUploads(app, services);
-  const description = api.document();
+  const description = openApiDocument();
   app.get('/api/openapi.json', (_request, response) => void response.json(description));
   app.use('/api', () => {
     throw notFound('call');

@@ -1,3 +1,4 @@
+import { UPLOADS_PATH } from '@rundle/core';
 import type { NextFunction, Request, Response } from 'express';
 import { HttpProblem } from './problem';
 
@@ -7,7 +8,7 @@ const STANDSTILL = 60_000;
 
 /** Ends requests that were begun and never finished: each holds a connection. */
 export function limitTime(request: Request, response: Response, next: NextFunction): void {
-  if (request.path.startsWith('/api/uploads')) {
+  if (request.path.startsWith(UPLOADS_PATH)) {
     request.setTimeout(STANDSTILL, () => request.destroy());
     return next();
   }

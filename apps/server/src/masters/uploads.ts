@@ -1,5 +1,5 @@
 import { basename } from 'node:path';
-import { Id, type Problem, ProblemError, problemOf, type UploadResult } from '@rundle/core';
+import { Id, type Problem, ProblemError, problemOf, type UploadResult, UPLOADS_PATH } from '@rundle/core';
 import { isDatabaseAway } from '@rundle/store';
 import { FileStore } from '@tus/file-store';
 import { EVENTS, Server } from '@tus/server';
@@ -9,8 +9,6 @@ import type { Services } from '../services';
 import { findSet } from '../sets/find';
 import { Announced } from './announced';
 import { Arrivals, type UploadAbout } from './arrivals';
-
-export const UPLOADS = '/api/uploads';
 
 /** Uploads that nobody goes on with are forgotten after so long, in ms. */
 export const UPLOAD_EXPIRES = 7 * 24 * 3600 * 1000;
@@ -27,7 +25,7 @@ export function addUploads(app: Express, services: Services): () => Promise<void
   const announced = new Announced(datastore, files.masters);
   const arrivals = new Arrivals(services, datastore, aboutOf);
   const tus = new Server({
-    ...{ path: UPLOADS, datastore, relativeLocation: true, respectForwardedHeaders: false, maxSize: config.uploadBytes },
+    ...{ path: UPLOADS_PATH, datastore, relativeLocation: true, respectForwardedHeaders: false, maxSize: config.uploadBytes },
     onUploadCreate: async (_request, { id, metadata, size }) => {
       const { setId, fileName } = aboutOf(metadata);
       if (size === 0)
@@ -73,7 +71,7 @@ export function addUploads(app: Express, services: Services): () => Promise<void
     return JSON.stringify(/^Maximum/.test(body) ? tooHeavy(config.uploadBytes) : TOO_LONG);
   };
 
-  app.post(`${UPLOADS}/:id/finish`, async (request, response) => {
+  app.post(`${UPLOADS_PATH}/:id/finish`, async (request, response) => {
     const { id } = request.params;
     if (!/^[0-9a-f]{32}$/.test(id)) throw notFound('upload');
     try {
@@ -90,8 +88,8 @@ export function addUploads(app: Express, services: Services): () => Promise<void
     withoutCors(response);
     void tus.handle(request, response);
   };
-  app.all(UPLOADS, handle);
-  app.all(`${UPLOADS}/*id`, handle);
+  app.all(UPLOADS_PATH, handle);
+  app.all(`${UPLOADS_PATH}/*id`, handle);
   return async () => {
     await tus.cleanUpExpiredUploads();
     await arrivals.finishLeft();

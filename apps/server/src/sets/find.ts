@@ -1,11 +1,6 @@
-import { Id } from '@rundle/core';
 import type { Database, MasterRow, SetRow } from '@rundle/store';
 import type { Transaction } from 'sequelize';
-import * as z from 'zod';
 import { notFound } from '../http/problem';
-
-export const SetParams = z.object({ setId: Id });
-export const MasterParams = z.object({ masterId: Id });
 
 /**
  * @param transaction in which the set's row is locked

@@ -1,5 +1,5 @@
 import { Piscina } from 'piscina';
-import { MadeJson } from '../http/api';
+import { MadeJson } from '../http/handlers';
 import { HttpProblem } from '../http/problem';
 import type { SetAnswer, SetTask, SetThreadData } from './set-thread';
 

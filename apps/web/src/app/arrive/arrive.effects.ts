@@ -94,7 +94,7 @@ export const bringTwins = createEffect(
       ofType(arriveActions.twinsAnswered),
       filter(({ bring }) => bring),
       mergeMap(({ setId, twins }) =>
-        api.bringAgain(setId, twins).pipe(
+        api.addTwins({ setId, body: { twins: twins.map(({ fileName, sha256 }) => ({ fileName, sha256 })) } }).pipe(
           ignoreElements(),
           catchError((error: unknown) => of(callFailed({ what: 'The pictures did not come in again', sentence: sentenceOf(error) }))),
         ),
@@ -108,7 +108,7 @@ export const bringFromMachine = createEffect(
     actions.pipe(
       ofType(arriveActions.machineFolderChosen),
       mergeMap(({ setId, path, deeper }) =>
-        api.fromMachine(setId, { path, deeper }).pipe(
+        api.addFromMachine({ setId, body: { path, deeper } }).pipe(
           tap(({ added, known }) => {
             const said = known ? `; ${counted(known, 'picture')} of it were in the set already` : '';
             notices.info('From this machine', `${counted(added, 'picture')} came in${said}.`);
@@ -127,7 +127,7 @@ export const lookAgain = createEffect(
     actions.pipe(
       ofType(setActions.pageOpened),
       mergeMap(({ setId }) =>
-        api.lookAgain(setId).pipe(
+        api.checkMachineFiles({ setId }).pipe(
           ignoreElements(),
           catchError(() => EMPTY), // a set that is not there says so by its own call
         ),

@@ -106,7 +106,7 @@ export class MachineFolderChoice {
   protected readonly deeper = signal(false);
   private readonly listing = rxResource({
     params: () => ({ path: this.wanted() }),
-    stream: ({ params }) => this.api.machineFolder(params.path),
+    stream: ({ params }) => this.api.listMachineFolder({ query: { path: params.path ?? undefined } }),
   });
   private readonly folder = computed(() => (this.listing.hasValue() ? this.listing.value() : null));
   protected readonly path = computed(() => this.folder()?.path ?? null);

@@ -1,4 +1,4 @@
-import { NO_PICTURE, type Problem, ProblemDetails, SNIFF_BYTES, sniffFormat, type UploadResult } from '@rundle/core';
+import { NO_PICTURE, type Problem, ProblemDetails, SNIFF_BYTES, sniffFormat, type UploadResult, UPLOADS_PATH } from '@rundle/core';
 import { Observable } from 'rxjs';
 import { DetailedError, Upload } from 'tus-js-client';
 
@@ -28,7 +28,7 @@ export function sendFile(setId: string, file: File, arrival: number): Observable
       if (problem) return end({ kind: 'refused', problem });
       upload = new Upload(file, {
         ...{
-          endpoint: '/api/uploads',
+          endpoint: UPLOADS_PATH,
           metadata: { setId, filename: file.name, arrival: String(arrival), modified: String(file.lastModified) },
           retryDelays: RETRIES,
           chunkSize: PART,

@@ -110,7 +110,10 @@ export class FactsPanel {
   /** By how many pictures to go on. */
   readonly moved = output<1 | -1>();
   private readonly api = inject(Api);
-  protected readonly detail = rxResource({ params: () => this.masterId(), stream: ({ params }) => this.api.master(params) });
+  protected readonly detail = rxResource({
+    params: () => this.masterId(),
+    stream: ({ params }) => this.api.getMaster({ masterId: params }),
+  });
   protected readonly picture = computed(() => pictureUrl(this.masterId()));
   protected readonly groups = computed(() => (this.detail.hasValue() ? groupsOf(this.detail.value()) : []));
 }

@@ -22,7 +22,7 @@ export const loadOutputs = createEffect(
       debounceTime(50),
       concatLatestFrom(() => store.select(handOverFeature.selectSetId)),
       switchMap(([, setId]) =>
-        api.handOver(setId ?? '').pipe(
+        api.listOutputs({ setId: setId ?? '' }).pipe(
           map((view) => handOverActions.loaded({ setId: setId ?? '', view })),
           catchError((error: unknown) => of(callFailed({ what: 'The outputs could not be listed', sentence: sentenceOf(error) }))),
         ),

@@ -87,7 +87,7 @@ export class CreditLines {
 
   protected toggle(): void {
     this.open.update((open) => !open);
-    if (this.open() && !this.studio()) this.api.studio().subscribe({ next: (studio) => this.studio.set(studio), error: () => {} });
+    if (this.open() && !this.studio()) this.api.getStudio().subscribe({ next: (studio) => this.studio.set(studio), error: () => {} });
   }
 
   protected save(rights: StudioDetails): void {

@@ -12,9 +12,9 @@ import { cancelRun, keepChosen, loadLastRun, plan, startRun } from './plan.effec
 import { planActions, planFeature } from './plan.store';
 
 const api = {
-  plan: vi.fn<Api['plan']>(),
-  runs: vi.fn<Api['runs']>(),
-  run: vi.fn<Api['run']>(),
+  planSet: vi.fn<Api['planSet']>(),
+  listRuns: vi.fn<Api['listRuns']>(),
+  getRun: vi.fn<Api['getRun']>(),
   startRun: vi.fn<Api['startRun']>(),
   cancelRun: vi.fn<Api['cancelRun']>(),
 };
@@ -28,7 +28,7 @@ const opened = (setId: string) => [setActions.pageOpened({ setId }), planActions
 const mastersCame = (state: 'arriving' | 'ready') =>
   setActions.eventCame({ event: { type: 'masters', masters: [master(1, { state, position: 0 })] } });
 const toggled = (presetId: string) => planActions.presetToggled({ presetId });
-const asked = () => api.plan.mock.calls;
+const asked = () => api.planSet.mock.calls;
 let test: TestStore;
 const apiOf = () => api as unknown as Api;
 
@@ -44,12 +44,12 @@ describe('a plan', () => {
   beforeEach(() => void test.run(plan(test.actions, test.store, apiOf())));
 
   it('is made once for several changes, with the presets that are chosen by then', () => {
-    api.plan.mockReturnValue(of<PlanView>(view));
+    api.planSet.mockReturnValue(of<PlanView>(view));
     test.dispatch(toggled('p1'), toggled('p2'), mastersCame('ready'));
     vi.advanceTimersByTime(200);
     test.dispatch(toggled('p1'));
     vi.advanceTimersByTime(1000);
-    expect(asked()).toEqual([['s', ['p2']]]);
+    expect(asked()).toEqual([[{ setId: 's', body: { presetIds: ['p2'] } }]]);
     expect(test.now(planFeature.selectPlanned)).toEqual(outputs);
     expect(test.now(planFeature.selectBusy)).toBe(false);
   });
@@ -64,7 +64,7 @@ describe('a plan', () => {
   });
 
   it('waits longer while pictures are being read, and no longer than needed once they have been', () => {
-    api.plan.mockReturnValue(NEVER);
+    api.planSet.mockReturnValue(NEVER);
     test.dispatch(toggled('p1'));
     vi.advanceTimersByTime(1000);
     expect(asked()).toHaveLength(1);
@@ -78,7 +78,7 @@ describe('a plan', () => {
 
   it('that comes late is not taken for the one after it, nor for another set', () => {
     const [late, next] = [new Subject<PlanView>(), new Subject<PlanView>()];
-    api.plan.mockReturnValueOnce(late).mockReturnValueOnce(next);
+    api.planSet.mockReturnValueOnce(late).mockReturnValueOnce(next);
     test.dispatch(toggled('p1'));
     vi.advanceTimersByTime(300);
     test.dispatch(toggled('p2'));
@@ -91,7 +91,7 @@ describe('a plan', () => {
   });
 
   it('that the server refuses is said, and the next is made all the same', () => {
-    api.plan.mockReturnValueOnce(throwError(() => new Error('away'))).mockReturnValueOnce(of<PlanView>(view));
+    api.planSet.mockReturnValueOnce(throwError(() => new Error('away'))).mockReturnValueOnce(of<PlanView>(view));
     test.dispatch(toggled('p1'));
     vi.advanceTimersByTime(300);
     expect(test.now(planFeature.selectSentence)).not.toBeNull();
@@ -109,7 +109,7 @@ describe('a run', () => {
     answers.forEach((answer) => api.startRun.mockReturnValueOnce(answer));
     test.run(startRun(test.actions, test.store, apiOf()));
     test.dispatch(toggled('p1'), planActions.runPressed(), planActions.runPressed());
-    expect(api.startRun.mock.calls).toEqual([['s', ['p1']]]);
+    expect(api.startRun.mock.calls).toEqual([[{ setId: 's', body: { presetIds: ['p1'] } }]]);
     answers[0]!.error(new Error('away'));
     expect(test.said).toMatchObject([{ type: callFailed.type, what: 'The run did not start' }, planActions.runRefused()]);
     expect(test.now(planFeature.selectBusy)).toBe(false);
@@ -135,13 +135,13 @@ describe('a run', () => {
     const { outputs: none, ...bare } = run;
     expect(none).toEqual([]);
     const set = { id: 's', presetIds: ['p1'] } as unknown as SetDetail;
-    api.runs.mockReturnValueOnce(of([])).mockReturnValueOnce(of([bare]));
-    api.run.mockReturnValueOnce(of(run));
+    api.listRuns.mockReturnValueOnce(of([])).mockReturnValueOnce(of([bare]));
+    api.getRun.mockReturnValueOnce(of(run));
     test.run(loadLastRun(test.actions, test.store, apiOf()));
     test.dispatch(setActions.loaded({ set }));
     expect(test.said).toEqual([planActions.lastRunLoaded({ setId: 's', run: null })]);
     test.dispatch(setActions.eventCame({ event: { type: 'run', run: { ...bare, state: 'done' } } }));
-    expect(api.runs).toHaveBeenCalledTimes(1);
+    expect(api.listRuns).toHaveBeenCalledTimes(1);
     test.dispatch(setActions.eventCame({ event: { type: 'run', run: bare } }));
     expect(test.now(planFeature.selectRun)?.id).toBe('run');
   });

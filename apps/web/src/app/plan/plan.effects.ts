@@ -23,8 +23,8 @@ export const loadLastRun = createEffect(
     ).pipe(
       concatLatestFrom(() => store.select(planFeature.selectSetId)),
       switchMap(([, setId]) =>
-        api.runs(setId ?? '').pipe(
-          switchMap(([last]) => (last ? api.run(last.id) : of(null))),
+        api.listRuns({ setId: setId ?? '' }).pipe(
+          switchMap(([last]) => (last ? api.getRun({ runId: last.id }) : of(null))),
           map((run) => planActions.lastRunLoaded({ setId: setId ?? '', run })),
           catchError((error: unknown) => of(callFailed({ what: 'The runs could not be loaded', sentence: sentenceOf(error) }))),
         ),
@@ -64,7 +64,7 @@ export const plan = createEffect(
       switchMap(([, setId, chosen, run]) => {
         if (!setId || run) return EMPTY;
         if (chosen.length === 0) return of(planActions.planned({ setId, outputs: [], notices: [], credits: [] }));
-        return api.plan(setId, chosen).pipe(
+        return api.planSet({ setId, body: { presetIds: chosen } }).pipe(
           map((view) => planActions.planned({ setId, ...view })),
           catchError((error: unknown) => of(planActions.notPlanned({ setId, sentence: sentenceOf(error) }))),
         );
@@ -79,7 +79,7 @@ export const startRun = createEffect(
       ofType(planActions.runPressed),
       concatLatestFrom(() => [store.select(planFeature.selectSetId), store.select(planFeature.selectChosen)]),
       exhaustMap(([, setId, chosen]) =>
-        api.startRun(setId ?? '', chosen).pipe(
+        api.startRun({ setId: setId ?? '', body: { presetIds: chosen } }).pipe(
           map((run) => planActions.runStarted({ run })),
           catchError((error: unknown) =>
             of(callFailed({ what: 'The run did not start', sentence: sentenceOf(error) }), planActions.runRefused()),
@@ -95,7 +95,7 @@ export const cancelRun = createEffect(
     actions.pipe(
       ofType(planActions.cancelPressed),
       exhaustMap(({ runId }) =>
-        api.cancelRun(runId).pipe(
+        api.cancelRun({ runId }).pipe(
           map((run) => setActions.eventCame({ event: { type: 'run', run } })),
           catchError((error: unknown) => of(callFailed({ what: 'The run was not cancelled', sentence: sentenceOf(error) }))),
         ),

@@ -56,7 +56,7 @@ export class PresetPage {
   constructor() {
     this.store.dispatch(presetsActions.wanted());
     inject(Api)
-      .watermarks()
+      .listWatermarks()
       .subscribe({
         next: (watermarks) => this.watermarks.set(watermarks),
         error: (error: unknown) =>

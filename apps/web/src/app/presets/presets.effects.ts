@@ -14,7 +14,7 @@ export const loadPresets = createEffect(
     actions.pipe(
       ofType(presetsActions.wanted),
       switchMap(() =>
-        api.presets().pipe(
+        api.listPresets().pipe(
           map((presets) => presetsActions.loaded({ presets })),
           catchError(failed('The presets could not be loaded')),
         ),
@@ -28,7 +28,7 @@ export const makePreset = createEffect(
     actions.pipe(
       ofType(presetsActions.newOneAskedFor),
       exhaustMap(({ preset }) =>
-        api.makePreset(preset).pipe(
+        api.createPreset({ body: preset }).pipe(
           map((made) => presetsActions.made({ preset: made })),
           catchError(failed('The preset was not made')),
         ),
@@ -51,7 +51,7 @@ export const savePreset = createEffect(
     actions.pipe(
       ofType(presetsActions.savePressed),
       concatMap(({ id, preset }) =>
-        api.savePreset(id, preset).pipe(
+        api.changePreset({ presetId: id, body: preset }).pipe(
           map((saved) => presetsActions.saved({ preset: saved })),
           catchError(failed('The preset was not saved')),
         ),
@@ -65,7 +65,7 @@ export const deletePreset = createEffect(
     actions.pipe(
       ofType(presetsActions.deletionAskedFor),
       concatMap(({ id }) =>
-        api.deletePreset(id).pipe(
+        api.deletePreset({ presetId: id }).pipe(
           tap(() => void router.navigate(['/presets'])),
           map(() => presetsActions.deleted({ id })),
           catchError(failed('The preset was not deleted')),

@@ -14,10 +14,10 @@ const masters = [master(1), master(2)];
 const rated = (stars: number) => setActions.edited({ edit: markEdit(masters, new Set(['m1']), { kind: 'stars', stars })! });
 
 const api = {
-  mark: vi.fn<Api['mark']>(),
+  changeMarks: vi.fn<Api['changeMarks']>(),
   events: vi.fn<Api['events']>(),
-  set: vi.fn<Api['set']>(() => NEVER),
-  masters: vi.fn<Api['masters']>(),
+  getSet: vi.fn<Api['getSet']>(() => NEVER),
+  listMasters: vi.fn<Api['listMasters']>(),
 };
 let test: TestStore;
 const dispatch = (action: Action) => test.dispatch(action);
@@ -29,23 +29,23 @@ beforeEach(() => {
 });
 
 const send = () => test.run(sendEdit(test.store, api as unknown as Api));
-const sent = () => api.mark.mock.calls.map(([setId, [mark]]) => [setId, mark?.stars]);
+const sent = () => api.changeMarks.mock.calls.map(([{ setId, body }]) => [setId, body.marks[0]?.stars]);
 
 it('edits are sent one after the other, and what is undone as what was before', () => {
   const answers = [new Subject<void>(), new Subject<void>(), new Subject<void>()];
-  answers.forEach((answer) => api.mark.mockReturnValueOnce(answer));
+  answers.forEach((answer) => api.changeMarks.mockReturnValueOnce(answer));
   send();
   dispatch(rated(3));
   dispatch(rated(5));
   dispatch(setActions.undoPressed());
-  expect(api.mark).toHaveBeenCalledTimes(1);
+  expect(api.changeMarks).toHaveBeenCalledTimes(1);
   answers.forEach((answer) => answer.complete());
   expect(sent()).toEqual([3, 5, 0].map((stars) => ['s', stars]));
   expect(test.said).toEqual([setActions.editKept(), setActions.editKept(), setActions.editKept()]);
 });
 
 it('nothing is sent when there is nothing to undo or to do again', () => {
-  api.mark.mockReturnValue(of());
+  api.changeMarks.mockReturnValue(of());
   send();
   dispatch(setActions.undoPressed());
   dispatch(setActions.redoPressed());
@@ -58,7 +58,7 @@ it('nothing is sent when there is nothing to undo or to do again', () => {
 
 it('what was done to a set is sent to it, also when its page has been left meanwhile', () => {
   const answer = new Subject<void>();
-  api.mark.mockReturnValueOnce(answer).mockReturnValue(of());
+  api.changeMarks.mockReturnValueOnce(answer).mockReturnValue(of());
   send();
   dispatch(rated(3));
   dispatch(rated(4));
@@ -75,21 +75,21 @@ it('what was done to a set is sent to it, also when its page has been left meanw
 
 it('an edit that the server refuses is told of and taken back, and the next is sent all the same', () => {
   const answer = new Subject<void>();
-  api.mark.mockReturnValueOnce(answer).mockReturnValue(NEVER);
+  api.changeMarks.mockReturnValueOnce(answer).mockReturnValue(NEVER);
   send();
   dispatch(rated(4));
   dispatch(setActions.edited({ edit: markEdit(masters, new Set(['m2']), { kind: 'stars', stars: 2 })! }));
   answer.error(new Error('away'));
   expect(test.said).toMatchObject([{ type: callFailed.type, what: 'Not kept: 4 stars' }, setActions.editRefused()]);
   expect(test.now(setFeature.selectMasters).map(({ stars }) => stars)).toEqual([0, 2]);
-  expect(api.mark).toHaveBeenCalledTimes(2);
+  expect(api.changeMarks).toHaveBeenCalledTimes(2);
 });
 
 it('a set is loaded part by part at every connection of its stream, and no more once its page is left', () => {
   const stream = new Subject<never>();
   api.events.mockReturnValue(stream);
-  api.set.mockReturnValue(of());
-  api.masters.mockImplementation((_, from) => of({ masters: from === 0 ? [masters[0]!] : [masters[1]!], total: 2 }));
+  api.getSet.mockReturnValue(of());
+  api.listMasters.mockImplementation(({ query }) => of({ masters: query?.from === 0 ? [masters[0]!] : [masters[1]!], total: 2 }));
   const parts: number[] = [];
   followSet(test.actions, api as unknown as Api).subscribe((action) => {
     if (action.type === setActions.mastersLoaded.type) parts.push((action as ReturnType<typeof setActions.mastersLoaded>).from);

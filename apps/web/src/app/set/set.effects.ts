@@ -38,12 +38,12 @@ export const loadAtOnce = createEffect(
 
 /** Masters come in parts, so that the first screen need not wait for the last of 2,000. */
 function loadSet(api: Api, setId: string): Observable<Action> {
-  const part = (from: number) => api.masters(setId, from).pipe(map((page) => ({ ...page, from })));
+  const part = (from: number) => api.listMasters({ setId, query: { from } }).pipe(map((page) => ({ ...page, from })));
   const masters = part(0).pipe(
     expand(({ from, masters, total }) => (masters.length && from + masters.length < total ? part(from + masters.length) : EMPTY)),
     map((page) => setActions.mastersLoaded({ setId, ...page })),
   );
-  return concat(api.set(setId).pipe(map((set) => setActions.loaded({ set }))), masters);
+  return concat(api.getSet({ setId }).pipe(map((set) => setActions.loaded({ set }))), masters);
 }
 
 export const changeSet = createEffect(
@@ -51,7 +51,7 @@ export const changeSet = createEffect(
     actions.pipe(
       ofType(setActions.changedByHand),
       concatMap(({ setId, change }) =>
-        api.changeSet(setId, change).pipe(
+        api.changeSet({ setId, body: change }).pipe(
           ignoreElements(),
           catchError((error: unknown) => of(callFailed({ what: 'The set was not changed', sentence: sentenceOf(error) }))),
         ),
@@ -79,12 +79,12 @@ export const sendEdit = createEffect(
 function send(api: Api, setId: string, edit: Edit): Observable<void> {
   switch (edit.kind) {
     case 'marks':
-      return api.mark(setId, edit.after);
+      return api.changeMarks({ setId, body: { marks: edit.after } });
     case 'order':
-      return api.order(setId, edit.after);
+      return api.changeOrder({ setId, body: { masterIds: edit.after } });
     case 'removal': {
       const ids = edit.gone.map(({ id }) => id);
-      return edit.back ? api.restoreMasters(setId, ids) : api.removeMasters(setId, ids);
+      return edit.back ? api.restoreMasters({ setId, body: { masterIds: ids } }) : api.removeMasters({ setId, body: { masterIds: ids } });
     }
   }
 }

@@ -12,7 +12,7 @@ export const loadSets = createEffect(
     actions.pipe(
       ofType(setsActions.pageOpened),
       switchMap(() =>
-        api.sets().pipe(
+        api.listSets().pipe(
           map((sets) => setsActions.listLoaded({ sets })),
           catchError((error: unknown) => of(callFailed({ what: 'The sets could not be loaded', sentence: sentenceOf(error) }))),
         ),
@@ -26,7 +26,7 @@ export const makeSet = createEffect(
     actions.pipe(
       ofType(setsActions.newSetAskedFor),
       exhaustMap(({ title }) =>
-        api.makeSet(title).pipe(
+        api.createSet({ body: { title } }).pipe(
           map((set) => setsActions.setMade({ set })),
           catchError((error: unknown) => of(callFailed({ what: 'The set was not made', sentence: sentenceOf(error) }))),
         ),
@@ -49,7 +49,7 @@ export const putOnShelf = createEffect(
     actions.pipe(
       ofType(setsActions.shelfChosen),
       mergeMap(({ setId, shelf }) =>
-        api.changeSet(setId, { shelf }).pipe(
+        api.changeSet({ setId, body: { shelf } }).pipe(
           map((set) => setsActions.setChanged({ set })),
           catchError((error: unknown) => of(callFailed({ what: 'The set stayed where it was', sentence: sentenceOf(error) }))),
         ),
@@ -63,7 +63,7 @@ export const duplicateSet = createEffect(
     actions.pipe(
       ofType(setsActions.duplicateAskedFor),
       mergeMap(({ setId }) =>
-        api.duplicateSet(setId).pipe(
+        api.duplicateSet({ setId }).pipe(
           map((set) => setsActions.setDuplicated({ set })),
           catchError((error: unknown) => of(callFailed({ what: 'The set was not duplicated', sentence: sentenceOf(error) }))),
         ),

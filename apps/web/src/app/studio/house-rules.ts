@@ -132,7 +132,7 @@ export class HouseRulesList {
 
   constructor() {
     this.changes.pipe(concatMap((change) => this.save(change))).subscribe();
-    this.api.houseRules().subscribe({ next: (list) => this.list.set(list), error: this.failed('The house rules could not be loaded') });
+    this.api.listHouseRules().subscribe({ next: (list) => this.list.set(list), error: this.failed('The house rules could not be loaded') });
   }
 
   protected shown({ rules }: StoredHouseRules, field: NumberField, unit: number): string {
@@ -165,7 +165,7 @@ export class HouseRulesList {
   private save({ id, before }: { id: string; before: Partial<HouseRules> }): Observable<unknown> {
     const house = this.list().find((one) => one.id === id);
     if (!house) return EMPTY;
-    return this.api.saveHouseRules(id, house.rules).pipe(
+    return this.api.changeHouseRules({ houseRulesId: id, body: house.rules }).pipe(
       catchError((error: unknown) => {
         this.put(id, before);
         this.notChanged(sentenceOf(error));
@@ -183,14 +183,14 @@ export class HouseRulesList {
   }
 
   protected add(): void {
-    this.api.addHouseRules(HouseRules.parse({ title: 'A receiver' })).subscribe({
+    this.api.createHouseRules({ body: HouseRules.parse({ title: 'A receiver' }) }).subscribe({
       next: (made) => this.list.update((list) => [...list, made]),
       error: this.failed('The house rules were not written down'),
     });
   }
 
   protected remove({ id }: StoredHouseRules): void {
-    this.api.removeHouseRules(id).subscribe({
+    this.api.deleteHouseRules({ houseRulesId: id }).subscribe({
       next: () => this.list.update((list) => list.filter((one) => one.id !== id)),
       error: this.failed('The house rules were not taken away'),
     });

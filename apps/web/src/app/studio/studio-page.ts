@@ -55,14 +55,14 @@ export class StudioPage {
   protected readonly saved = signal(false);
 
   constructor() {
-    this.api.studio().subscribe({
+    this.api.getStudio().subscribe({
       next: (details) => this.details.set(details),
       error: (error: unknown) => this.tell('The studio’s details could not be loaded', error),
     });
   }
 
   protected save(details: StudioDetails): void {
-    this.api.saveStudio(details).subscribe({
+    this.api.changeStudio({ body: details }).subscribe({
       next: (kept) => {
         this.details.set(kept);
         this.saved.set(true);

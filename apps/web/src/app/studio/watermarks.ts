@@ -171,14 +171,14 @@ export class Watermarks {
   }
 
   protected remove({ id }: StoredWatermark): void {
-    this.api.removeWatermark(id).subscribe({
+    this.api.deleteWatermark({ watermarkId: id }).subscribe({
       next: () => this.load(),
       error: (error: unknown) => this.tell('The watermark was not taken away', error),
     });
   }
 
   private add(watermark: NewWatermark): void {
-    this.api.addWatermark(watermark).subscribe({
+    this.api.createWatermark({ body: watermark }).subscribe({
       next: () => this.load(),
       error: (error: unknown) => this.tell('The watermark was not added', error),
     });
@@ -186,7 +186,7 @@ export class Watermarks {
 
   /** Loads the list, and again as long as a worker is checking one of them. */
   private load(): void {
-    this.api.watermarks().subscribe({
+    this.api.listWatermarks().subscribe({
       next: (list) => {
         this.list.set(list);
         if (!list.some(({ state }) => state === 'checking')) return;

@@ -12,7 +12,7 @@ import { callFailed } from '../shell/problems';
 import { loadHouseRules, vet } from './vet.effects';
 import { vetActions, vetFeature } from './vet.store';
 
-const api = { vet: vi.fn<Api['vet']>(), houseRules: vi.fn<Api['houseRules']>() };
+const api = { vetSet: vi.fn<Api['vetSet']>(), listHouseRules: vi.fn<Api['listHouseRules']>() };
 const groups: VetGroup[] = [
   {
     ...{ code: 'no-profile', title: 'No colour profile', severity: 'look', consequence: 'A guess.', remedy: null },
@@ -35,37 +35,37 @@ const come = (state: 'arriving' | 'ready', n: number) =>
   setActions.eventCame({ event: { type: 'masters', masters: [master(n, { state })] } });
 
 it('a set is vetted anew for what findings depend on, and not for what they do not', () => {
-  api.vet.mockReturnValue(of<VetView>({ groups }));
+  api.vetSet.mockReturnValue(of<VetView>({ groups }));
   test.dispatch(planActions.presetToggled({ presetId: 'p1' }));
   vi.advanceTimersByTime(300);
-  expect(api.vet.mock.calls).toEqual([['s', ['p1']]]);
+  expect(api.vetSet.mock.calls).toEqual([[{ setId: 's', body: { presetIds: ['p1'] } }]]);
   expect(test.now(vetFeature.selectGroups)).toEqual(groups);
   // An edit alone: what it has changed comes back as an event, once it is kept.
   const edit = markEdit([master(1)], new Set(['m1']), { kind: 'stars', stars: 4 })!;
   test.dispatch(setActions.edited({ edit }), setActions.pictureClicked({ masterId: 'm1', click: 'only' }));
   test.dispatch(setActions.eventCame({ event: { type: 'outputs', outputs: [] } }));
   vi.advanceTimersByTime(5000);
-  expect(api.vet).toHaveBeenCalledTimes(1);
+  expect(api.vetSet).toHaveBeenCalledTimes(1);
   test.dispatch(come('ready', 1));
   vi.advanceTimersByTime(300);
-  expect(api.vet).toHaveBeenCalledTimes(2);
+  expect(api.vetSet).toHaveBeenCalledTimes(2);
 });
 
 it('while 100 pictures are read one after the other, it is vetted every 3 s, and once more after the last', () => {
-  api.vet.mockReturnValue(of<VetView>({ groups }));
+  api.vetSet.mockReturnValue(of<VetView>({ groups }));
   test.dispatch(...Array.from({ length: 100 }, (_, n) => come('arriving', n)));
   for (let n = 0; n < 100; n++) {
     test.dispatch(come('ready', n));
     vi.advanceTimersByTime(100);
   }
-  expect(api.vet).toHaveBeenCalledTimes(3);
+  expect(api.vetSet).toHaveBeenCalledTimes(3);
   vi.advanceTimersByTime(1000);
-  expect(api.vet).toHaveBeenCalledTimes(4);
+  expect(api.vetSet).toHaveBeenCalledTimes(4);
 });
 
 it('what comes late belongs to the set it was asked for', () => {
   const late = new Subject<VetView>();
-  api.vet.mockReturnValueOnce(late);
+  api.vetSet.mockReturnValueOnce(late);
   test.dispatch(vetActions.wanted());
   vi.advanceTimersByTime(300);
   test.dispatch(setActions.pageOpened({ setId: 'other' }));
@@ -76,8 +76,8 @@ it('what comes late belongs to the set it was asked for', () => {
 
 it('what fails is told, and does not end the following', () => {
   const rules = [{ id: 'h1', rules: { title: 'Regatta Club' } }] as unknown as StoredHouseRules[];
-  api.vet.mockReturnValueOnce(throwError(() => new Error('away'))).mockReturnValueOnce(of<VetView>({ groups }));
-  api.houseRules.mockReturnValueOnce(throwError(() => new Error('away'))).mockReturnValueOnce(of(rules));
+  api.vetSet.mockReturnValueOnce(throwError(() => new Error('away'))).mockReturnValueOnce(of<VetView>({ groups }));
+  api.listHouseRules.mockReturnValueOnce(throwError(() => new Error('away'))).mockReturnValueOnce(of(rules));
   test.dispatch(vetActions.wanted(), vetActions.houseRulesWanted());
   vi.advanceTimersByTime(300);
   const failed = (what: string) => ({ type: callFailed.type, what });

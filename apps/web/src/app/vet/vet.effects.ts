@@ -27,7 +27,7 @@ export const vet = createEffect(
       concatLatestFrom(() => [store.select(vetFeature.selectSetId), store.select(planFeature.selectChosen)]),
       switchMap(([, setId, presetIds]) =>
         setId
-          ? api.vet(setId, presetIds).pipe(
+          ? api.vetSet({ setId, body: { presetIds } }).pipe(
               map(({ groups }) => vetActions.vetted({ setId, groups })),
               catchError((error: unknown) => of(callFailed({ what: 'The set could not be vetted', sentence: sentenceOf(error) }))),
             )
@@ -43,7 +43,7 @@ export const readAgain = createEffect(
       ofType(vetActions.readAgainPressed),
       concatLatestFrom(() => store.select(vetFeature.selectSetId)),
       concatMap(([{ masterIds }, setId]) =>
-        api.readAgain(setId ?? '', masterIds).pipe(
+        api.readMastersAgain({ setId: setId ?? '', body: { masterIds } }).pipe(
           ignoreElements(),
           catchError((error: unknown) => of(callFailed({ what: 'The pictures are not read again', sentence: sentenceOf(error) }))),
         ),
@@ -57,7 +57,7 @@ export const loadHouseRules = createEffect(
     actions.pipe(
       ofType(vetActions.houseRulesWanted),
       switchMap(() =>
-        api.houseRules().pipe(
+        api.listHouseRules().pipe(
           map((list) => vetActions.houseRulesLoaded({ list })),
           catchError((error: unknown) => of(callFailed({ what: 'The house rules could not be loaded', sentence: sentenceOf(error) }))),
         ),

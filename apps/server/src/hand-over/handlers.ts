@@ -1,20 +1,18 @@
 import { pipeline } from 'node:stream/promises';
-import { FILE_TYPES, fileSafe, HandOverView, Id, joinPath } from '@rundle/core';
+import { FILE_TYPES, fileSafe, joinPath } from '@rundle/core';
 import { type OpenFile, type Outputs, outputView } from '@rundle/store';
 import { ZipFile } from 'yazl';
-import * as z from 'zod';
-import type { Api } from '../http/api';
+import type { Handlers } from '../http/handlers';
 import type { Services } from '../services';
 import { HttpProblem, notFound } from '../http/problem';
 import { sendOpened } from '../http/send-opened';
-import { findSet, SetParams } from '../sets/find';
+import { findSet } from '../sets/find';
 import { type NewestOutput, newestOutputs } from './newest-outputs';
 
-export function addHandOverCalls(api: Api, { database, files }: Services): void {
-  api.add(
-    { method: 'get', path: '/api/sets/{setId}/outputs', summary: 'What can be handed over', params: SetParams, answer: HandOverView },
-    async ({ params }) => {
-      const set = await findSet(database, params.setId);
+export function handOverHandlers({ database, files }: Services) {
+  return {
+    listOutputs: async ({ setId }) => {
+      const set = await findSet(database, setId);
       const outputs = await newestOutputs(database, set.id);
       return {
         path: set.target === null ? null : files.outputs.pathOf(set.target),
@@ -24,18 +22,9 @@ export function addHandOverCalls(api: Api, { database, files }: Services): void 
         }),
       };
     },
-  );
 
-  api.add(
-    {
-      method: 'get',
-      path: '/api/sets/{setId}/outputs.zip',
-      summary: 'All outputs, a folder per preset',
-      params: SetParams,
-      media: { answer: 'application/zip' },
-    },
-    async ({ params, response }) => {
-      const set = await findSet(database, params.setId);
+    getZip: async ({ setId, response }) => {
+      const set = await findSet(database, setId);
       const outputs = await newestOutputs(database, set.id);
       if (outputs.length === 0) throw new HttpProblem(409, 'nothing-there', 'Nothing has come out yet. Run the set first.');
       const zip = new ZipFile();
@@ -48,13 +37,9 @@ export function addHandOverCalls(api: Api, { database, files }: Services): void 
         if (!response.destroyed) throw error; // else a page that left in the middle
       });
     },
-  );
 
-  const OutputParams = z.object({ outputId: Id });
-  api.add(
-    { method: 'get', path: '/api/outputs/{outputId}/file', summary: 'One output', params: OutputParams, media: { answer: 'image/*' } },
-    async ({ params, request, response }) => {
-      const output = await database.outputs.findByPk(params.outputId);
+    getOutputFile: async ({ outputId, request, response }) => {
+      const output = await database.outputs.findByPk(outputId);
       if (output?.state !== 'done') throw notFound('output');
       const file = await files.outputs.open(output);
       if (!file) throw notFound('file');
@@ -64,7 +49,7 @@ export function addHandOverCalls(api: Api, { database, files }: Services): void 
       response.type(type?.mediaType ?? 'application/octet-stream');
       await sendOpened(request, response, file);
     },
-  );
+  } satisfies Partial<Handlers>;
 }
 
 /**

@@ -1,34 +1,17 @@
-import { FILE_GONE, FromMachine, FromMachineResult, MachineFolder } from '@rundle/core';
+import { FILE_GONE } from '@rundle/core';
 import { type Database, type MasterRow, type Masters, notify } from '@rundle/store';
-import * as z from 'zod';
-import type { Api } from '../http/api';
+import type { Handlers } from '../http/handlers';
 import { inSet } from '../masters/marks';
 import { queueReading } from '../masters/queue-reading';
 import type { Services } from '../services';
-import { findSet, SetParams } from '../sets/find';
+import { findSet } from '../sets/find';
 import { listFolder, type MachineFile, picturesIn } from './folders';
 
-export function addMachineCalls(api: Api, { config, database, files }: Services): void {
-  api.add(
-    {
-      ...{ method: 'get', path: '/api/machine/folders', query: z.object({ path: z.string().max(4096).optional() }), answer: MachineFolder },
-      summary: 'Folders of the machine that pictures may be brought in from',
-    },
-    ({ query }) => listFolder(query.path ?? null, config.roots),
-  );
+export function machineHandlers({ config, database, files }: Services) {
+  return {
+    listMachineFolder: ({ query }) => listFolder(query.path ?? null, config.roots),
 
-  api.add(
-    {
-      ...{
-        method: 'post',
-        path: '/api/sets/{setId}/masters/from-machine',
-        params: SetParams,
-        body: FromMachine,
-        answer: FromMachineResult,
-      },
-      summary: 'Brings in the pictures of a folder of the machine; they stay where they are',
-    },
-    async ({ params: { setId }, body }) => {
+    addFromMachine: async ({ setId, body }) => {
       await findSet(database, setId);
       let added = 0;
       let known = 0;
@@ -39,18 +22,12 @@ export function addMachineCalls(api: Api, { config, database, files }: Services)
       });
       return { added, known, refused };
     },
-  );
 
-  api.add(
-    {
-      ...{ method: 'post', path: '/api/sets/{setId}/masters/look-again', params: SetParams },
-      summary: 'Looks whether masters on the machine have changed, vanished or come back',
-    },
-    async ({ params: { setId } }) => {
+    checkMachineFiles: async ({ setId }) => {
       await findSet(database, setId);
       await lookAgain(database, files.masters, setId);
     },
-  );
+  } satisfies Partial<Handlers>;
 }
 
 /** Puts files of the machine at the end of a set; those that are there already, by their place, are passed over. */

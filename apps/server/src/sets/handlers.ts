@@ -1,42 +1,29 @@
 import { randomUUID } from 'node:crypto';
-import { NewSet, SetChange, SetDetail, SetSummary } from '@rundle/core';
+
 import { lockContents, type MasterRow, notify } from '@rundle/store';
 import type { CreationAttributes, Transaction } from 'sequelize';
-import * as z from 'zod';
-import type { Api } from '../http/api';
+import type { Handlers } from '../http/handlers';
 import { HttpProblem, notFound } from '../http/problem';
 import { inSet } from '../masters/marks';
 import { queueReading } from '../masters/queue-reading';
 import type { Services } from '../services';
-import { findSet, SetParams } from './find';
+import { findSet } from './find';
 import { setDetail, setSummaries } from './summaries';
 
-export function addSetCalls(api: Api, { database }: Services): void {
+export function setHandlers({ database }: Services) {
   const { sets, masters, runs, sequelize } = database;
 
-  api.add({ method: 'get', path: '/api/sets', summary: 'All sets, newest first', answer: z.array(SetSummary) }, () =>
-    setSummaries(database),
-  );
+  return {
+    listSets: () => setSummaries(database),
 
-  api.add(
-    { method: 'post', path: '/api/sets', summary: 'Makes an empty set', body: NewSet, answer: SetDetail, status: 201 },
-    async ({ body }) => {
+    createSet: async ({ body }) => {
       const { id } = await sets.create({ title: body.title });
       return setDetail(database, id);
     },
-  );
 
-  api.add(
-    { method: 'get', path: '/api/sets/{setId}', summary: 'A set, without its masters', params: SetParams, answer: SetDetail },
-    ({ params }) => setDetail(database, params.setId),
-  );
+    getSet: ({ setId }) => setDetail(database, setId),
 
-  api.add(
-    {
-      ...{ method: 'patch', path: '/api/sets/{setId}', params: SetParams, body: SetChange, answer: SetDetail },
-      summary: 'Renames a set, keeps its filter, chosen presets, house rules and rights details',
-    },
-    async ({ params: { setId }, body: { shelf, ...body } }) => {
+    changeSet: async ({ setId, body: { shelf, ...body } }) => {
       await sequelize.transaction(async (transaction) => {
         const set = await findSet(database, setId, transaction);
         if (shelf === 'bin') await refuseWhileRunning(setId, transaction);
@@ -48,14 +35,8 @@ export function addSetCalls(api: Api, { database }: Services): void {
       });
       return setDetail(database, setId);
     },
-  );
 
-  api.add(
-    {
-      ...{ method: 'post', path: '/api/sets/{setId}/duplicate', params: SetParams, answer: SetDetail, status: 201 },
-      summary: 'A second set with the same pictures, marks and order; no file is copied',
-    },
-    async ({ params: { setId } }) => {
+    duplicateSet: async ({ setId }) => {
       const copy = await sequelize.transaction(async (transaction) => {
         await lockContents(sequelize, transaction, 'together');
         const { title, filter, presetIds, houseRulesId, rights } = await findSet(database, setId, transaction);
@@ -73,7 +54,7 @@ export function addSetCalls(api: Api, { database }: Services): void {
       });
       return setDetail(database, copy.id);
     },
-  );
+  } satisfies Partial<Handlers>;
 
   async function findHouseRules(id: string, transaction: Transaction): Promise<void> {
     if (!(await database.houseRules.count({ where: { id, deletedAt: null }, transaction }))) throw notFound('house rules');

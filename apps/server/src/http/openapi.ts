@@ -1,0 +1,33 @@
+import { type Endpoint, ENDPOINTS, Id, parametersOf, ProblemDetails } from '@rundle/core';
+import * as z from 'zod';
+import { createDocument, type ZodOpenApiOperationObject, type ZodOpenApiPathsObject } from 'zod-openapi';
+
+/** The OpenAPI 3.1 description of all endpoints. */
+export function openApiDocument(): object {
+  const paths: ZodOpenApiPathsObject = {};
+  for (const [name, endpoint] of Object.entries<Endpoint>(ENDPOINTS))
+    paths[endpoint.path] = { ...paths[endpoint.path], [endpoint.method]: operationOf(name, endpoint) };
+  return createDocument({
+    openapi: '3.1.0',
+    info: { title: 'Rundle', version: '1', description: 'Web versions of finished pictures. Errors are problem details (RFC 9457).' },
+    paths,
+  });
+}
+
+function operationOf(operationId: string, { path, summary, query, body, answer, status, media }: Endpoint): ZodOpenApiOperationObject {
+  const content = (type: string, schema?: z.ZodType) => ({ content: { [type]: schema ? { schema } : {} } });
+  const names = parametersOf(path);
+  const parameters = names.length ? { path: z.object(Object.fromEntries(names.map((name) => [name, Id]))) } : {};
+  const success = answer
+    ? { [status ?? 200]: { description: 'Done', ...content('application/json', answer) } }
+    : media
+      ? { 200: { description: 'Done', ...content(media) } }
+      : { 204: { description: 'Done' } };
+  return {
+    operationId,
+    summary,
+    ...(names.length || query ? { requestParams: { ...parameters, ...(query ? { query } : {}) } } : {}),
+    ...(body ? { requestBody: content('application/json', body) } : {}),
+    responses: { ...success, default: { description: 'What went wrong', ...content('application/problem+json', ProblemDetails) } },
+  };
+}

@@ -1,0 +1,14 @@
+import { StudioDetails } from '@rundle/core';
+import type { Handlers } from '../http/handlers';
+import type { Services } from '../services';
+
+export function studioHandlers({ database: { studio } }: Services) {
+  return {
+    getStudio: async () => StudioDetails.parse((await studio.findByPk(1))?.details ?? {}),
+
+    changeStudio: async ({ body }) => {
+      await studio.upsert({ id: 1, details: body });
+      return body;
+    },
+  } satisfies Partial<Handlers>;
+}

@@ -1,0 +1,60 @@
+import type * as z from 'zod';
+
+export type Method = 'get' | 'post' | 'put' | 'patch' | 'delete';
+
+/** One call of the HTTP interface, as data: the server's routes, the page's client and the OpenAPI description are made from it. */
+export interface Endpoint {
+  readonly method: Method;
+  /** In OpenAPI form, for instance `/api/sets/{setId}`; every parameter is an id. */
+  readonly path: string;
+  readonly summary: string;
+  /** What stands behind the ? of the address. */
+  readonly query?: z.ZodObject;
+  /** JSON body. */
+  readonly body?: z.ZodType;
+  /** JSON answer; without it, and without a media type, the answer has no content. */
+  readonly answer?: z.ZodType;
+  /** Of a success, where it is neither 200 nor 204. */
+  readonly status?: 201;
+  /** Media type of an answer that is not JSON. */
+  readonly media?: string;
+}
+
+/** The names in braces of a path. */
+export type ParameterOf<Path extends string> = Path extends `${string}{${infer Name}}${infer Rest}` ? Name | ParameterOf<Rest> : never;
+
+type ParametersOf<E extends Endpoint> = { readonly [Name in ParameterOf<E['path']>]: string };
+
+/** What may be sent: nothing in it is changed, so that it may be read-only. */
+type Sent<T> = T extends readonly (infer One)[] ? readonly Sent<One>[] : T extends object ? { readonly [Key in keyof T]: Sent<T[Key]> } : T;
+
+/** What addresses an endpoint: a value for each parameter of its path, and its query. */
+export type AddressOf<E extends Endpoint> = ParametersOf<E> &
+  (E extends { query: infer Query extends z.ZodType } ? { readonly query?: Sent<z.input<Query>> } : unknown);
+
+/** What a caller gives: what addresses the endpoint, and a body, before defaults are filled in. */
+export type InputOf<E extends Endpoint> = AddressOf<E> &
+  (E extends { body: infer Body extends z.ZodType } ? { readonly body: Sent<z.input<Body>> } : unknown);
+
+/** What a handler gets: the same, checked and with its defaults. */
+export type CallOf<E extends Endpoint> = ParametersOf<E> &
+  (E extends { query: infer Query extends z.ZodType } ? { readonly query: z.output<Query> } : unknown) &
+  (E extends { body: infer Body extends z.ZodType } ? { readonly body: z.output<Body> } : unknown);
+
+/** What is answered. */
+export type AnswerOf<E extends Endpoint> = E extends { answer: infer Answer extends z.ZodType } ? z.output<Answer> : void;
+
+/** The names in braces of a path, in their order. */
+export const parametersOf = (path: string): string[] => [...path.matchAll(/\{(\w+)\}/g)].map(([, name]) => name!);
+
+/**
+ * The address of an endpoint, from the root of the server.
+ * @example addressOf(ENDPOINTS.listMasters, { setId, query: { from: 500 } }) // '/api/sets/…/masters?from=500'
+ */
+export function addressOf<E extends Endpoint>(endpoint: E, input: AddressOf<E>): string {
+  const given = input as Readonly<Record<string, unknown>>;
+  const path = endpoint.path.replace(/\{(\w+)\}/g, (_, name: string) => encodeURIComponent(String(given[name])));
+  const query = Object.entries((given['query'] ?? {}) as Record<string, unknown>).filter(([, value]) => value !== undefined);
+  const search = new URLSearchParams(query.map(([name, value]): [string, string] => [name, String(value)])).toString();
+  return search ? `${path}?${search}` : path;
+}

@@ -1,0 +1,327 @@
+import * as z from 'zod';
+import { StudioDetails } from '../metadata/studio';
+import { Preset } from '../preset/schema';
+import { HouseRules } from '../vet/house-rules';
+import type { Endpoint } from './endpoint';
+import { FromMachine, FromMachineResult, MachineFolder } from './machine';
+import { StoredPreset } from './presets';
+import { HandOverView, PlanView, PresetChoice, Run, RunDetail } from './runs';
+import {
+  Id,
+  MarksChange,
+  MasterDetail,
+  MasterPage,
+  NewSet,
+  SetChange,
+  SetDetail,
+  SetSummary,
+  SomeMasters,
+  TwinsWanted,
+  UploadResult,
+} from './sets';
+import { StoredHouseRules, VetView } from './vet';
+import { NewWatermark, StoredWatermark } from './watermarks';
+
+/** Masters that one call lists at most: what a screen asks for in one go. */
+const MASTERS_AT_ONCE = 500;
+
+/** Every call of the HTTP interface. Uploads follow a standard of their own: see {@link UPLOADS_PATH}. */
+export const ENDPOINTS = {
+  // Sets
+  listSets: {
+    method: 'get',
+    path: '/api/sets',
+    summary: 'All sets, newest first',
+    answer: z.array(SetSummary),
+  },
+  createSet: {
+    method: 'post',
+    path: '/api/sets',
+    summary: 'Makes an empty set',
+    body: NewSet,
+    answer: SetDetail,
+    status: 201,
+  },
+  getSet: {
+    method: 'get',
+    path: '/api/sets/{setId}',
+    summary: 'A set, without its masters',
+    answer: SetDetail,
+  },
+  changeSet: {
+    method: 'patch',
+    path: '/api/sets/{setId}',
+    summary: 'Renames a set, keeps its filter, chosen presets, house rules and rights details',
+    body: SetChange,
+    answer: SetDetail,
+  },
+  duplicateSet: {
+    method: 'post',
+    path: '/api/sets/{setId}/duplicate',
+    summary: 'A second set with the same pictures, marks and order; no file is copied',
+    answer: SetDetail,
+    status: 201,
+  },
+  setEvents: {
+    method: 'get',
+    path: '/api/sets/{setId}/events',
+    summary: 'Changes of a set as server-sent events, each a SetEvent',
+    media: 'text/event-stream',
+  },
+
+  // Masters
+  listMasters: {
+    method: 'get',
+    path: '/api/sets/{setId}/masters',
+    summary: 'A part of the masters of a set, in set order',
+    query: z.object({
+      from: z.coerce.number<number>().int().min(0).default(0),
+      count: z.coerce.number<number>().int().min(1).max(MASTERS_AT_ONCE).default(MASTERS_AT_ONCE),
+    }),
+    answer: MasterPage,
+  },
+  getMaster: {
+    method: 'get',
+    path: '/api/masters/{masterId}',
+    summary: 'All that is known of a master',
+    answer: MasterDetail,
+  },
+  getThumbnail: {
+    method: 'get',
+    path: '/api/masters/{masterId}/thumbnail',
+    summary: 'A small sRGB picture',
+    query: z.object({
+      content: z.string().max(64).optional().meta({ description: 'As the master says; then browsers keep it for good' }),
+    }),
+    media: 'image/jpeg',
+  },
+  getPicture: {
+    method: 'get',
+    path: '/api/masters/{masterId}/picture',
+    summary: 'The master itself where a browser can show it, else its small picture',
+    media: 'image/*',
+  },
+  addTwins: {
+    method: 'post',
+    path: '/api/sets/{setId}/masters/again',
+    summary: 'Brings in files again whose content is in the set already',
+    body: TwinsWanted,
+    answer: UploadResult,
+    status: 201,
+  },
+  changeMarks: {
+    method: 'put',
+    path: '/api/sets/{setId}/marks',
+    summary: 'Stars, choice, tags and treatment of any number of pictures',
+    body: MarksChange,
+  },
+  changeOrder: {
+    method: 'put',
+    path: '/api/sets/{setId}/order',
+    summary: 'The order of the set, which is that of the counter; pictures not named come behind',
+    body: SomeMasters,
+  },
+  removeMasters: {
+    method: 'post',
+    path: '/api/sets/{setId}/masters/remove',
+    summary: 'Removes pictures from a set, into its bin',
+    body: SomeMasters,
+  },
+  restoreMasters: {
+    method: 'post',
+    path: '/api/sets/{setId}/masters/restore',
+    summary: 'Restores pictures from the bin, where they were',
+    body: SomeMasters,
+  },
+  readMastersAgain: {
+    method: 'post',
+    path: '/api/sets/{setId}/masters/read-again',
+    summary: 'Reads pictures again whose reading was given up, or whose metadata could not be read',
+    body: SomeMasters,
+  },
+
+  // Folders of the machine
+  listMachineFolder: {
+    method: 'get',
+    path: '/api/machine/folders',
+    summary: 'Folders of the machine that pictures may be brought in from',
+    query: z.object({ path: z.string().max(4096).optional() }),
+    answer: MachineFolder,
+  },
+  addFromMachine: {
+    method: 'post',
+    path: '/api/sets/{setId}/masters/from-machine',
+    summary: 'Brings in the pictures of a folder of the machine; they stay where they are',
+    body: FromMachine,
+    answer: FromMachineResult,
+  },
+  checkMachineFiles: {
+    method: 'post',
+    path: '/api/sets/{setId}/masters/look-again',
+    summary: 'Looks whether masters on the machine have changed, vanished or come back',
+  },
+
+  // Vet, Plan, runs
+  vetSet: {
+    method: 'post',
+    path: '/api/sets/{setId}/vet',
+    summary: 'What would go wrong with these presets, worst first',
+    body: PresetChoice.extend({ presetIds: z.array(Id).max(100) }),
+    answer: VetView,
+  },
+  planSet: {
+    method: 'post',
+    path: '/api/sets/{setId}/plan',
+    summary: 'What would come out; writes nothing',
+    body: PresetChoice,
+    answer: PlanView,
+  },
+  startRun: {
+    method: 'post',
+    path: '/api/sets/{setId}/runs',
+    summary: 'Starts a run',
+    body: PresetChoice,
+    answer: RunDetail,
+    status: 201,
+  },
+  listRuns: {
+    method: 'get',
+    path: '/api/sets/{setId}/runs',
+    summary: 'The runs of a set, newest first',
+    answer: z.array(Run),
+  },
+  getRun: {
+    method: 'get',
+    path: '/api/runs/{runId}',
+    summary: 'A run with its outputs',
+    answer: RunDetail,
+  },
+  cancelRun: {
+    method: 'post',
+    path: '/api/runs/{runId}/cancel',
+    summary: 'Cancels what has not begun; what is done stays',
+    answer: Run,
+  },
+
+  // Hand over
+  listOutputs: {
+    method: 'get',
+    path: '/api/sets/{setId}/outputs',
+    summary: 'What can be handed over',
+    answer: HandOverView,
+  },
+  getZip: {
+    method: 'get',
+    path: '/api/sets/{setId}/outputs.zip',
+    summary: 'All outputs, a folder per preset',
+    media: 'application/zip',
+  },
+  getOutputFile: {
+    method: 'get',
+    path: '/api/outputs/{outputId}/file',
+    summary: 'One output',
+    media: 'image/*',
+  },
+
+  // Presets
+  listPresets: {
+    method: 'get',
+    path: '/api/presets',
+    summary: 'All presets',
+    answer: z.array(StoredPreset),
+  },
+  createPreset: {
+    method: 'post',
+    path: '/api/presets',
+    summary: 'Makes a preset',
+    body: Preset,
+    answer: StoredPreset,
+    status: 201,
+  },
+  getPreset: {
+    method: 'get',
+    path: '/api/presets/{presetId}',
+    summary: 'A preset',
+    answer: StoredPreset,
+  },
+  changePreset: {
+    method: 'put',
+    path: '/api/presets/{presetId}',
+    summary: 'Changes a preset: makes its next version; outputs keep the version that made them',
+    body: Preset,
+    answer: StoredPreset,
+  },
+  deletePreset: {
+    method: 'delete',
+    path: '/api/presets/{presetId}',
+    summary: 'Deletes a preset; what it made stays',
+  },
+
+  // House rules
+  listHouseRules: {
+    method: 'get',
+    path: '/api/house-rules',
+    summary: 'House rules of all receivers',
+    answer: z.array(StoredHouseRules),
+  },
+  createHouseRules: {
+    method: 'post',
+    path: '/api/house-rules',
+    summary: 'Writes house rules down',
+    body: HouseRules,
+    answer: StoredHouseRules,
+    status: 201,
+  },
+  changeHouseRules: {
+    method: 'put',
+    path: '/api/house-rules/{houseRulesId}',
+    summary: 'Changes house rules',
+    body: HouseRules,
+    answer: StoredHouseRules,
+  },
+  deleteHouseRules: {
+    method: 'delete',
+    path: '/api/house-rules/{houseRulesId}',
+    summary: 'Deletes house rules; sets that had them have none',
+  },
+
+  // Studio
+  getStudio: {
+    method: 'get',
+    path: '/api/studio',
+    summary: 'The studio’s details, which fill missing rights',
+    answer: StudioDetails,
+  },
+  changeStudio: {
+    method: 'put',
+    path: '/api/studio',
+    summary: 'Changes the studio’s details',
+    body: StudioDetails,
+    answer: StudioDetails,
+  },
+  listWatermarks: {
+    method: 'get',
+    path: '/api/watermarks',
+    summary: 'The studio’s watermarks',
+    answer: z.array(StoredWatermark),
+  },
+  createWatermark: {
+    method: 'post',
+    path: '/api/watermarks',
+    summary: 'Adds a watermark; a worker checks it by drawing it once',
+    body: NewWatermark,
+    answer: StoredWatermark,
+    status: 201,
+  },
+  deleteWatermark: {
+    method: 'delete',
+    path: '/api/watermarks/{watermarkId}',
+    summary: 'Deletes a watermark; what carries it stays',
+  },
+} as const satisfies Record<string, Endpoint>;
+
+export type Endpoints = typeof ENDPOINTS;
+export type EndpointName = keyof Endpoints;
+
+/** Where files are uploaded to, by the tus protocol 1.0.0 (tus.io). */
+export const UPLOADS_PATH = '/api/uploads';
