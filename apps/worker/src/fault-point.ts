@@ -5,8 +5,13 @@ export type FaultPoint = Stage | 'hashed' | 'recorded' | 'moved' | 'done' | 'rea
 
 /** For tests: the step at which this program kills itself, as if the machine had lost its power there. */
 const CRASH_AT = process.env['RUNDLE_CRASH_AT'] ?? '';
+/** For tests: the step at which it stands still, once, until it gets SIGCONT, as on a machine that stalls. */
+let stopAt = process.env['RUNDLE_STOP_AT'] ?? '';
 
 /** Passes a step; only a test ever stops there. */
 export function faultPoint(point: FaultPoint): void {
   if (point === CRASH_AT) process.kill(process.pid, 'SIGKILL');
+  if (point !== stopAt) return;
+  stopAt = '';
+  process.kill(process.pid, 'SIGSTOP');
 }

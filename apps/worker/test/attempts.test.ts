@@ -34,6 +34,10 @@ afterEach(async () => {
 const ended = (worker: ChildProcess): Promise<unknown> =>
   worker.exitCode !== null || worker.signalCode !== null ? Promise.resolve() : new Promise((resolve) => worker.once('exit', resolve));
 
+/** Whether it stands still (proc(5), state T). */
+const isStopped = (worker: ChildProcess): Promise<boolean> =>
+  Promise.resolve(/^State:\s+T/m.test(readFileSync(`/proc/${worker.pid}/status`, 'utf8')));
+
 async function end(worker: ChildProcess): Promise<void> {
   worker.kill('SIGTERM');
   await ended(worker);
@@ -110,15 +114,18 @@ describe('an attempt that is cut off', () => {
   it('by a worker that only stands still is not taken over, and nothing fails', async () => {
     const setId = await quietSet('Standing still', 6, 2400);
     const run = await start(setId);
-    const workers = [await server.startWorker(), await server.startWorker()];
-    await server.until(async () => (await detail(run.id)).outputs.some(({ state }) => state === 'running'));
-    workers[0]!.kill('SIGSTOP');
+    const still = await server.startWorker({ RUNDLE_STOP_AT: 'hashed' });
+    await server.until(() => isStopped(still));
+    const other = await server.startWorker();
     await new Promise((resolve) => setTimeout(resolve, 13_000));
-    workers[0]!.kill('SIGCONT');
-    await server.until(async () => (await detail(run.id)).state === 'done', 15_000);
+    const before = await detail(run.id);
+    expect(before.outputs.filter(({ state }) => state === 'running').length).toBeGreaterThan(0);
+    still.kill('SIGCONT');
+    await server.until(async () => (await detail(run.id)).state === 'done');
     expect((await detail(run.id)).outputs.every(({ state }) => state === 'done')).toBe(true);
     expect(Object.keys(await contents(setId))).toHaveLength(12);
-    for (const worker of workers) await end(worker);
+    await end(still);
+    await end(other);
   });
 });
 
@@ -127,9 +134,8 @@ describe('a worker that does not answer for minutes', () => {
     const setId = await quietSet('Stalled', 6, 2400);
     const run = await start(setId);
     const id = randomUUID();
-    const stuck = await server.startWorker({ RUNDLE_WORKER_ID: id });
-    await server.until(async () => (await detail(run.id)).outputs.some(({ state }) => state === 'running'));
-    stuck.kill('SIGSTOP');
+    const stuck = await server.startWorker({ RUNDLE_WORKER_ID: id, RUNDLE_STOP_AT: 'hashed' });
+    await server.until(() => isStopped(stuck));
     const told: unknown[] = [];
     const other = await server.startWorker();
     other.on('message', (message) => told.push(message));
@@ -169,7 +175,7 @@ describe('fencing', () => {
     const late = new AttemptWriter(context, setId, second.attempt);
     const finished = { content: 'a'.repeat(64), width: 1, height: 1, bytes: 1, quality: 80, measures: null, warnings: [] };
     expect(await late.finished(output!.id, finished)).toBe(true);
-    const problem = { code: 'x', message: 'Never.' };
+    const problem = { code: 'internal', message: 'Never.' } as const;
     expect(await early.finished(output!.id, { ...finished, bytes: 2 })).toBe(false);
     expect(await early.failed(output!.id, problem)).toBe(false);
     expect(await late.done(output!.id)).toBe(true);
