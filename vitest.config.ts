@@ -5,7 +5,7 @@ const node = { environment: 'node', testTimeout: 60_000, hookTimeout: 120_000 } 
 export default defineConfig({
   test: {
     projects: [
-      { test: { ...node, name: 'core', include: ['packages/core/src/**/*.test.ts', 'apps/web/src/**/*.test.ts'] } },
+      { test: { ...node, name: 'core', include: ['packages/core/src/**/*.test.ts', 'apps/web/src/**/*.test.ts', 'scripts/*.test.ts'] } },
       { test: { ...node, name: 'render', include: ['packages/render/test/**/*.test.ts'] } },
       {
         test: {

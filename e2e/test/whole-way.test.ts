@@ -225,12 +225,12 @@ describe('a photographer', () => {
     await browser.click('Vet');
     await browser.says('Smaller than “Proof print 4000” asks');
     const group = (code: string) => browser.all(`[data-code="${code}"]`);
-    await (await browser.find('[data-code="too-small"] button.ant-btn-primary')).click();
-    await browser.until(async () => (await group('too-small')).length === 0, 'the remedy did nothing');
+    await (await browser.find('[data-code="smaller-than-asked"] button.ant-btn-primary')).click();
+    await browser.until(async () => (await group('smaller-than-asked')).length === 0, 'the remedy did nothing');
     await browser.click('Undo');
-    await browser.until(async () => (await group('too-small')).length === 1, 'the remedy was not undone');
+    await browser.until(async () => (await group('smaller-than-asked')).length === 1, 'the remedy was not undone');
     await browser.find('.js-plotly-plot .scatterlayer .point');
-    await (await browser.find('[data-code="too-small"]')).findElement(By.xpath(".//button[contains(.,'Show in Gather')]")).click();
+    await (await browser.find('[data-code="smaller-than-asked"]')).findElement(By.xpath(".//button[contains(.,'Show in Gather')]")).click();
     await browser.says('– 5 shown');
     // The receiver's house rules are chosen under Vet and told in the run sheet.
     await browser.click('Vet');

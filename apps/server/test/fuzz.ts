@@ -11,6 +11,8 @@ export interface KnownIds {
 }
 
 export interface Call {
+  /** Path of the endpoint, its parameters in braces. */
+  template: string;
   method: string;
   path: string;
   headers: Record<string, string>;
@@ -34,7 +36,7 @@ export class Fuzz {
     const body = method === 'get' ? null : this.body(path);
     const headers: Record<string, string> = body ? { 'content-type': 'application/json' } : {};
     if (this.chance(0.2)) Object.assign(headers, this.oddHeaders());
-    return { method: method.toUpperCase(), path: `${filled}${query}`.slice(0, 8000), headers, body };
+    return { template: path, method: method.toUpperCase(), path: `${filled}${query}`.slice(0, 8000), headers, body };
   }
 
   private body(path: string): Buffer {
@@ -155,21 +157,38 @@ function inAddress(text: string): string {
   }
 }
 
-/** Sends a request as it is, however odd, and tells its status; 0: no answer in time. */
-export function send(port: number, { method, path, headers, body }: Call, withinMs = 20_000): Promise<number> {
+export interface Answered {
+  /** 0: no answer in time; -1: the line broke. */
+  status: number;
+  /** Of a refusal. */
+  code: string | null;
+}
+
+/** Sends a request as it is, however odd. */
+export function send(port: number, { method, path, headers, body }: Call, withinMs = 20_000): Promise<Answered> {
   return new Promise((resolve) => {
     const length = body ? { 'content-length': String(body.length) } : {};
     const call = request({ host: '127.0.0.1', port, method, path, headers: { ...headers, ...length } }, (response) => {
-      resolve(response.statusCode ?? 0);
+      const status = response.statusCode ?? 0;
       // Events never end by themselves.
-      if (path.includes('/events')) call.destroy();
-      else response.resume();
+      if (path.includes('/events') && status === 200) {
+        resolve({ status, code: null });
+        call.destroy();
+        return;
+      }
+      const parts: Buffer[] = [];
+      response.on('data', (part: Buffer) => parts.push(part));
+      response.once('close', () => resolve({ status, code: codeIn(response.headers['content-type'], Buffer.concat(parts)) }));
     });
     call.setTimeout(withinMs, () => {
-      resolve(0);
+      resolve({ status: 0, code: null });
       call.destroy();
     });
-    call.once('error', () => resolve(-1));
+    call.once('error', () => resolve({ status: -1, code: null }));
     call.end(body ?? undefined);
   });
+}
+
+function codeIn(type: string | undefined, body: Buffer): string | null {
+  return type?.startsWith('application/problem+json') ? (JSON.parse(body.toString()) as { code: string }).code : null;
 }

@@ -101,7 +101,7 @@ describe('vetting', () => {
     const groups = await vet(setId, [large.id]);
     expect(groups.map(({ code, pictures }) => [code, pictures.map(({ masterId }) => ids.indexOf(masterId))])).toEqual([
       ['unreadable', [3]],
-      ['too-small', [0, 1]],
+      ['smaller-than-asked', [0, 1]],
       ['no-profile', [0, 1, 2]],
       ['rights-missing', [0, 1, 2]],
       ['same-name', [2]],

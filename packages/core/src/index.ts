@@ -8,6 +8,8 @@ export * from './api/runs';
 export * from './api/sets';
 export * from './api/vet';
 export * from './api/watermarks';
+export * from './codes/finding-codes';
+export * from './codes/problem-codes';
 export * from './colour/ciede2000';
 export * from './colour/curves';
 export * from './colour/dither';

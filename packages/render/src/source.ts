@@ -1,4 +1,13 @@
-import { FILE_TYPES, type Finding, type MasterFacts, outputGeometry, type PixelSize, type Preset, type Raster } from '@rundle/core';
+import {
+  FILE_TYPES,
+  type Finding,
+  finding,
+  type MasterFacts,
+  outputGeometry,
+  type PixelSize,
+  type Preset,
+  type Raster,
+} from '@rundle/core';
 import { linearLight, type Source, sourceColour } from './colour/source';
 import { decode, decodeAlpha, decodeAtHeight, decodeRows, embeddedProfile } from './read/decode';
 import { Arena } from './scratch';
@@ -89,8 +98,7 @@ export function largestFirst<T extends { preset: Preset }>(outputs: readonly T[]
   return outputs.toSorted((a, b) => pixels(b) - pixels(a));
 }
 
-const NO_LINEAR_LIGHT: Finding = {
-  code: 'light-encoded',
-  severity: 'note',
-  message: 'The master’s profile does not tell what light its numbers are, so they were averaged as they are.',
-};
+const NO_LINEAR_LIGHT = finding(
+  'light-encoded',
+  'The master’s profile does not tell what light its numbers are, so they were averaged as they are.',
+);

@@ -4,7 +4,7 @@ import { type OpenFile, type Outputs, outputView } from '@rundle/store';
 import { ZipFile } from 'yazl';
 import type { Handlers } from '../http/handlers';
 import type { Services } from '../services';
-import { HttpProblem, notFound } from '../http/problem';
+import { notFound, requestProblem } from '../http/problem';
 import { sendOpened } from '../http/send-opened';
 import { findSet } from '../sets/find';
 import { type NewestOutput, newestOutputs } from './newest-outputs';
@@ -26,7 +26,7 @@ export function handOverHandlers({ database, files }: Services) {
     getZip: async ({ setId, response }) => {
       const set = await findSet(database, setId);
       const outputs = await newestOutputs(database, set.id);
-      if (outputs.length === 0) throw new HttpProblem(409, 'nothing-there', 'Nothing has come out yet. Run the set first.');
+      if (outputs.length === 0) throw requestProblem('nothing-there', 'Nothing has come out yet. Run the set first.');
       const zip = new ZipFile();
       for (const output of outputs) await addFile(zip, files.outputs, output);
       const size = await new Promise<number>((resolve) => zip.end({ forceZip64Format: false, comment: '' }, resolve as () => void));
@@ -60,7 +60,7 @@ async function addFile(zip: ZipFile, outputs: Outputs, output: NewestOutput): Pr
   const path = joinPath(output.folder, output.fileName);
   const found = await outputs.open(output);
   if (!found)
-    throw new HttpProblem(409, 'output-missing', `${path} is no longer in the folder of outputs. Run the set again, then fetch the ZIP.`);
+    throw requestProblem('output-missing', `${path} is no longer in the folder of outputs. Run the set again, then fetch the ZIP.`);
   const { bytes, modified } = found;
   await found.close();
   zip.addReadStreamLazy(path, { compress: false, size: bytes, mtime: modified }, (give) => {

@@ -1,5 +1,5 @@
 import type { NextFunction, Request, Response } from 'express';
-import { HttpProblem } from './problem';
+import { requestProblem } from './problem';
 
 const SAFE = new Set(['GET', 'HEAD', 'OPTIONS']);
 
@@ -10,11 +10,11 @@ const SAFE = new Set(['GET', 'HEAD', 'OPTIONS']);
 export function guardOrigin(request: Request, _response: Response, next: NextFunction): void {
   const host = (request.headers.host ?? '').toLowerCase();
   if (!/^(?:localhost|127\.0\.0\.1|\[::1\])(?::\d+)?$/.test(host))
-    throw new HttpProblem(421, 'foreign-host', 'This server answers on this machine only; open it as http://127.0.0.1.');
+    throw requestProblem('foreign-host', 'This server answers on this machine only; open it as http://127.0.0.1.');
   if (SAFE.has(request.method)) return next();
   const site = request.headers['sec-fetch-site'];
   const { origin } = request.headers;
   const foreign = site !== undefined ? site !== 'same-origin' && site !== 'none' : origin !== undefined && origin !== `http://${host}`;
-  if (foreign) throw new HttpProblem(403, 'cross-site', 'Another web site may not change anything here.');
+  if (foreign) throw requestProblem('cross-site', 'Another web site may not change anything here.');
   next();
 }

@@ -1,6 +1,6 @@
 import { UPLOADS_PATH } from '@rundle/core';
 import type { NextFunction, Request, Response } from 'express';
-import { HttpProblem } from './problem';
+import { requestProblem } from './problem';
 
 /** How long a body may take to come in, in ms. Pictures take longer, but must not stand still. */
 const WHOLE_BODY = 15_000;
@@ -18,7 +18,7 @@ export function limitTime(request: Request, response: Response, next: NextFuncti
     if (request.readableEnded || request.complete) return;
     if (!response.headersSent) {
       response.setHeader('Connection', 'close');
-      next(new HttpProblem(408, 'too-slow', 'The request did not come in whole in time. Send it again.'));
+      next(requestProblem('too-slow', 'The request did not come in whole in time. Send it again.'));
     }
     setTimeout(() => request.destroy(), 1000).unref();
   }, WHOLE_BODY);

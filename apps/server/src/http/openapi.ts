@@ -1,4 +1,4 @@
-import { type Endpoint, ENDPOINTS, Id, parametersOf, ProblemDetails } from '@rundle/core';
+import { type Endpoint, ENDPOINTS, Id, parametersOf, ProblemDetails, REQUEST_CODES } from '@rundle/core';
 import * as z from 'zod';
 import { createDocument, type ZodOpenApiOperationObject, type ZodOpenApiPathsObject } from 'zod-openapi';
 
@@ -14,7 +14,10 @@ export function openApiDocument(): object {
   });
 }
 
-function operationOf(operationId: string, { path, summary, query, body, answer, status, media }: Endpoint): ZodOpenApiOperationObject {
+function operationOf(
+  operationId: string,
+  { path, summary, query, body, answer, status, media, errors = [] }: Endpoint,
+): ZodOpenApiOperationObject {
   const content = (type: string, schema?: z.ZodType) => ({ content: { [type]: schema ? { schema } : {} } });
   const names = parametersOf(path);
   const parameters = names.length ? { path: z.object(Object.fromEntries(names.map((name) => [name, Id]))) } : {};
@@ -23,11 +26,18 @@ function operationOf(operationId: string, { path, summary, query, body, answer, 
     : media
       ? { 200: { description: 'Done', ...content(media) } }
       : { 204: { description: 'Done' } };
+  const problem = content('application/problem+json', ProblemDetails);
+  const failures = Object.fromEntries(
+    [...new Set(errors.map((code) => REQUEST_CODES[code].status))].map((failed) => {
+      const codes = errors.filter((code) => REQUEST_CODES[code].status === failed);
+      return [failed, { description: codes.map((code) => `\`${code}\`: ${REQUEST_CODES[code].means}`).join(' '), ...problem }];
+    }),
+  );
   return {
     operationId,
     summary,
     ...(names.length || query ? { requestParams: { ...parameters, ...(query ? { query } : {}) } } : {}),
     ...(body ? { requestBody: content('application/json', body) } : {}),
-    responses: { ...success, default: { description: 'What went wrong', ...content('application/problem+json', ProblemDetails) } },
+    responses: { ...success, ...failures, default: { description: 'What any call may end with', ...problem } },
   };
 }

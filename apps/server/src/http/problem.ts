@@ -1,4 +1,4 @@
-import type { ProblemDetails, Problem } from '@rundle/core';
+import { type Problem, type ProblemCode, type ProblemDetails, REQUEST_CODES, type RequestCode } from '@rundle/core';
 
 /** A problem as data, as it goes between threads. */
 export type ProblemParts = Pick<HttpProblem, 'status' | 'code' | 'message' | 'problems'>;
@@ -7,7 +7,7 @@ export type ProblemParts = Pick<HttpProblem, 'status' | 'code' | 'message' | 'pr
 export class HttpProblem extends Error {
   constructor(
     readonly status: number,
-    readonly code: string,
+    readonly code: ProblemCode,
     message: string,
     readonly problems?: Problem[],
   ) {
@@ -21,15 +21,19 @@ export class HttpProblem extends Error {
   }
 }
 
-export const notFound = (what: string): HttpProblem => new HttpProblem(404, 'not-found', `There is no such ${what} (any more).`);
+/** @param message the sentence for this case, with its figures and names */
+export const requestProblem = (code: RequestCode, message: string, problems?: Problem[]): HttpProblem =>
+  new HttpProblem(REQUEST_CODES[code].status, code, message, problems);
+
+export const notFound = (what: string): HttpProblem => requestProblem('not-found', `There is no such ${what} (any more).`);
 
 /** What a call ends with while the database cannot be reached. */
 export const databaseAway = (): HttpProblem =>
-  new HttpProblem(503, 'database-away', 'The database does not answer just now. Nothing is lost; it is tried again. Wait a moment.');
+  requestProblem('database-away', 'The database does not answer just now. Nothing is lost; it is tried again. Wait a moment.');
 
 /** What a call ends with that hit a fault of ours; the log says more. */
 export const internalProblem = (): HttpProblem =>
-  new HttpProblem(500, 'internal', 'Something went wrong on the server. Its log says more; please try again.');
+  requestProblem('internal', 'Something went wrong on the server. Its log says more; please try again.');
 
 const TITLES: Record<number, string> = {
   400: 'Bad Request',

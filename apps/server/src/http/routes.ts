@@ -4,7 +4,7 @@ import { isDatabaseAway } from '@rundle/store';
 import { type Request, type Response, Router } from 'express';
 import * as z from 'zod';
 import { type Exchange, type Handlers, MadeJson } from './handlers';
-import { HttpProblem } from './problem';
+import { requestProblem } from './problem';
 import { refuseNoText } from './text-rule';
 
 /** Routes for all endpoints: what comes in is checked by the endpoint's schemas, and what the handler returns is sent. */
@@ -52,5 +52,5 @@ function check<T extends z.ZodType>(schema: T, value: unknown, where: string): z
   if (result.success) return result.data;
   const problems = fieldProblems(result.error, value, 'field');
   const first = problems[0]?.message ?? '';
-  throw new HttpProblem(400, 'invalid', `The ${where} of the request is not right. ${first}`, problems);
+  throw requestProblem('invalid', `The ${where} of the request is not right. ${first}`, problems);
 }

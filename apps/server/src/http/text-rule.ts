@@ -1,4 +1,5 @@
-import { HttpProblem } from './problem';
+import type { HttpProblem} from './problem';
+import { requestProblem } from './problem';
 
 /** What PostgreSQL cannot hold as text: NUL, and halves of characters that have lost the other half (Unicode 15, 3.8, D75). */
 const NO_TEXT = /\0|\p{Surrogate}/u;
@@ -25,7 +26,7 @@ export function refuseNoText(value: unknown, where: string): void {
 
 const noText = (field: string, where: string): HttpProblem => {
   const message = 'Expected text without NUL and without broken characters. Type it again.';
-  return new HttpProblem(400, 'invalid', `The ${where} of the request is not right. ${message}`, [{ code: 'field', field, message }]);
+  return requestProblem('invalid', `The ${where} of the request is not right. ${message}`, [{ code: 'field', field, message }]);
 };
 
 /**
@@ -43,7 +44,7 @@ export function refuseDeep(text: Uint8Array): void {
       else if (sign === QUOTE) quoted = false;
     } else if (sign === QUOTE) quoted = true;
     else if (sign === OPEN_ARRAY || sign === OPEN_OBJECT) {
-      if (++depth > DEEPEST) throw new HttpProblem(400, 'invalid', `The body of the request is nested more than ${DEEPEST} deep.`);
+      if (++depth > DEEPEST) throw requestProblem('invalid', `The body of the request is nested more than ${DEEPEST} deep.`);
     } else if (sign === CLOSE_ARRAY || sign === CLOSE_OBJECT) depth--;
   }
 }

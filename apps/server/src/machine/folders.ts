@@ -4,7 +4,7 @@ import { basename, dirname, join, sep } from 'node:path';
 import { setTimeout } from 'node:timers/promises';
 import { isNobodys, type MachineFolder, naturally, type Problem } from '@rundle/core';
 import type { Masters } from '@rundle/store';
-import { HttpProblem } from '../http/problem';
+import { HttpProblem, requestProblem } from '../http/problem';
 import { SCREENFUL } from '../masters/queue-reading';
 
 /** Files that one folder may bring in at a time. */
@@ -20,13 +20,9 @@ export async function inRoots(path: string, roots: readonly string[]): Promise<s
   const real = await realpath(path).catch(() => null);
   const realRoots = await Promise.all(roots.map((root) => realpath(root).catch(() => root)));
   if (real === null || !(await stat(real)).isDirectory())
-    throw new HttpProblem(404, 'no-folder', 'There is no such folder on this machine (any more). Choose another.');
+    throw requestProblem('no-folder', 'There is no such folder on this machine (any more). Choose another.');
   if (!realRoots.some((root) => real === root || real.startsWith(root.endsWith(sep) ? root : root + sep)))
-    throw new HttpProblem(
-      403,
-      'outside',
-      'Pictures may not be brought in from there. The roots are set where Rundle is started (RUNDLE_ROOTS).',
-    );
+    throw requestProblem('outside', 'Pictures may not be brought in from there. The roots are set where Rundle is started (RUNDLE_ROOTS).');
   return real;
 }
 
@@ -94,7 +90,7 @@ export async function picturesIn(
       } else places.push(place);
     }
     if (places.length > MOST_FILES)
-      throw new HttpProblem(422, 'too-many', `The folder holds more than ${MOST_FILES} files. Bring its sub-folders in one by one.`);
+      throw requestProblem('too-many', `The folder holds more than ${MOST_FILES} files. Bring its sub-folders in one by one.`);
   }
 }
 
@@ -131,7 +127,7 @@ async function lookInto(
 /** What lies in a folder and its owner means. */
 async function entriesOf(path: string): Promise<Dirent[]> {
   const entries = await readdir(path, { withFileTypes: true }).catch((): never => {
-    throw new HttpProblem(404, 'no-folder', 'The folder cannot be read. It may have vanished, or may not be opened by Rundle.');
+    throw requestProblem('no-folder', 'The folder cannot be read. It may have vanished, or may not be opened by Rundle.');
   });
   return entries.filter(({ name }) => !isNobodys(name));
 }

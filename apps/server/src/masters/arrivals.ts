@@ -3,7 +3,7 @@ import { ProblemError, type UploadResult } from '@rundle/core';
 import { masterView } from '@rundle/store';
 import type { FileStore } from '@tus/file-store';
 import { QueryTypes } from 'sequelize';
-import { HttpProblem } from '../http/problem';
+import { HttpProblem, requestProblem } from '../http/problem';
 import type { Services } from '../services';
 import { addMasters } from './take-in';
 
@@ -33,7 +33,7 @@ export class Arrivals {
     const before = await this.answerOf(id);
     if (before) return before;
     const upload = await this.datastore.getUpload(id);
-    if (upload.offset !== upload.size) throw new HttpProblem(409, 'not-whole', 'The file has not come in whole yet. Send the rest first.');
+    if (upload.offset !== upload.size) throw requestProblem('not-whole', 'The file has not come in whole yet. Send the rest first.');
     const about = this.aboutOf(upload.metadata);
     try {
       const stored = await this.services.files.masters.takeIn(join(this.datastore.directory, id), about.fileName);

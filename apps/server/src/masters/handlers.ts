@@ -2,7 +2,7 @@ import { type MasterFacts } from '@rundle/core';
 import { contentOf, loadMasters, masterDetail, masterJson, masterView, notify } from '@rundle/store';
 import { type Handlers, MadeJson } from '../http/handlers';
 import type { Services } from '../services';
-import { HttpProblem, notFound } from '../http/problem';
+import { notFound, requestProblem } from '../http/problem';
 import { sendOpened } from '../http/send-opened';
 import { findMaster, findSet } from '../sets/find';
 import { addMasters } from './take-in';
@@ -49,11 +49,7 @@ export function masterHandlers({ database, files }: Services) {
         // The set's row keeps a run from being started at the same moment.
         await database.sets.findByPk(setId, { transaction, lock: true });
         if (await runs.count({ where: { setId, state: 'running' }, transaction }))
-          throw new HttpProblem(
-            409,
-            'run-under-way',
-            'A run of this set is under way. Wait for its end or cancel it, then remove pictures.',
-          );
+          throw requestProblem('run-under-way', 'A run of this set is under way. Wait for its end or cancel it, then remove pictures.');
         await masters.update({ removedAt: new Date() }, { where: { ...inSet(setId), id: body.masterIds }, transaction });
         await notify(sequelize, { about: 'masters', setId, ids: body.masterIds }, transaction);
       });

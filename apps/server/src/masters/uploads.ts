@@ -1,10 +1,10 @@
 import { basename } from 'node:path';
-import { Id, type Problem, ProblemError, problemOf, type UploadResult, UPLOADS_PATH } from '@rundle/core';
+import { Id, type Problem, ProblemError, type UploadResult, UPLOADS_PATH } from '@rundle/core';
 import { isDatabaseAway } from '@rundle/store';
 import { FileStore } from '@tus/file-store';
 import { EVENTS, Server } from '@tus/server';
 import type { Express, Request, Response } from 'express';
-import { HttpProblem, notFound, problemDetails } from '../http/problem';
+import { HttpProblem, notFound, problemDetails, requestProblem } from '../http/problem';
 import type { Services } from '../services';
 import { findSet } from '../sets/find';
 import { Announced } from './announced';
@@ -83,8 +83,8 @@ export function addUploads(app: Express, services: Services): () => Promise<void
   });
   const handle = (request: Request, response: Response) => {
     // Nobody needs to fetch half a file, and nobody of another site has to ask what is allowed.
-    if (request.method === 'GET') throw new HttpProblem(405, 'no-download', 'Uploads cannot be fetched.');
-    if (request.method === 'OPTIONS') throw new HttpProblem(405, 'no-options', 'Uploads are for the pages of this server.');
+    if (request.method === 'GET') throw requestProblem('no-download', 'Uploads cannot be fetched.');
+    if (request.method === 'OPTIONS') throw requestProblem('no-options', 'Uploads are for the pages of this server.');
     withoutCors(response);
     void tus.handle(request, response);
   };
@@ -164,7 +164,7 @@ class Refusal extends Error {
 /** What the sender can mend is refused for good; everything else may pass, so that the bytes are kept and it is tried again. */
 function refusalOf(error: unknown, fileName: string): Refusal {
   if (error instanceof Refusal) return error;
-  if (error instanceof HttpProblem) return new Refusal(error.status, { ...problemOf(error), code: error.code, file: fileName });
+  if (error instanceof HttpProblem) return new Refusal(error.status, { code: error.code, message: error.message, file: fileName });
   if (error instanceof ProblemError) return new Refusal(422, { ...error.problem, file: fileName });
   if (hasStatus(error)) return new Refusal(error.status_code, { code: 'upload', file: fileName, message: error.body.trim() });
   if (!isDatabaseAway(error) && error instanceof Error && 'code' in error && error.code === 'ENOSPC')
@@ -178,7 +178,7 @@ const hasStatus = (error: unknown): error is { status_code: number; body: string
 
 /** Problem details of what was refused: by us, with a problem as JSON, or by the protocol, with a sentence. */
 function asDetails(status: number, body: string): string {
-  const ours = body.startsWith('{') ? (JSON.parse(body) as Problem) : { code: 'upload', message: body.trim() };
+  const ours: Problem = body.startsWith('{') ? (JSON.parse(body) as Problem) : { code: 'upload', message: body.trim() };
   return JSON.stringify(problemDetails(new HttpProblem(status, ours.code, ours.message, [ours])));
 }
 

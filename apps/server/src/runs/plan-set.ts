@@ -2,6 +2,7 @@ import {
   type CreditLine,
   creditLines,
   type Finding,
+  finding,
   fileSafe,
   type HouseRules,
   joinPath,
@@ -19,7 +20,7 @@ import {
 import { loadMasters, type MasterRecord, type SetRow, treatmentOf, vetMaster, type WatermarkRow } from '@rundle/store';
 import type { Transaction } from 'sequelize';
 import type { Stores } from '../services';
-import { HttpProblem } from '../http/problem';
+import { requestProblem } from '../http/problem';
 import { listPresets } from '../presets/stored';
 import { houseRulesOf } from '../vet/vet-set';
 import { watermarkOf } from '../watermarks/named';
@@ -63,10 +64,9 @@ export async function planSet(
   const masters = await loadMasters(database, set.id, within);
   const wanted = masters.filter(({ choice }) => choice !== 'out');
   const arriving = masters.filter(({ state }) => state === 'arriving').length;
-  if (arriving) throw new HttpProblem(409, 'still-arriving', `${arriving} pictures are still being read. Plan again in a moment.`);
+  if (arriving) throw requestProblem('still-arriving', `${arriving} pictures are still being read. Plan again in a moment.`);
   const presets = await listPresets(database, presetIds, transaction);
-  if (presets.length < presetIds.length)
-    throw new HttpProblem(404, 'not-found', 'One of the chosen presets has been deleted. Choose again.');
+  if (presets.length < presetIds.length) throw requestProblem('not-found', 'One of the chosen presets has been deleted. Choose again.');
   const target = targetOf(set);
   const studio = StudioDetails.parse((await database.studio.findByPk(1, within))?.details ?? {});
   const own = StudioDetails.parse(set.rights);
@@ -105,7 +105,7 @@ function noticesOf(outputs: readonly PlannedOutput[], before: MadeBefore): Findi
   if (old.length === 0) return [];
   const files = old.length === 1 ? '1 file' : `${old.length.toLocaleString('en-GB')} files`;
   const message = `${files} made by an earlier version of Rundle will be made again: this version makes them slightly differently.`;
-  return [{ code: 'earlier-engine', severity: 'note', message }];
+  return [finding('earlier-engine', message)];
 }
 
 function creditedMasters(outputs: readonly PlannedOutput[], masters: ReadonlyMap<string, MasterRecord>, presets: readonly StoredPreset[]) {

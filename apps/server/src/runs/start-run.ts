@@ -3,7 +3,7 @@ import { addJobs, notify, type OutputRow, type RunRow, treatmentOf } from '@rund
 import type { CreationAttributes } from 'sequelize';
 import { UniqueConstraintError } from 'sequelize';
 import type { Stores } from '../services';
-import { HttpProblem } from '../http/problem';
+import { requestProblem } from '../http/problem';
 import { findSet } from '../sets/find';
 import { planSet, type SetPlan } from './plan-set';
 
@@ -22,7 +22,7 @@ export async function startRun(
       // The set's row is the lock against a second run, and against pictures that come, go or change places meanwhile.
       const set = await findSet(services.database, setId, transaction);
       const plan = await planSet(services, set, presetIds, transaction);
-      if (plan.outputs.length === 0) throw new HttpProblem(409, 'nothing-to-do', 'The chosen presets apply to none of the pictures.');
+      if (plan.outputs.length === 0) throw requestProblem('nothing-to-do', 'The chosen presets apply to none of the pictures.');
       const wanted = new Set(plan.outputs.filter(({ status }) => status === 'planned').map(({ masterId }) => masterId));
       const ended = wanted.size === 0;
       if (set.target === null) await set.update({ target: plan.target }, { transaction });
@@ -49,7 +49,7 @@ export async function startRun(
     });
   } catch (error) {
     if (error instanceof UniqueConstraintError)
-      throw new HttpProblem(409, 'run-under-way', 'A run of this set is under way. Wait for its end or cancel it first.');
+      throw requestProblem('run-under-way', 'A run of this set is under way. Wait for its end or cancel it first.');
     throw error;
   }
 }

@@ -3,7 +3,7 @@ import { randomUUID } from 'node:crypto';
 import { lockContents, type MasterRow, notify } from '@rundle/store';
 import type { CreationAttributes, Transaction } from 'sequelize';
 import type { Handlers } from '../http/handlers';
-import { HttpProblem, notFound } from '../http/problem';
+import { notFound, requestProblem } from '../http/problem';
 import { inSet } from '../masters/marks';
 import { queueReading } from '../masters/queue-reading';
 import type { Services } from '../services';
@@ -62,7 +62,7 @@ export function setHandlers({ database }: Services) {
 
   async function refuseWhileRunning(setId: string, transaction: Transaction): Promise<void> {
     if (await runs.count({ where: { setId, state: 'running' }, transaction }))
-      throw new HttpProblem(409, 'run-under-way', 'A run of this set is under way. Wait for its end or cancel it first.');
+      throw requestProblem('run-under-way', 'A run of this set is under way. Wait for its end or cancel it first.');
   }
 }
 

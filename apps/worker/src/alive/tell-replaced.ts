@@ -1,12 +1,11 @@
-import type { Finding } from '@rundle/core';
+import { finding } from '@rundle/core';
 import { type Database, notify, STALLED_AFTER } from '@rundle/store';
 import { QueryTypes } from 'sequelize';
 
-const REPLACED: Finding = {
-  code: 'worker-replaced',
-  severity: 'look',
-  message: `The program that was making this had not answered for ${STALLED_AFTER / 60} minutes and was replaced; another makes it now.`,
-};
+const REPLACED = finding(
+  'worker-replaced',
+  `The program that was making this had not answered for ${STALLED_AFTER / 60} minutes and was replaced; another makes it now.`,
+);
 
 /** Tells the pages, beside the outputs concerned, that somebody else makes them now. @param keys of the work that was taken over */
 export async function tellReplaced({ sequelize }: Database, keys: readonly string[]): Promise<void> {

@@ -1,4 +1,5 @@
 import type * as z from 'zod';
+import type { RequestCode } from '../codes/problem-codes';
 
 export type Method = 'get' | 'post' | 'put' | 'patch' | 'delete';
 
@@ -18,6 +19,8 @@ export interface Endpoint {
   readonly status?: 201;
   /** Media type of an answer that is not JSON. */
   readonly media?: string;
+  /** Codes that it may end with, beside those that any call may. */
+  readonly errors?: readonly RequestCode[];
 }
 
 /** The names in braces of a path. */

@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import type { ProblemCode } from '../codes/problem-codes';
 import { StudioDetails } from '../metadata/studio';
 import { Preset } from '../preset/schema';
 import { HouseRules } from '../vet/house-rules';
@@ -47,6 +48,7 @@ export const ENDPOINTS = {
     path: '/api/sets/{setId}',
     summary: 'A set, without its masters',
     answer: SetDetail,
+    errors: ['not-found'],
   },
   changeSet: {
     method: 'patch',
@@ -54,6 +56,7 @@ export const ENDPOINTS = {
     summary: 'Renames a set, keeps its filter, chosen presets, house rules and rights details',
     body: SetChange,
     answer: SetDetail,
+    errors: ['not-found', 'run-under-way'],
   },
   duplicateSet: {
     method: 'post',
@@ -61,12 +64,14 @@ export const ENDPOINTS = {
     summary: 'A second set with the same pictures, marks and order; no file is copied',
     answer: SetDetail,
     status: 201,
+    errors: ['not-found'],
   },
   setEvents: {
     method: 'get',
     path: '/api/sets/{setId}/events',
     summary: 'Changes of a set as server-sent events, each a SetEvent',
     media: 'text/event-stream',
+    errors: ['not-found'],
   },
 
   // Masters
@@ -79,12 +84,14 @@ export const ENDPOINTS = {
       count: z.coerce.number<number>().int().min(1).max(MASTERS_AT_ONCE).default(MASTERS_AT_ONCE),
     }),
     answer: MasterPage,
+    errors: ['not-found'],
   },
   getMaster: {
     method: 'get',
     path: '/api/masters/{masterId}',
     summary: 'All that is known of a master',
     answer: MasterDetail,
+    errors: ['not-found'],
   },
   getThumbnail: {
     method: 'get',
@@ -94,12 +101,14 @@ export const ENDPOINTS = {
       content: z.string().max(64).optional().meta({ description: 'As the master says; then browsers keep it for good' }),
     }),
     media: 'image/jpeg',
+    errors: ['not-found'],
   },
   getPicture: {
     method: 'get',
     path: '/api/masters/{masterId}/picture',
     summary: 'The master itself where a browser can show it, else its small picture',
     media: 'image/*',
+    errors: ['not-found'],
   },
   addTwins: {
     method: 'post',
@@ -108,24 +117,28 @@ export const ENDPOINTS = {
     body: TwinsWanted,
     answer: UploadResult,
     status: 201,
+    errors: ['not-found'],
   },
   changeMarks: {
     method: 'put',
     path: '/api/sets/{setId}/marks',
     summary: 'Stars, choice, tags and treatment of any number of pictures',
     body: MarksChange,
+    errors: ['not-found'],
   },
   changeOrder: {
     method: 'put',
     path: '/api/sets/{setId}/order',
     summary: 'The order of the set, which is that of the counter; pictures not named come behind',
     body: SomeMasters,
+    errors: ['not-found'],
   },
   removeMasters: {
     method: 'post',
     path: '/api/sets/{setId}/masters/remove',
     summary: 'Removes pictures from a set, into its bin',
     body: SomeMasters,
+    errors: ['run-under-way'],
   },
   restoreMasters: {
     method: 'post',
@@ -138,6 +151,7 @@ export const ENDPOINTS = {
     path: '/api/sets/{setId}/masters/read-again',
     summary: 'Reads pictures again whose reading was given up, or whose metadata could not be read',
     body: SomeMasters,
+    errors: ['not-found'],
   },
 
   // Folders of the machine
@@ -147,6 +161,7 @@ export const ENDPOINTS = {
     summary: 'Folders of the machine that pictures may be brought in from',
     query: z.object({ path: z.string().max(4096).optional() }),
     answer: MachineFolder,
+    errors: ['outside', 'no-folder'],
   },
   addFromMachine: {
     method: 'post',
@@ -154,11 +169,13 @@ export const ENDPOINTS = {
     summary: 'Brings in the pictures of a folder of the machine; they stay where they are',
     body: FromMachine,
     answer: FromMachineResult,
+    errors: ['not-found', 'outside', 'no-folder', 'too-many'],
   },
   checkMachineFiles: {
     method: 'post',
     path: '/api/sets/{setId}/masters/look-again',
     summary: 'Looks whether masters on the machine have changed, vanished or come back',
+    errors: ['not-found'],
   },
 
   // Vet, Plan, runs
@@ -168,6 +185,7 @@ export const ENDPOINTS = {
     summary: 'What would go wrong with these presets, worst first',
     body: PresetChoice.extend({ presetIds: z.array(Id).max(100) }),
     answer: VetView,
+    errors: ['not-found'],
   },
   planSet: {
     method: 'post',
@@ -175,6 +193,7 @@ export const ENDPOINTS = {
     summary: 'What would come out; writes nothing',
     body: PresetChoice,
     answer: PlanView,
+    errors: ['not-found', 'still-arriving'],
   },
   startRun: {
     method: 'post',
@@ -183,6 +202,7 @@ export const ENDPOINTS = {
     body: PresetChoice,
     answer: RunDetail,
     status: 201,
+    errors: ['not-found', 'still-arriving', 'run-under-way', 'nothing-to-do'],
   },
   listRuns: {
     method: 'get',
@@ -195,12 +215,14 @@ export const ENDPOINTS = {
     path: '/api/runs/{runId}',
     summary: 'A run with its outputs',
     answer: RunDetail,
+    errors: ['not-found'],
   },
   cancelRun: {
     method: 'post',
     path: '/api/runs/{runId}/cancel',
     summary: 'Cancels what has not begun; what is done stays',
     answer: Run,
+    errors: ['not-found'],
   },
 
   // Hand over
@@ -209,18 +231,21 @@ export const ENDPOINTS = {
     path: '/api/sets/{setId}/outputs',
     summary: 'What can be handed over',
     answer: HandOverView,
+    errors: ['not-found'],
   },
   getZip: {
     method: 'get',
     path: '/api/sets/{setId}/outputs.zip',
     summary: 'All outputs, a folder per preset',
     media: 'application/zip',
+    errors: ['not-found', 'nothing-there', 'output-missing'],
   },
   getOutputFile: {
     method: 'get',
     path: '/api/outputs/{outputId}/file',
     summary: 'One output',
     media: 'image/*',
+    errors: ['not-found'],
   },
 
   // Presets
@@ -243,6 +268,7 @@ export const ENDPOINTS = {
     path: '/api/presets/{presetId}',
     summary: 'A preset',
     answer: StoredPreset,
+    errors: ['not-found'],
   },
   changePreset: {
     method: 'put',
@@ -250,11 +276,13 @@ export const ENDPOINTS = {
     summary: 'Changes a preset: makes its next version; outputs keep the version that made them',
     body: Preset,
     answer: StoredPreset,
+    errors: ['not-found'],
   },
   deletePreset: {
     method: 'delete',
     path: '/api/presets/{presetId}',
     summary: 'Deletes a preset; what it made stays',
+    errors: ['not-found'],
   },
 
   // House rules
@@ -278,11 +306,13 @@ export const ENDPOINTS = {
     summary: 'Changes house rules',
     body: HouseRules,
     answer: StoredHouseRules,
+    errors: ['not-found'],
   },
   deleteHouseRules: {
     method: 'delete',
     path: '/api/house-rules/{houseRulesId}',
     summary: 'Deletes house rules; sets that had them have none',
+    errors: ['not-found'],
   },
 
   // Studio
@@ -317,8 +347,20 @@ export const ENDPOINTS = {
     method: 'delete',
     path: '/api/watermarks/{watermarkId}',
     summary: 'Deletes a watermark; what carries it stays',
+    errors: ['not-found'],
   },
 } as const satisfies Record<string, Endpoint>;
+
+/** What any call may end with, beside its own errors. */
+export const COMMON_ERRORS = [
+  'invalid',
+  'bad-request',
+  'cross-site',
+  'foreign-host',
+  'too-slow',
+  'database-away',
+  'internal',
+] as const satisfies readonly ProblemCode[];
 
 export type Endpoints = typeof ENDPOINTS;
 export type EndpointName = keyof Endpoints;

@@ -8,7 +8,7 @@ export const ProblemDetails = z
     title: z.string(),
     status: z.int(),
     detail: z.string(),
-    code: z.string().meta({ description: 'Stable code for programs' }),
+    code: Problem.shape.code,
     problems: z.array(Problem).optional().meta({ description: 'One per wrong field' }),
   })
   .meta({ id: 'ProblemDetails' });

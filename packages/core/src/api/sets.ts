@@ -65,7 +65,7 @@ export const Master = Marks.extend({
     .nullable()
     .meta({ description: 'Changes when the file does: the first digits of its SHA-256. Null until it has been read' }),
   facts: Glance.nullable().meta({ description: 'Null until it has been read' }),
-  codes: z.array(z.string()).meta({ description: 'Codes of its findings' }),
+  codes: z.array(Finding.shape.code).meta({ description: 'Codes of its findings' }),
   treatment: Treatment,
   problem: Problem.nullable().meta({ description: 'Why it cannot be read' }),
 }).meta({ id: 'Master' });

@@ -1,15 +1,9 @@
 import { METADATA_GROUPS, type MetadataGroup, type MetadataRung } from '../preset/schema';
-import { fieldsOf, isField } from './groups';
+import { fieldsOf, isField, saysWhere } from './groups';
 import type { MetadataPlan } from './tags';
 
 /** Everything a reader found in a file, by `Group:Tag` with the most exact group. */
 export type TagsRead = Readonly<Record<string, unknown>>;
-
-/** Where a field of a place would stand, whatever the group, also inside maker notes. */
-export const SAYS_WHERE = /GPS|Latitude|Longitude|(?:^|:)(?:City|Country|State|Province|Location|Landmark|Sub-location)/i;
-
-/** Places of the creator's address are rights, and a profile's or a lens's words are no place of the picture. */
-const NO_PLACE = /^(?:XMP-iptcCore:Creator|ICC_Profile|File|System|Composite|ExifTool|JFIF|PNG)/;
 
 /**
  * Holds what a finished file carries against its preset.
@@ -28,7 +22,7 @@ export function metadataDifferences(rung: MetadataRung, plan: MetadataPlan, read
     .flatMap((group) =>
       keys.filter((key) => fieldsOf(group).some((field) => isField(field, key)) && !kept.some((field) => isField(field, key))),
     );
-  const places = rung.place === 'remove' ? keys.filter((key) => SAYS_WHERE.test(key) && !NO_PLACE.test(key)) : [];
+  const places = rung.place === 'remove' ? keys.filter(saysWhere) : [];
   const missing = Object.entries(plan.set)
     .filter(([field]) => carries.iptc || !field.startsWith('IPTC:'))
     .filter(([field, value]) => !keys.some((key) => isField(field, key) && sameText(read[key], value)));

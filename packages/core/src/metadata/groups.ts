@@ -77,6 +77,19 @@ export function fieldsOf(group: Exclude<MetadataGroup, 'other'>): readonly strin
   return [...written, ...MORE[group], ...(group === 'rights' ? ['XMP-xmpRights:Marked'] : [])];
 }
 
+/** How fields that say where are called, also where no list names them, as inside maker notes. */
+const WHERE = /GPS|Latitude|Longitude|(?:^|:)(?:City|Country|State|Province|Location|Landmark|Sub-location)/i;
+
+/** Places of the creator's address are rights, and a profile's or a lens's words are no place of the picture. */
+const NOT_WHERE = /^(?:XMP-iptcCore:Creator|ICC_Profile|File|System|Composite|ExifTool|JFIF|PNG)/;
+
+/**
+ * Whether a field as read says where the picture was made: one of the group `place`, or one that is called so.
+ * @param read `Group:Tag`, the group being the most exact one
+ */
+export const saysWhere = (read: string): boolean =>
+  (WHERE.test(read) && !NOT_WHERE.test(read)) || MORE.place.some((field) => isField(field, read));
+
 /** Directories of EXIF, as a reader that tells them apart names them. */
 const EXIF_DIRECTORIES = '(?:EXIF|IFD0|ExifIFD|GPS|InteropIFD)';
 

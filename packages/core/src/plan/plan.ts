@@ -7,7 +7,7 @@ import { outputStem } from '../name/output-name';
 import { METADATA_GROUPS, type Preset } from '../preset/schema';
 import { Problem } from '../problem';
 import { outputGeometry, type PixelSize } from '../size/geometry';
-import { Finding } from '../vet/finding';
+import { Finding, finding } from '../vet/finding';
 import { type HouseRules, houseFindings } from '../vet/house-rules';
 import { type Treatment, treatedPreset } from '../vet/treatment';
 import { expectedBytes } from './weight';
@@ -118,7 +118,7 @@ function planOutput(
   const place = { folder, fileName };
   const bytes = expectedBytes(facts, size, preset.file);
   const warnings = [
-    ...(short ? [SMALLER] : []),
+    ...(short ? [smallerThanAsked(facts)] : []),
     ...(isClaimed(wanted) ? [sameName(wanted, fileName)] : []),
     ...(standing(wanted) === 'master' ? [isMaster(wanted, fileName)] : []),
     ...(house ? houseFindings(house, size, { bytes, expected: true }, preset) : []),
@@ -145,7 +145,7 @@ function colourProblem({ colour, file }: Preset, { colourModel, profile }: Maste
   const types = KEEPS[colourModel];
   if (colour.space !== 'keep' || !types) return null;
   const what = colourModel === 'grey' ? 'a grey picture' : 'print colour (CMYK)';
-  const about = { code: 'colours-not-kept', field: 'colour.space' };
+  const about = { code: 'colours-not-kept', field: 'colour.space' } as const;
   if (profile === null)
     return { ...about, message: `It is ${what} without a profile, so that there are no colours to keep. Choose a space in the preset.` };
   if (types.includes(file.type)) return null;
@@ -184,32 +184,24 @@ function bordered({ width, height }: { width: number; height: number }, { border
 }
 
 /** Code of the reason why an output of a run is not made again. */
-const UNCHANGED: Finding = { code: 'unchanged', severity: 'note', message: 'Made before, and nothing has changed since.' };
+const UNCHANGED = finding('unchanged', 'Made before, and nothing has changed since.');
 
 const tooLong = ({ width, height }: PixelSize, label: string, longest: number): Problem => ({
   ...{ code: 'too-long', field: 'file.type' },
   message: `${width} x ${height} px: a side of a ${label} file has at most ${longest} px. Choose a smaller size or another type.`,
 });
 
-const LEFT: Finding = { code: 'left', severity: 'note', message: 'A file of that name is there; the preset leaves it.' };
+const LEFT = finding('left', 'A file of that name is there; the preset leaves it.');
 
-const SMALLER: Finding = {
-  code: 'smaller-than-asked',
-  severity: 'look',
-  message: 'The master is smaller than the preset asks; it keeps its size, since enlarging is off.',
-};
+/** The one sentence for it, wherever it is told. */
+export const smallerThanAsked = ({ width, height }: PixelSize): Finding =>
+  finding('smaller-than-asked', `${width} × ${height} px: smaller than the preset asks, so it keeps its size.`);
 
-const sameName = (wanted: string, got: string): Finding => ({
-  code: 'same-name',
-  severity: 'look',
-  message: `Another output of this run is called ${wanted}; this one becomes ${got}.`,
-});
+const sameName = (wanted: string, got: string): Finding =>
+  finding('same-name', `Another output of this run is called ${wanted}; this one becomes ${got}.`);
 
-const isMaster = (wanted: string, got: string): Finding => ({
-  code: 'is-master',
-  severity: 'look',
-  message: `${wanted} is a master in the target folder and stays untouched; the output becomes ${got}.`,
-});
+const isMaster = (wanted: string, got: string): Finding =>
+  finding('is-master', `${wanted} is a master in the target folder and stays untouched; the output becomes ${got}.`);
 
 const stopped = (fileName: string): Problem => ({
   code: 'exists',

@@ -1,4 +1,5 @@
 import type * as z from 'zod';
+import type { ProblemCode } from '../codes/problem-codes';
 import type { Problem } from '../problem';
 import { Preset } from './schema';
 
@@ -32,7 +33,7 @@ export function parsePreset(json: unknown): Parsed<Preset> {
  * @param input the value it looked at, to quote what was received
  * @param code code to give to the problems
  */
-export function fieldProblems(error: z.ZodError, input: unknown, code: string): Problem[] {
+export function fieldProblems(error: z.ZodError, input: unknown, code: ProblemCode): Problem[] {
   return error.issues.flatMap((issue) => {
     if (issue.code === 'unrecognized_keys')
       return issue.keys.map((key) => {

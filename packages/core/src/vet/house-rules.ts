@@ -3,7 +3,7 @@ import { line, oneOf, text } from '../preset/fields';
 import type { Preset } from '../preset/schema';
 import { kilobytes } from '../preset/sentences';
 import type { PixelSize } from '../size/geometry';
-import type { Finding } from './finding';
+import { type Finding, finding } from './finding';
 
 const limit = (description: string) => z.int().min(1).max(1e10).nullable().default(null).meta({ description });
 
@@ -28,8 +28,6 @@ export type HouseRules = z.infer<typeof HouseRules>;
 /** Whether a finding is one of {@link houseFindings}. */
 export const isHouseCode = (code: string): boolean => code.startsWith('house-');
 
-const look = (code: string, message: string): Finding => ({ code, severity: 'look', message });
-
 /**
  * Holds one output against what its receiver demands.
  * @param weight its bytes; `expected`: not made yet, so that they are a guess, and said to be one
@@ -44,23 +42,25 @@ export function houseFindings(
   const long = Math.max(width, height);
   const short = Math.min(width, height);
   return [
-    ...(mostPixels !== null && long > mostPixels ? [look('house-long', `${title} takes ${mostPixels} px at most; this has ${long}.`)] : []),
+    ...(mostPixels !== null && long > mostPixels
+      ? [finding('house-long', `${title} takes ${mostPixels} px at most; this has ${long}.`)]
+      : []),
     ...(leastShortSide !== null && short < leastShortSide
-      ? [look('house-short', `${title} asks for ${leastShortSide} px on the short side; this has ${short}.`)]
+      ? [finding('house-short', `${title} asks for ${leastShortSide} px on the short side; this has ${short}.`)]
       : []),
     ...(mostBytes !== null && bytes > mostBytes
       ? [
-          look(
+          finding(
             'house-heavy',
             `${title} takes ${kilobytes(mostBytes)} at most; this ${expected ? 'will have about' : 'has'} ${kilobytes(bytes)}.`,
           ),
         ]
       : []),
     ...(types.length && !types.includes(file.type)
-      ? [look('house-type', `${title} takes ${types.join(', ')}; the preset makes ${file.type}.`)]
+      ? [finding('house-type', `${title} takes ${types.join(', ')}; the preset makes ${file.type}.`)]
       : []),
     ...(spaces.length && (colour.space === 'keep' || !spaces.includes(colour.space))
-      ? [look('house-space', `${title} wants its colours in ${spaces.join(' or ')}; the preset gives ${colour.space}.`)]
+      ? [finding('house-space', `${title} wants its colours in ${spaces.join(' or ')}; the preset gives ${colour.space}.`)]
       : []),
   ];
 }

@@ -1,11 +1,11 @@
+import type { FindingCode } from '../codes/finding-codes';
 import type { MasterFacts } from '../facts/facts';
-import type { Finding } from './finding';
+import { type Finding, finding } from './finding';
 
 /** A rule looks at one master as it came in and says one thing, or nothing. */
 type Rule = (facts: MasterFacts, fileName: string) => Finding | null;
 
-const when = (is: boolean, severity: Finding['severity'], code: string, message: string): Finding | null =>
-  is ? { code, severity, message } : null;
+const when = (is: boolean, code: FindingCode, message: string): Finding | null => (is ? finding(code, message) : null);
 
 /** Share of colours outside sRGB from which it is worth a word: what the render says of its outputs as well. */
 const CLIPPING = 0.005;
@@ -28,39 +28,37 @@ const RULES: readonly Rule[] = [
   ({ format }, fileName) => {
     const extension = /\.([^.]+)$/.exec(fileName)?.[1]?.toLowerCase();
     const other = extension !== undefined && !EXTENSIONS[format].includes(extension);
-    return when(other, 'look', 'mislabelled', `It is called .${extension ?? ''} but is a ${format.toUpperCase()} inside.`);
+    return when(other, 'mislabelled', `It is called .${extension ?? ''} but is a ${format.toUpperCase()} inside.`);
   },
-  ({ profile }) =>
-    when(profile === null, 'look', 'no-profile', 'No colour profile is embedded; the preset’s assumption decides its colours.'),
+  ({ profile }) => when(profile === null, 'no-profile', 'No colour profile is embedded; the preset’s assumption decides its colours.'),
   ({ outsideSrgb }) => {
     const percent = Math.round((outsideSrgb?.share ?? 0) * 1000) / 10;
     const message = `${percent} % of the pixels hold colours that sRGB cannot; they will be clipped.`;
-    return when((outsideSrgb?.share ?? 0) >= CLIPPING, 'look', 'out-of-gamut', message);
+    return when((outsideSrgb?.share ?? 0) >= CLIPPING, 'out-of-gamut', message);
   },
   ({ jpegQuality, width, height }) => {
     const edge = Math.max(width, height);
     if (jpegQuality !== null && jpegQuality < HARD_QUALITY)
-      return when(true, 'look', 'already-compressed', `Compressed hard before: about quality ${jpegQuality}. Is this the original?`);
-    return when(edge < SMALL_EDGE, 'look', 'already-small', `Only ${edge} px on the long edge. Is this the original?`);
+      return when(true, 'already-compressed', `Compressed hard before: about quality ${jpegQuality}. Is this the original?`);
+    return when(edge < SMALL_EDGE, 'already-small', `Only ${edge} px on the long edge. Is this the original?`);
   },
   ({ metadataUnread }) =>
-    when(metadataUnread, 'look', 'metadata-unread', 'Its metadata could not be read; nothing is filled in, and none of them go out.'),
+    when(metadataUnread, 'metadata-unread', 'Its metadata could not be read; nothing is filled in, and none of them go out.'),
   ({ rights, metadataUnread }) =>
     when(
       !metadataUnread && !rights.creator && !rights.copyright,
-      'look',
       'rights-missing',
       'Neither a creator nor a copyright notice is in the file.',
     ),
-  ({ gps }) => when(gps, 'note', 'place-present', 'The file says where it was made (GPS).'),
-  ({ pages }) => when(pages > 1, 'look', 'several-pages', `The file has ${pages} pages; only the first is used.`),
-  ({ profile, sRgb }) => when(profile !== null && !sRgb, 'note', 'not-srgb', `The colours are in ${profile ?? ''} and will be converted.`),
-  ({ colourModel }) => when(colourModel === 'cmyk', 'note', 'cmyk', 'Print colour (CMYK): it will be converted to RGB.'),
-  ({ bits }) => when(bits > 8, 'note', 'deep', `${bits} bits per channel; files for the web get 8.`),
-  ({ alpha }) => when(alpha, 'note', 'alpha', 'Transparent parts are laid over the preset’s backdrop in JPEG.'),
+  ({ gps }) => when(gps, 'place-present', 'The file says where it was made (GPS).'),
+  ({ pages }) => when(pages > 1, 'several-pages', `The file has ${pages} pages; only the first is used.`),
+  ({ profile, sRgb }) => when(profile !== null && !sRgb, 'not-srgb', `The colours are in ${profile ?? ''} and will be converted.`),
+  ({ colourModel }) => when(colourModel === 'cmyk', 'cmyk', 'Print colour (CMYK): it will be converted to RGB.'),
+  ({ bits }) => when(bits > 8, 'deep', `${bits} bits per channel; files for the web get 8.`),
+  ({ alpha }) => when(alpha, 'alpha', 'Transparent parts are laid over the preset’s backdrop in JPEG.'),
   ({ orientation }) =>
-    when(orientation !== 1, 'note', 'turned-by-tag', 'The picture is upright only by its orientation tag; outputs are turned for good.'),
-  ({ bytes }) => when(bytes > HEAVY, 'note', 'very-heavy', `${Math.round(bytes / 1e6)} MB: reading it takes a while.`),
+    when(orientation !== 1, 'turned-by-tag', 'The picture is upright only by its orientation tag; outputs are turned for good.'),
+  ({ bytes }) => when(bytes > HEAVY, 'very-heavy', `${Math.round(bytes / 1e6)} MB: reading it takes a while.`),
 ];
 
 /** Everything worth telling about one master, before any rendering. */

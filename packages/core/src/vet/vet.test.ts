@@ -83,8 +83,8 @@ describe('vetting', () => {
       master('c', {}, { treatment: { ...NO_TREATMENT, without: ['Large'] } }),
     ];
     expect(vet(masters, { presets: [large, heroes] })).toEqual([
-      ['too-small', 'a', 'b'],
-      ['too-small', 'b'],
+      ['smaller-than-asked', 'a', 'b'],
+      ['smaller-than-asked', 'b'],
     ]);
   });
 

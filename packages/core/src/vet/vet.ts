@@ -1,11 +1,13 @@
 import * as z from 'zod';
+import { FINDING_CODES, type FindingCode } from '../codes/finding-codes';
 import type { MasterFacts } from '../facts/facts';
 import type { Choice } from '../gather/marks';
 import { fillRights, type StudioDetails } from '../metadata/studio';
-import { appliesTo, planRun, type PlanMaster } from '../plan/plan';
+import { appliesTo, planRun, type PlanMaster, smallerThanAsked } from '../plan/plan';
 import type { Preset } from '../preset/schema';
 import type { Problem } from '../problem';
 import { outputGeometry } from '../size/geometry';
+import { Finding } from './finding';
 import type { HouseRules } from './house-rules';
 import { KINDS, KINDS_IN_ORDER } from './kinds';
 import { firstAlike } from '../judge/likeness';
@@ -29,8 +31,8 @@ export type Remedy = z.infer<typeof Remedy>;
 /** All findings of one kind in a set. */
 export const VetGroup = z
   .object({
-    code: z.string(),
-    severity: z.enum(['note', 'look']),
+    code: Finding.shape.code,
+    severity: Finding.shape.severity,
     title: z.string().meta({ description: 'What they have in common' }),
     consequence: z.string().meta({ description: 'What it would cause' }),
     remedy: Remedy.nullable(),
@@ -59,7 +61,7 @@ export interface VetRequest {
 }
 
 interface Found {
-  code: string;
+  code: FindingCode;
   masterId: string;
   message: string;
   /** The preset it is about, where it is about one. */
@@ -81,8 +83,9 @@ export function vetSet(request: VetRequest): VetGroup[] {
   return KINDS_IN_ORDER.flatMap((code) => groupsOf(code, found, request));
 }
 
-function groupsOf(code: string, found: readonly Found[], { presets, studio }: VetRequest): VetGroup[] {
-  const { severity, title, consequence, remedy: usual } = KINDS[code]!;
+function groupsOf(code: FindingCode, found: readonly Found[], { presets, studio }: VetRequest): VetGroup[] {
+  const { title, consequence, remedy: usual } = KINDS[code]!;
+  const { severity } = FINDING_CODES[code];
   const nameless = studio.creator === '' && studio.copyrightHolder === '';
   const remedy = nameless && usual !== 'without' && usual?.kind === 'fill-rights' ? { kind: 'name-studio' as const } : usual;
   const ofKind = found.filter((one) => one.code === code);
@@ -101,7 +104,7 @@ function ofMaster({ id, fileName, read, treatment }: VetMaster, { presets, studi
   const { facts } = read;
   const filled = fillRights(facts, studio);
   const fills = treatment.fillRights || (presets.length > 0 && presets.every(({ preset }) => preset.metadata.fill));
-  const settled: Record<string, boolean> = {
+  const settled: Partial<Record<FindingCode, boolean>> = {
     'no-profile': treatment.assumeSrgb,
     'rights-missing': fills && (filled.creator !== null || filled.copyright !== null),
     'out-of-gamut': presets.length > 0 && presets.every(({ preset }) => preset.colour.space !== 'srgb'),
@@ -121,10 +124,9 @@ function ofPresets({ id, read, stars, tags, treatment }: VetMaster, presets: Vet
     .flatMap(({ id: presetId, preset }) => {
       const short = outputGeometry(preset.size, facts).short;
       const kept = facts.gps && preset.metadata.place === 'keep' && !treatment.dropPlace;
-      const size = `${facts.width} × ${facts.height} px`;
       return [
-        ...(short ? [{ code: 'too-small', masterId: id, presetId, message: `${size}: smaller than ${preset.title} asks.` }] : []),
-        ...(kept ? [{ code: 'place-kept', masterId: id, message: `${preset.title} keeps where it was made.` }] : []),
+        ...(short ? [{ ...smallerThanAsked(facts), masterId: id, presetId }] : []),
+        ...(kept ? [{ code: 'place-kept' as const, masterId: id, message: `${preset.title} keeps where it was made.` }] : []),
       ];
     });
 }

@@ -4,6 +4,7 @@ import {
   type Curve,
   encodeTable,
   type Finding,
+  finding,
   gamutLoss,
   type GamutLoss,
   iccProfileOf,
@@ -136,5 +137,5 @@ function complement(pixels: Uint16Array): Uint16Array {
 function clippedFinding({ share, mean, p99 }: GamutLoss, title: string): Finding {
   const percent = Math.round(share * 1000) / 10;
   const far = `by ${mean.toFixed(1)} on average, 99 of 100 by ${p99.toFixed(1)} at most (CIEDE2000)`;
-  return { code: 'clipped', severity: 'look', message: `${percent} % of the pixels hold colours that ${title} cannot; they moved ${far}.` };
+  return finding('clipped', `${percent} % of the pixels hold colours that ${title} cannot; they moved ${far}.`);
 }

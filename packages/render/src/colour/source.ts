@@ -2,6 +2,7 @@ import {
   type ColourRung,
   type Curve,
   type Finding,
+  finding,
   type IccProfile,
   type LinearLight,
   type MasterFacts,
@@ -75,14 +76,12 @@ function parseSafely(profile: Uint8Array): IccProfile | null {
   }
 }
 
-const DAMAGED: Finding = {
-  code: 'profile-damaged',
-  severity: 'look',
-  message: 'The embedded colour profile is damaged or belongs to other pixels; the picture was taken for one without a profile.',
-};
+const DAMAGED = finding(
+  'profile-damaged',
+  'The embedded colour profile is damaged or belongs to other pixels; the picture was taken for one without a profile.',
+);
 
-const NO_PRINT_PROFILE: Finding = {
-  code: 'cmyk-without-profile',
-  severity: 'look',
-  message: 'Print colour without a profile: the colours are a plain guess. Export it with its profile for true colours.',
-};
+const NO_PRINT_PROFILE = finding(
+  'cmyk-without-profile',
+  'Print colour without a profile: the colours are a plain guess. Export it with its profile for true colours.',
+);

@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import { extname, resolve } from 'node:path';
-import { fieldProblems, jsonOrNull, ProblemError, TextWatermark, type Watermark } from '@rundle/core';
+import { fieldProblems, jsonOrNull, type ProblemCode, ProblemError, TextWatermark, type Watermark } from '@rundle/core';
 
 /**
  * Reads the watermark that a preset names as a file: a PNG, an SVG, or a `*.watermark.json` with a line of text.
@@ -9,7 +9,7 @@ import { fieldProblems, jsonOrNull, ProblemError, TextWatermark, type Watermark 
  * @throws ProblemError with the field `mark.watermark`; the picture itself is checked when it is drawn
  */
 export async function readWatermark(name: string, folder: string): Promise<Watermark> {
-  const problem = (code: string, message: string) => new ProblemError({ code, field: 'mark.watermark', message });
+  const problem = (code: ProblemCode, message: string) => new ProblemError({ code, field: 'mark.watermark', message });
   const data = await readFile(resolve(folder, name)).catch((): never => {
     throw problem('watermark-missing', `The watermark ${name} cannot be read (mark.watermark). Its path starts at the preset’s folder.`);
   });

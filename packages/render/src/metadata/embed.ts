@@ -9,7 +9,7 @@ import {
   type MetadataRung,
   type Preset,
   ProblemError,
-  SAYS_WHERE,
+  saysWhere,
 } from '@rundle/core';
 import sharp from 'sharp';
 import { exifTool } from '../read/exiftool';
@@ -115,7 +115,7 @@ async function keepsMakerNotes({ makerNotes }: MetadataPlan, master: string): Pr
   if (makerNotes !== 'placeless') return makerNotes === 'keep';
   const read = await exifTool().readRaw(master, { readArgs: ['-G1', '-a', '-u', '-MakerNotes:all'] });
   const names = Object.keys(read).filter((key) => !/^(?:SourceFile|ExifTool|errors|warnings)/.test(key));
-  return names.length > 0 && !names.some((name) => SAYS_WHERE.test(name) || /Unknown/.test(name));
+  return names.length > 0 && !names.some((name) => saysWhere(name) || /Unknown/.test(name));
 }
 
 const RESOLUTION = [

@@ -2,6 +2,7 @@ import {
   type Ceiling,
   FILE_TYPES,
   type Finding,
+  finding,
   type Geometry,
   kilobytes,
   lumaOf,
@@ -126,23 +127,20 @@ async function shrink(
   throw overCeiling(over * limit.bytes, limit);
 }
 
-const missed = (match: number, score: number): Finding => ({
-  code: 'match-missed',
-  severity: 'look',
-  message: `Even quality 100 is only ${score.toFixed(4)} like the unencoded picture (MS-SSIM); the preset asks for ${match}.`,
-});
+const missed = (match: number, score: number): Finding =>
+  finding(
+    'match-missed',
+    `Even quality 100 is only ${score.toFixed(4)} like the unencoded picture (MS-SSIM); the preset asks for ${match}.`,
+  );
 
-const shrunk = ({ width, height }: PixelSize): Finding => ({
-  code: 'shrunk',
-  severity: 'look',
-  message: `Even the lowest quality was too heavy, so the picture was made smaller: ${width} x ${height} px.`,
-});
+const shrunk = ({ width, height }: PixelSize): Finding =>
+  finding('shrunk', `Even the lowest quality was too heavy, so the picture was made smaller: ${width} × ${height} px.`);
 
-const exceeded = (bytes: number, { bytes: ceiling, floor }: Ceiling): Finding => ({
-  code: 'over-ceiling',
-  severity: 'look',
-  message: `${kilobytes(bytes)} at quality ${floor}, over the ceiling of ${kilobytes(ceiling)}; the preset lets it go over.`,
-});
+const exceeded = (bytes: number, { bytes: ceiling, floor }: Ceiling): Finding =>
+  finding(
+    'over-ceiling',
+    `${kilobytes(bytes)} at quality ${floor}, over the ceiling of ${kilobytes(ceiling)}; the preset lets it go over.`,
+  );
 
 const overCeiling = (bytes: number, { bytes: ceiling, floor }: Ceiling): ProblemError =>
   new ProblemError({

@@ -18,7 +18,7 @@ describe('arrivals', () => {
     expect(progress(going)).toEqual({ files: 2, bytes: 40, doneFiles: 0, sent: 7, since: 1000 });
     const one = arriveFeature.reducer(going, arriveActions.uploadEnded({ id: 'u', bytes: 10, twins: [], refused: [] }));
     expect(progress(one)).toMatchObject({ doneFiles: 1, sent: 10 });
-    const problem = { code: 'empty', file: 'b.jpg', message: 'The file is empty.' };
+    const problem = { code: 'empty', file: 'b.jpg', message: 'The file is empty.' } as const;
     const all = arriveFeature.reducer(one, arriveActions.uploadEnded({ id: 'v', bytes: 30, twins: [], refused: [problem] }));
     expect([progress(all), all.refused]).toEqual([null, [problem]]);
     expect(arriveFeature.reducer(all, arriveActions.refusalsPutAway()).refused).toEqual([]);

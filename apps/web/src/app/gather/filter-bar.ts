@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
 import { FormsModule } from '@angular/forms';
-import { ALL_PICTURES, type Filter, isOpen, KINDS } from '@rundle/core';
+import { ALL_PICTURES, type Filter, type FindingCode, isOpen, KINDS } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzInputModule } from 'ng-zorro-antd/input';
 import { NzSelectModule } from 'ng-zorro-antd/select';
@@ -112,7 +112,7 @@ export class FilterBar {
   readonly filter = input.required<Filter>();
   readonly tags = input.required<readonly string[]>();
   /** Codes of findings that pictures of the set have. */
-  readonly codes = input.required<readonly string[]>();
+  readonly codes = input.required<readonly FindingCode[]>();
   readonly changed = output<Filter>();
   protected readonly all = ALL_PICTURES;
   protected readonly narrowed = computed(() => !isOpen(this.filter()));

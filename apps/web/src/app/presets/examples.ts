@@ -25,7 +25,7 @@ const MASTERS = [
             <span class="soft">{{ example.what }}</span>
             <strong class="figures">{{ example.width }} × {{ example.height }} px</strong>
             @if (example.short) {
-              <span class="short">smaller than asked; stays as it is</span>
+              <span class="short">smaller than asked, keeps its size</span>
             }
             <span class="path">{{ example.path }}</span>
           </span>

@@ -1,0 +1,90 @@
+/** What a code stands for, and what whoever meets it can do. */
+export interface Meaning {
+  means: string;
+  toDo: string;
+}
+
+/** What is said of pictures, outputs, presets and uploads that did not go as they should. Codes are never given another meaning. */
+export const PROBLEM_CODES = {
+  // Masters
+  empty: { means: 'The file has no content.', toDo: 'Copy it again from where it came.' },
+  unreadable: { means: 'The file is no picture that Rundle reads.', toDo: 'Export it as JPEG, TIFF, PNG, WebP or AVIF.' },
+  damaged: { means: 'The picture is cut off or broken inside.', toDo: 'Export or copy it again.' },
+  'too-large': { means: 'The picture has more pixels than are read.', toDo: 'Export it smaller.' },
+  'no-permission': { means: 'The file may not be read.', toDo: 'Allow reading it, then read it again.' },
+  missing: { means: 'The file is not where it was.', toDo: 'Put it back, or remove the picture from the set.' },
+  'master-changed': { means: 'The file has changed since it was read.', toDo: 'Check the files on the machine again, then run again.' },
+  'odd-name': { means: 'The name of the file is not UTF-8.', toDo: 'Rename the file.' },
+  'metadata-unread': { means: 'The metadata could not be read.', toDo: 'Read the picture again, or remove all metadata by the preset.' },
+  interrupted: { means: 'Work on the picture was cut off too often by other causes.', toDo: 'Try again.' },
+  'renderer-crashed': { means: 'The picture ended the program that read it, three times.', toDo: 'Export it again.' },
+  'left-aside': { means: 'A file of a folder is no picture.', toDo: 'Nothing, where that is as it should be.' },
+
+  // Presets and watermarks
+  'preset-not-json': { means: 'A preset file is not JSON.', toDo: 'Correct it where the message says.' },
+  'preset-field': { means: 'A field of a preset is wrong or unknown.', toDo: 'Correct the field that is named.' },
+  'preset-missing': { means: 'A preset file cannot be read.', toDo: 'Check its path.' },
+  'colours-not-kept': {
+    means: 'The colours of the master cannot be kept in this type.',
+    toDo: 'Choose another type or space in the preset.',
+  },
+  'no-profile-to-keep': { means: 'The master has no profile that could be kept.', toDo: 'Choose a space in the preset.' },
+  'too-long': { means: 'The output has a longer side than its type can have.', toDo: 'Choose a smaller size or another type.' },
+  'watermark-field': { means: 'A field of a watermark file is wrong or unknown.', toDo: 'Correct the field that is named.' },
+  'watermark-missing': { means: 'The watermark has been deleted.', toDo: 'Choose another in the preset.' },
+  'watermark-checking': { means: 'The watermark is still being checked.', toDo: 'Try again in a moment.' },
+  'watermark-unreadable': { means: 'The watermark is no PNG or SVG that can be read.', toDo: 'Export it again.' },
+  'watermark-large': { means: 'The watermark has too many pixels.', toDo: 'Export it smaller.' },
+  'watermark-letters': { means: 'The font has not all letters of the watermark.', toDo: 'Use other letters, or a logo.' },
+  'watermark-empty': { means: 'The watermark is only spaces.', toDo: 'Write a text, or use a logo.' },
+  'watermark-unsafe': { means: 'The SVG holds scripts or points to other files.', toDo: 'Export it without them.' },
+
+  // Outputs
+  exists: { means: 'A file of that name stands there and may not be replaced.', toDo: 'Move it, or let the preset replace or keep both.' },
+  'not-written': { means: 'The disk refused the file.', toDo: 'Do what the message says, then run again.' },
+  'over-ceiling': { means: 'The file cannot be made as light as the ceiling asks.', toDo: 'Raise the ceiling, or let the preset shrink.' },
+  'check-failed': { means: 'The finished file is not what it should be.', toDo: 'Run again; if it stays so, report it.' },
+  'render-failed': { means: 'The output could not be made.', toDo: 'Run again; if it stays so, report it.' },
+  'worker-replaced': { means: 'A worker has not answered for minutes.', toDo: 'Nothing: its work is done by another.' },
+
+  // Uploads
+  upload: { means: 'The upload does not follow the protocol.', toDo: 'Send it by tus 1.0.' },
+  'upload-failed': { means: 'The server did not answer.', toDo: 'Check that it runs, then bring the file in again.' },
+  'too-heavy': { means: 'The file has more bytes than may be brought in.', toDo: 'Export it lighter, or bring it in from a folder.' },
+  'longer-than-announced': { means: 'More bytes came than were announced.', toDo: 'Bring the file in again.' },
+  'disk-full': { means: 'The disk of the server is full.', toDo: 'Make room, then bring the file in again.' },
+  'not-stored-yet': { means: 'The file has come in and could not be taken over yet.', toDo: 'Nothing: it is tried again.' },
+
+  // The command line
+  usage: { means: 'The command is not understood.', toDo: 'See the usage that is printed below it.' },
+
+  // Fields of requests
+  field: { means: 'A field of the request is wrong or unknown.', toDo: 'Correct the field that is named.' },
+} as const satisfies Record<string, Meaning>;
+
+/** What requests to the server end with, beside the codes above, and the HTTP status of each (RFC 9110, 15). */
+export const REQUEST_CODES = {
+  invalid: { status: 400, means: 'The request is not right.', toDo: 'Correct the fields that are named.' },
+  'bad-request': { status: 400, means: 'The request is not understood.', toDo: 'Correct it.' },
+  'cross-site': { status: 403, means: 'Another web site may not change anything.', toDo: 'Use the pages of this server.' },
+  outside: { status: 403, means: 'The folder is not below those that may be used.', toDo: 'Choose another, or add one by RUNDLE_ROOTS.' },
+  'not-found': { status: 404, means: 'There is no such thing (any more).', toDo: 'Load the list anew.' },
+  'no-folder': { status: 404, means: 'There is no such folder (any more), or it may not be read.', toDo: 'Choose another.' },
+  'no-download': { status: 405, means: 'Uploads cannot be fetched.', toDo: 'Fetch the picture of the master.' },
+  'no-options': { status: 405, means: 'Uploads are for the pages of this server.', toDo: 'Nothing.' },
+  'too-slow': { status: 408, means: 'The request did not come in whole in time.', toDo: 'Send it again.' },
+  'run-under-way': { status: 409, means: 'A run of the set is under way.', toDo: 'Wait for its end, or cancel it.' },
+  'still-arriving': { status: 409, means: 'Pictures of the set are still being read.', toDo: 'Try again in a moment.' },
+  'nothing-to-do': { status: 409, means: 'The presets apply to none of the pictures.', toDo: 'Choose other presets.' },
+  'nothing-there': { status: 409, means: 'The set has no outputs yet.', toDo: 'Run it first.' },
+  'output-missing': { status: 409, means: 'An output is no longer in its folder.', toDo: 'Run the set again.' },
+  'not-whole': { status: 409, means: 'The upload has not come in whole.', toDo: 'Send the rest first.' },
+  'foreign-host': { status: 421, means: 'The server answers on its own machine only.', toDo: 'Open it as http://127.0.0.1.' },
+  'too-many': { status: 422, means: 'The folder holds too many files.', toDo: 'Bring its sub-folders in one by one.' },
+  internal: { status: 500, means: 'A fault of Rundle.', toDo: 'Try again; the log of the server says more.' },
+  'database-away': { status: 503, means: 'The database does not answer.', toDo: 'Wait: it is tried again, and nothing is lost.' },
+} as const satisfies Record<string, Meaning & { status: number }>;
+
+export type RequestCode = keyof typeof REQUEST_CODES;
+
+export type ProblemCode = keyof typeof PROBLEM_CODES | RequestCode;

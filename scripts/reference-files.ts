@@ -1,0 +1,56 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { type Endpoint, ENDPOINTS, FINDING_CODES, presetJsonSchema, PROBLEM_CODES, REQUEST_CODES } from '@rundle/core';
+import { format } from 'prettier';
+
+const ROOT = fileURLToPath(new URL('..', import.meta.url));
+
+/** Documents that are made from the code, by their path: what is written there can never say something else. */
+export async function referenceFiles(): Promise<Record<string, string>> {
+  return {
+    'docs/preset.schema.json': `${JSON.stringify(presetJsonSchema(), null, 2)}\n`,
+    'docs/codes.md': await markdown(codes()),
+    'docs/http.md': await markdown(withSection('docs/http.md', 'endpoints', endpoints())),
+  };
+}
+
+const markdown = (text: string): Promise<string> => format(text, { parser: 'markdown', printWidth: 140 });
+
+const row = (...cells: (string | number)[]): string => `| ${cells.join(' | ')} |`;
+const table = (head: readonly string[], rows: string[]): string => [row(...head), row(...head.map(() => '---')), ...rows].join('\n');
+
+function codes(): string {
+  const problems = Object.entries(PROBLEM_CODES).map(([code, { means, toDo }]) => row(`\`${code}\``, means, toDo));
+  const requests = Object.entries(REQUEST_CODES).map(([code, { status, means, toDo }]) => row(`\`${code}\``, status, means, toDo));
+  const findings = Object.entries(FINDING_CODES).map(([code, { severity, means, toDo }]) => row(`\`${code}\``, severity, means, toDo));
+  return [
+    '# Codes',
+    'Made by `npm run reference` from `packages/core/src/codes/`. A code is for programs and never gets another meaning; the message',
+    'beside it is for people and says the same with names and figures.',
+    '## Of requests',
+    'A request may also end with one of the problems below, for instance an upload with `too-heavy`.',
+    table(['code', 'status', 'what it means', 'what to do'], requests),
+    '## Problems',
+    'Something did not go as it should: a picture, an output, a preset, an upload.',
+    table(['code', 'what it means', 'what to do'], problems),
+    '## Findings',
+    'Something worth telling, though nothing has failed. `note`: for information; `look`: something may go wrong.',
+    table(['code', 'severity', 'what it means', 'what to do'], findings),
+  ].join('\n\n');
+}
+
+function endpoints(): string {
+  const rows = Object.entries<Endpoint>(ENDPOINTS).map(([name, { method, path, summary, errors = [] }]) =>
+    row(`\`${method.toUpperCase()} ${path}\``, `\`${name}\``, summary, errors.map((code) => `\`${code}\``).join(', ')),
+  );
+  return table(['call', 'name', 'what it does', 'may end with'], rows);
+}
+
+/** A document with what stands between its `<!-- name -->` and `<!-- /name -->` put in place. */
+function withSection(path: string, name: string, section: string): string {
+  const text = readFileSync(join(ROOT, path), 'utf8');
+  const between = new RegExp(`(<!-- ${name} -->)[^]*(<!-- /${name} -->)`);
+  if (!between.test(text)) throw new Error(`${path} has no section ${name}.`);
+  return text.replace(between, (_, begin: string, end: string) => `${begin}\n\n${section}\n\n${end}`);
+}
