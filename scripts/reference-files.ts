@@ -1,7 +1,18 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { type Endpoint, ENDPOINTS, FINDING_CODES, presetJsonSchema, PROBLEM_CODES, REQUEST_CODES } from '@rundle/core';
+import {
+  type Endpoint,
+  ENDPOINTS,
+  fieldAt,
+  type FieldPath,
+  FIELDS,
+  FINDING_CODES,
+  presetJsonSchema,
+  PROBLEM_CODES,
+  REQUEST_CODES,
+  rulesAt,
+} from '@rundle/core';
 import { format } from 'prettier';
 
 const ROOT = fileURLToPath(new URL('..', import.meta.url));
@@ -11,7 +22,8 @@ export async function referenceFiles(): Promise<Record<string, string>> {
   return {
     'docs/preset.schema.json': `${JSON.stringify(presetJsonSchema(), null, 2)}\n`,
     'docs/codes.md': await markdown(codes()),
-    'docs/http.md': await markdown(withSection('docs/http.md', 'endpoints', endpoints())),
+    'docs/http.md': await markdown(withSections('docs/http.md', { endpoints: endpoints() })),
+    'docs/presets.md': await markdown(withSections('docs/presets.md', fields())),
   };
 }
 
@@ -47,10 +59,44 @@ function endpoints(): string {
   return table(['call', 'name', 'what it does', 'may end with'], rows);
 }
 
+/** Which fields stand in which table of docs/presets.md. */
+const TABLES = {
+  general: /^(title|notes|applies)\b/,
+  size: /^size\b/,
+  colour: /^colour\b/,
+  sharpen: /^sharpen\b/,
+  mark: /^(mark|border)\b/,
+  file: /^file\b/,
+  metadata: /^metadata\b/,
+  name: /^(name|folder|existing)\b/,
+};
+
+function fields(): Record<string, string> {
+  const paths = Object.keys(FIELDS) as FieldPath[];
+  return Object.fromEntries(
+    Object.entries(TABLES).map(([name, belongs]) => [
+      `fields ${name}`,
+      table(['field', 'called', 'default', 'allowed', 'what it does'], paths.filter((path) => belongs.test(path)).map(fieldRow)),
+    ]),
+  );
+}
+
+function fieldRow(path: FieldPath): string {
+  const { label, help, editor, suggestions } = fieldAt(path)!;
+  const { allowed, byDefault } = rulesAt(path);
+  const words = suggestions.map(({ value, label: says }) => (says === value ? `\`${says}\`` : `\`${String(value)}\` (${says})`)).join(', ');
+  const all = /^one of|^8 or 16|^true or false/.test(allowed) && editor !== 'number' ? words : allowed;
+  return row(`\`${path}\``, label, byDefault === undefined ? '–' : `\`${JSON.stringify(byDefault)}\``, all, help);
+}
+
 /** A document with what stands between its `<!-- name -->` and `<!-- /name -->` put in place. */
-function withSection(path: string, name: string, section: string): string {
-  const text = readFileSync(join(ROOT, path), 'utf8');
-  const between = new RegExp(`(<!-- ${name} -->)[^]*(<!-- /${name} -->)`);
-  if (!between.test(text)) throw new Error(`${path} has no section ${name}.`);
-  return text.replace(between, (_, begin: string, end: string) => `${begin}\n\n${section}\n\n${end}`);
+function withSections(path: string, sections: Readonly<Record<string, string>>): string {
+  return Object.entries(sections).reduce(
+    (text, [name, section]) => {
+      const between = new RegExp(`(<!-- ${name} -->)[^]*(<!-- /${name} -->)`);
+      if (!between.test(text)) throw new Error(`${path} has no section ${name}.`);
+      return text.replace(between, (_, begin: string, end: string) => `${begin}\n\n${section}\n\n${end}`);
+    },
+    readFileSync(join(ROOT, path), 'utf8'),
+  );
 }

@@ -52,6 +52,8 @@ export * from './plan/credits';
 export * from './plan/plan';
 export * from './plan/recipe';
 export * from './plan/weight';
+export * from './preset/descriptors';
+export * from './preset/field-paths';
 export * from './preset/fields';
 export * from './preset/parse';
 export * from './preset/schema';

@@ -4,15 +4,17 @@ import * as z from 'zod';
  * The kinds of value a preset is made of. Each carries a sentence of what is allowed, so that an error can name it.
  */
 
+const figure = (value: number): string => value.toLocaleString('en-GB', { maximumFractionDigits: 3 });
+
 /** A whole number from `min` to `max`, both included. */
 export const whole = (min: number, max: number, unit = '') => {
-  const error = `a whole number${unit && ` of ${unit}`} from ${min} to ${max}`;
+  const error = `a whole number${unit && ` of ${unit}`} from ${figure(min)} to ${figure(max)}`;
   return z.int({ error }).min(min, { error }).max(max, { error });
 };
 
 /** A number from `min` to `max`, both included. */
 export const decimal = (min: number, max: number, unit = '') => {
-  const error = `a number${unit && ` of ${unit}`} from ${min} to ${max}`;
+  const error = `a number${unit && ` of ${unit}`} from ${figure(min)} to ${figure(max)}`;
   return z.number({ error }).min(min, { error }).max(max, { error });
 };
 

@@ -1,6 +1,7 @@
 import type * as z from 'zod';
 import type { ProblemCode } from '../codes/problem-codes';
 import type { Problem } from '../problem';
+import { fieldAt } from './descriptors';
 import { Preset } from './schema';
 
 export type Parsed<T> = { ok: true; value: T } | { ok: false; problems: Problem[] };
@@ -21,19 +22,29 @@ export function parsePresetText(text: string): Parsed<Preset> {
   return parsePreset(json);
 }
 
+const labelOf = (path: string) => fieldAt(path)?.label;
+
 /** Reads a preset from a value that came from outside; see {@link parsePresetText}. */
 export function parsePreset(json: unknown): Parsed<Preset> {
   const result = Preset.safeParse(json);
-  return result.success ? { ok: true, value: result.data } : { ok: false, problems: fieldProblems(result.error, json, 'preset-field') };
+  return result.success
+    ? { ok: true, value: result.data }
+    : { ok: false, problems: fieldProblems(result.error, json, 'preset-field', labelOf) };
 }
 
 /**
- * One problem per wrong field: "Expected a whole number from 1 to 100 for file.quality but received 101."
+ * One problem per wrong field: "Quality: a whole number from 1 to 100, not 101."
  * @param error what Zod found
  * @param input the value it looked at, to quote what was received
  * @param code code to give to the problems
+ * @param labelOf what people call a field; a field without a label is called by its path
  */
-export function fieldProblems(error: z.ZodError, input: unknown, code: ProblemCode): Problem[] {
+export function fieldProblems(
+  error: z.ZodError,
+  input: unknown,
+  code: ProblemCode,
+  labelOf: (path: string) => string | undefined = () => undefined,
+): Problem[] {
   return error.issues.flatMap((issue) => {
     if (issue.code === 'unrecognized_keys')
       return issue.keys.map((key) => {
@@ -41,15 +52,16 @@ export function fieldProblems(error: z.ZodError, input: unknown, code: ProblemCo
         return { code, field, message: `There is no field ${field}. Remove it or correct its spelling.` };
       });
     const field = issue.path.join('.');
-    const expected = issue.message.replace(/^Invalid input: expected /, '');
-    return [{ code, field, message: `Expected ${expected} for ${field || 'the whole'} but received ${received(input, issue.path)}.` }];
+    const allowed = issue.message.replace(/^Invalid input: expected /, '');
+    const name = labelOf(field) ?? (field || 'The whole');
+    return [{ code, field, message: `${name}: ${allowed}, not ${received(input, issue.path)}.` }];
   });
 }
 
 function received(input: unknown, path: readonly PropertyKey[]): string {
   let value = input;
   for (const key of path) value = value !== null && typeof value === 'object' ? Reflect.get(value, key) : undefined;
-  if (value === undefined) return 'nothing';
+  if (value === undefined || value === null) return 'nothing';
   const text = JSON.stringify(value) ?? typeof value;
   return text.length > 60 ? `${text.slice(0, 57)}...` : text;
 }

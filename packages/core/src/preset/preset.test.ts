@@ -19,10 +19,10 @@ describe('the preset file', () => {
 
   it('says which field is wrong, what is allowed and what came', () => {
     expect(problemsOf({ ...least, file: { quality: 101 } })).toEqual([
-      { code: 'preset-field', field: 'file.quality', message: 'Expected a whole number from 1 to 100 for file.quality but received 101.' },
+      { code: 'preset-field', field: 'file.quality', message: 'Quality: a whole number from 1 to 100, not 101.' },
     ]);
     expect(problemsOf({ ...least, size: { fit: 'long-edge', pixel: 3 } })[0]).toMatchObject({ field: 'size.pixel' });
-    expect(problemsOf({ ...least, size: { fit: 'cover', width: 100 } })[0]?.message).toContain('because size.fit is "cover"');
+    expect(problemsOf({ ...least, size: { fit: 'cover', width: 100 } })[0]?.message).toContain('because the fit is “Cut to fill”');
     expect(problemsOf({ ...least, name: { parts: [{ part: 'counter', digits: 12 }] } })[0]?.field).toBe('name.parts.0.digits');
     expect(parsePresetText('{"kind":').ok).toBe(false);
   });

@@ -1,5 +1,7 @@
 import * as z from 'zod';
+import { FIELDS } from './descriptors';
 import { decimal, flag, hexColour, line, oneOf, text, whole } from './fields';
+import { FILE_TYPES } from '../file/types';
 import { FolderPath } from '../name/folder';
 import { NamePart } from '../name/parts';
 
@@ -53,10 +55,11 @@ export const SizeRung = z
   })
   .superRefine((size, context) => {
     const missing = (field: string, message: string) => context.addIssue({ code: 'custom', path: [field], message, input: null });
-    for (const field of NEEDS[size.fit]) if (size[field] === null) missing(field, `a value, because size.fit is "${size.fit}"`);
+    for (const field of NEEDS[size.fit])
+      if (size[field] === null) missing(field, `a value, because the fit is “${FIELDS['size.fit'].says(size.fit)}”`);
     if (size.fit === 'box' && size.width === null && size.height === null)
-      missing('width', 'a width, a height or both, because size.fit is "box"');
-    if (size.unit !== 'px' && size.ppi === null) missing('ppi', `a resolution, because size.unit is "${size.unit}"`);
+      missing('width', `a width, a height or both, because the fit is “${FIELDS['size.fit'].says(size.fit)}”`);
+    if (size.unit !== 'px' && size.ppi === null) missing('ppi', `a resolution, because the unit is ${size.unit}`);
     for (const field of ['px', 'width', 'height'] as const) {
       const value = size[field];
       if (size.unit === 'px' && value !== null && !Number.isInteger(value))
@@ -142,11 +145,11 @@ export const FileRung = z
       context.addIssue({
         code: 'custom',
         path: ['ceiling'],
-        message: `null, because ${file.type} has no quality that could be lowered`,
+        message: `none, because ${FILE_TYPES[file.type].label} has no quality that could be lowered`,
         input: file.ceiling,
       });
     if (!lossless && file.bits === 16)
-      context.addIssue({ code: 'custom', path: ['bits'], message: `8, because ${file.type} has no 16 bits`, input: 16 });
+      context.addIssue({ code: 'custom', path: ['bits'], message: `8, because ${FILE_TYPES[file.type].label} has no 16 bits`, input: 16 });
   });
 export type FileRung = z.infer<typeof FileRung>;
 

@@ -1,7 +1,8 @@
 import * as z from 'zod';
 import { line, oneOf, text } from '../preset/fields';
 import type { Preset } from '../preset/schema';
-import { kilobytes } from '../preset/sentences';
+import { FILE_TYPES } from '../file/types';
+import { FIELDS, kilobytes } from '../preset/descriptors';
 import type { PixelSize } from '../size/geometry';
 import { type Finding, finding } from './finding';
 
@@ -24,6 +25,9 @@ export const HouseRules = z.strictObject({
     .default([]),
 });
 export type HouseRules = z.infer<typeof HouseRules>;
+
+const spaceName = (space: Preset['colour']['space']): string =>
+  FIELDS['colour.space'].suggestions.find(({ value }) => value === space)!.label;
 
 /** Whether a finding is one of {@link houseFindings}. */
 export const isHouseCode = (code: string): boolean => code.startsWith('house-');
@@ -57,10 +61,20 @@ export function houseFindings(
         ]
       : []),
     ...(types.length && !types.includes(file.type)
-      ? [finding('house-type', `${title} takes ${types.join(', ')}; the preset makes ${file.type}.`)]
+      ? [
+          finding(
+            'house-type',
+            `${title} takes ${types.map((type) => FILE_TYPES[type].label).join(', ')}; the preset makes ${FILE_TYPES[file.type].label}.`,
+          ),
+        ]
       : []),
     ...(spaces.length && (colour.space === 'keep' || !spaces.includes(colour.space))
-      ? [finding('house-space', `${title} wants its colours in ${spaces.join(' or ')}; the preset gives ${colour.space}.`)]
+      ? [
+          finding(
+            'house-space',
+            `${title} wants its colours in ${spaces.map(spaceName).join(' or ')}; the preset gives ${spaceName(colour.space)}.`,
+          ),
+        ]
       : []),
   ];
 }

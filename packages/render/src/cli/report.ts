@@ -55,8 +55,8 @@ export class Report {
     return this.counts.failed > 0 ? 3 : 0;
   }
 
-  static problem({ file, message }: Problem): void {
-    process.stderr.write(`${file ? `${file}: ` : ''}${message}\n`);
+  static problem({ file, field, message }: Problem): void {
+    process.stderr.write(`${file ? `${file}: ` : ''}${field ? `${field}: ` : ''}${message}\n`);
   }
 
   private line(text: string): void {

@@ -1,7 +1,7 @@
-import { PARTS, parsePreset, Preset, presetSentences, starterPresets, type StoredWatermark } from '@rundle/core';
+import { PARTS, parsePreset, Preset, presetSentences, starterPresets, type StoredWatermark, valueAt } from '@rundle/core';
 import { describe, expect, it } from 'vitest';
 import { editorOf } from './editors';
-import { valueAt, withValue } from './paths';
+import { withValue } from './paths';
 
 const preset = (more: object = {}) => Preset.parse({ kind: 'rundle.preset', version: 1, title: 'X', ...more });
 const fieldsOf = (of: Preset) =>

@@ -1,10 +1,5 @@
 import { FILE_TYPES, type Preset } from '@rundle/core';
 
-/** The value at a path such as `size.px`; undefined when a step is missing. */
-export function valueAt(preset: Preset, path: string): unknown {
-  return path.split('.').reduce<unknown>((value, key) => (isRecord(value) ? value[key] : undefined), preset);
-}
-
 /** A copy of the preset with another value at a path; what the new value needs beside it gets a sensible start. */
 export function withValue(preset: Preset, path: string, value: unknown): Preset {
   // A mark without a watermark is none.

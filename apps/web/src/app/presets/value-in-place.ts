@@ -12,12 +12,11 @@ import {
   viewChild,
 } from '@angular/core';
 import { FormsModule } from '@angular/forms';
-import type { NamePart, Preset, StoredWatermark } from '@rundle/core';
+import { type FieldPath, type NamePart, type Preset, type StoredWatermark, valueAt } from '@rundle/core';
 import { NzInputModule } from 'ng-zorro-antd/input';
 import { NzSelectModule } from 'ng-zorro-antd/select';
 import { editorOf } from './editors';
 import { NamePartsEditor } from './name-parts-editor';
-import { valueAt } from './paths';
 
 /** A value inside a sentence: reads as words, and becomes its editor when it is pressed. */
 @Component({
@@ -26,7 +25,9 @@ import { valueAt } from './paths';
   imports: [FormsModule, NzInputModule, NzSelectModule, NamePartsEditor],
   template: `
     @if (!open()) {
-      <button #opener type="button" (click)="press()">{{ text() }}</button>
+      <button #opener type="button" [title]="editor().help" [attr.aria-label]="editor().label + ': ' + text()" (click)="press()">
+        {{ text() }}
+      </button>
     } @else {
       @switch (editor().kind) {
         @case ('number') {
@@ -35,7 +36,7 @@ import { valueAt } from './paths';
             nz-input
             type="number"
             class="number"
-            [attr.aria-label]="field()"
+            [attr.aria-label]="name()"
             [min]="numbers().min"
             [max]="numbers().max"
             [step]="numbers().step"
@@ -63,7 +64,7 @@ import { valueAt } from './paths';
           <input
             #textField
             nz-input
-            [attr.aria-label]="field()"
+            [attr.aria-label]="name()"
             [value]="plain()"
             (change)="commit(textField.value)"
             (keydown.enter)="textField.blur()"
@@ -76,8 +77,8 @@ import { valueAt } from './paths';
             #wordsField
             nz-input
             class="words"
-            [attr.aria-label]="hint()"
-            [placeholder]="hint()"
+            [attr.aria-label]="name()"
+            placeholder="Commas between them; none for all"
             [value]="words()"
             (keydown.enter)="commitWords(wordsField.value)"
             (keydown.escape)="close()"
@@ -125,7 +126,7 @@ import { valueAt } from './paths';
 })
 export class ValueInPlace {
   readonly preset = input.required<Preset>();
-  readonly field = input.required<string>();
+  readonly field = input.required<FieldPath>();
   readonly text = input.required<string>();
   readonly watermarks = input<readonly StoredWatermark[]>([]);
   readonly changed = output<unknown>();
@@ -147,9 +148,10 @@ export class ValueInPlace {
   private readonly value = computed(() => valueAt(this.preset(), this.field()));
   protected readonly plain = computed(() => (typeof this.value() === 'string' ? (this.value() as string) : ''));
   protected readonly words = computed(() => (Array.isArray(this.value()) ? (this.value() as string[]).join(', ') : ''));
-  protected readonly hint = computed(() => {
+  /** The field's own name, so that whoever does not see the sentence knows which value this is. */
+  protected readonly name = computed(() => {
     const editor = this.editor();
-    return editor.kind === 'words' ? editor.hint : '';
+    return editor.kind === 'number' && editor.unit ? `${editor.label}, ${editor.unit}` : editor.label;
   });
   protected readonly parts = computed(() => this.value() as NamePart[]);
   protected readonly shownNumber = computed(() => Math.round(Number(this.value() ?? 0) * (this.numbers().scale ?? 1) * 1000) / 1000);
@@ -170,6 +172,7 @@ export class ValueInPlace {
 
   private focusEditor(): void {
     const field = this.host.querySelector('input');
+    field?.setAttribute('aria-label', this.name());
     field?.focus();
     field?.select();
   }
