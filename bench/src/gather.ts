@@ -37,7 +37,9 @@ export async function arrival(files: readonly string[], rounds: number): Promise
     ours: `${(size / median(ours)).toFixed(1)} a second`,
     against: 'vipsthumbnail, 4 processes, the thumbnails only',
     goal: 'reported',
-    ...{ figures, figure: median(figures), met: true },
+    figures,
+    figure: median(figures),
+    met: true,
   };
 }
 
@@ -99,7 +101,13 @@ export async function largeSet(): Promise<Row[]> {
 }
 
 const row = (what: string, figure: number, goal: string, isMet: (figure: number) => boolean): Row => ({
-  ...{ what, ours: '-', against: '-', goal, figures: [figure], figure, met: isMet(figure) },
+  what,
+  ours: '-',
+  against: '-',
+  goal,
+  figures: [figure],
+  figure,
+  met: isMet(figure),
 });
 
 async function timed(times: number, call: (at: number) => Promise<unknown>): Promise<number[]> {

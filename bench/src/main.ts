@@ -74,8 +74,19 @@ function againstVips(): Row {
 function againstImageMagick(): Row {
   const some = large.slice(0, 16);
   const steps = [
-    ...['-auto-orient', '-filter', 'Lanczos', '-resize', '2048x2048', '-profile', SRGB, '-unsharp', '0x0.8+0.7+0.01'],
-    ...['-quality', '80', '-interlace', 'Plane'],
+    '-auto-orient',
+    '-filter',
+    'Lanczos',
+    '-resize',
+    '2048x2048',
+    '-profile',
+    SRGB,
+    '-unsharp',
+    '0x0.8+0.7+0.01',
+    '-quality',
+    '80',
+    '-interlace',
+    'Plane',
   ];
   // Written aside, opened again and decoded to the end, and then moved into place, as ours are.
   const script =

@@ -27,7 +27,13 @@ export function presetFile(name: string, more: object): string {
 }
 
 const argsOf = (presets: readonly string[], out: string, paths: readonly string[]) => [
-  ...[PROGRAM, 'render', ...presets.flatMap((preset) => ['--preset', preset]), '--out', out, '--json', ...paths],
+  PROGRAM,
+  'render',
+  ...presets.flatMap((preset) => ['--preset', preset]),
+  '--out',
+  out,
+  '--json',
+  ...paths,
 ];
 
 /** Renders into an empty folder (or, with `keep`, into what is there) and gives the seconds of the whole process. */

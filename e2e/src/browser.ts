@@ -6,8 +6,15 @@ import { Builder, By, type Locator, until, type WebDriver, type WebElement } fro
 import { Options, ServiceBuilder } from 'selenium-webdriver/chrome';
 
 const FLAGS = [
-  ...['--headless=new', '--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking'],
-  ...['--disable-component-update', '--disable-sync', '--hide-scrollbars'],
+  '--headless=new',
+  '--no-sandbox',
+  '--disable-gpu',
+  '--disable-quic',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+  '--hide-scrollbars',
 ];
 
 /** Headless Chromium with a viewport of exactly the size asked for. */

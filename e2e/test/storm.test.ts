@@ -6,7 +6,12 @@ describe('a storm', () => {
   it('of 90 seconds loses, doubles and spoils nothing, and tells no failure that is none', { timeout: 400_000 }, async () => {
     const said: string[] = [];
     const report = await storm({
-      ...{ seed: 7, faults: 100, pictures: 60, longestPauseMs: 9000, calmMs: 700, mostMs: 90_000 },
+      seed: 7,
+      faults: 100,
+      pictures: 60,
+      longestPauseMs: 9000,
+      calmMs: 700,
+      mostMs: 90_000,
       say: (line) => said.push(line),
     });
     expect(report.faults.length).toBeGreaterThan(5);

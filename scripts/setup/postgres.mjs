@@ -126,8 +126,17 @@ function makeCluster(bin, folder, password) {
   writeFileSync(secret, password, { mode: 0o600 });
   if (owner) for (const path of [dirname(secret), secret]) chownSync(path, owner.uid, owner.gid);
   const [program = '', ...args] = asOwner([
-    ...[join(bin, 'initdb'), '-D', folder, '-U', 'rundle', `--pwfile=${secret}`, '--locale=C.UTF-8', '--encoding=UTF8'],
-    ...['--auth=scram-sha-256', '--data-checksums', '--no-instructions'],
+    join(bin, 'initdb'),
+    '-D',
+    folder,
+    '-U',
+    'rundle',
+    `--pwfile=${secret}`,
+    '--locale=C.UTF-8',
+    '--encoding=UTF8',
+    '--auth=scram-sha-256',
+    '--data-checksums',
+    '--no-instructions',
   ]);
   const { status, stderr } = spawnSync(program, args, { encoding: 'utf8', cwd: '/' });
   rmSync(dirname(secret), { recursive: true });

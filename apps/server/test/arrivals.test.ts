@@ -26,7 +26,8 @@ describe('uploads', () => {
     const head = { 'Tus-Resumable': '1.0.0' };
     const metadata = `setId ${Buffer.from(setId).toString('base64')},filename ${Buffer.from('é <b>%#&.jpg').toString('base64')}`;
     const made = await fetch(`${server.url}/api/uploads`, {
-      ...{ method: 'POST', headers: { ...head, 'Upload-Length': String(data.length), 'Upload-Metadata': metadata } },
+      method: 'POST',
+      headers: { ...head, 'Upload-Length': String(data.length), 'Upload-Metadata': metadata },
     });
     expect(made.status).toBe(201);
     const url = new URL(made.headers.get('location')!, server.url);

@@ -8,8 +8,14 @@ const RUNDLE_DATABASE_URL = 'postgres://rundle@127.0.0.1:5432/rundle';
 describe('the configuration', () => {
   it('needs no more than the database; folders are absolute', () => {
     expect(readConfig({ RUNDLE_DATABASE_URL })).toEqual({
-      ...{ databaseUrl: RUNDLE_DATABASE_URL, data: join(process.cwd(), 'data'), port: 4820, web: join(process.cwd(), 'dist/web/browser') },
-      ...{ demoMasters: '', uploadBytes: 2e9, roots: [homedir()], logLevel: 'info' },
+      databaseUrl: RUNDLE_DATABASE_URL,
+      data: join(process.cwd(), 'data'),
+      port: 4820,
+      web: join(process.cwd(), 'dist/web/browser'),
+      demoMasters: '',
+      uploadBytes: 2e9,
+      roots: [homedir()],
+      logLevel: 'info',
     });
   });
 

@@ -112,30 +112,32 @@ export class Fuzz {
 
   private idFor(name: string): string {
     const known: Record<string, string[]> = {
-      ...{
-        setId: this.ids.sets,
-        masterId: this.ids.masters,
-        presetId: this.ids.presets,
-        runId: this.ids.runs,
-        houseRulesId: this.ids.rules,
-      },
+      setId: this.ids.sets,
+      masterId: this.ids.masters,
+      presetId: this.ids.presets,
+      runId: this.ids.runs,
+      houseRulesId: this.ids.rules,
     };
     return this.chance(0.8) ? this.pick([...(known[name] ?? []), NOBODY]) : this.text();
   }
 
   private oddHeaders(): Record<string, string> {
     return this.pick([
-      ...[{ range: 'bytes=9-1' }, { range: 'bytes=0-0,2-3' }, { range: 'x' }, { 'if-none-match': '"x"' }, { 'if-modified-since': 'never' }],
-      ...[{ 'content-type': 'text/plain' }, { 'content-encoding': 'gzip' }, { 'content-type': 'application/json; charset=utf-99' }],
-      ...[
-        { cookie: `secret-cookie=${'c'.repeat(50)}` },
-        { authorization: 'Bearer secret-token' },
-        { 'upload-offset': '-1', 'tus-resumable': '1.0.0' },
-      ],
-      ...[
-        { 'tus-resumable': '1.0.0', 'upload-length': '99999999999999999999', 'upload-metadata': 'setId eA==,filename !!' },
-        { expect: '100-continue' },
-      ],
+      { range: 'bytes=9-1' },
+      { range: 'bytes=0-0,2-3' },
+      { range: 'x' },
+      { 'if-none-match': '"x"' },
+      { 'if-modified-since': 'never' },
+      { 'content-type': 'text/plain' },
+      { 'content-encoding': 'gzip' },
+      { 'content-type': 'application/json; charset=utf-99' },
+
+      { cookie: `secret-cookie=${'c'.repeat(50)}` },
+      { authorization: 'Bearer secret-token' },
+      { 'upload-offset': '-1', 'tus-resumable': '1.0.0' },
+
+      { 'tus-resumable': '1.0.0', 'upload-length': '99999999999999999999', 'upload-metadata': 'setId eA==,filename !!' },
+      { expect: '100-continue' },
     ]);
   }
 

@@ -122,7 +122,8 @@ describe('a folder of the machine', () => {
     const kept = async (of: string) => (await fetch(`${server.url}/api/masters/${back.id}/thumbnail${of}`)).headers.get('cache-control');
     const addresses = ['', `?content=${b!.content}`, `?content=${back.content}`];
     expect(await Promise.all(addresses.map(kept))).toEqual([
-      ...['private, no-cache', 'private, no-cache'],
+      'private, no-cache',
+      'private, no-cache',
       expect.stringContaining('immutable'),
     ]);
   });

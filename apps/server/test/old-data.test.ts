@@ -67,7 +67,15 @@ const get = async <T>(path: string): Promise<T> => {
   return json;
 };
 const known = ({ id, fileName, position, bytes, stars, choice, tags, treatment, content }: Master) => ({
-  ...{ id, fileName, position, bytes, stars, choice, tags, treatment, content },
+  id,
+  fileName,
+  position,
+  bytes,
+  stars,
+  choice,
+  tags,
+  treatment,
+  content,
 });
 
 describe('a data folder of an earlier release', () => {

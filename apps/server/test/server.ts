@@ -46,13 +46,14 @@ export class TestServer {
     onLog: ((line: string) => void) | null = null,
   ): Promise<TestServer> {
     const config: Config = {
-      ...{
-        databaseUrl: await newDatabase(),
-        data: mkdtempSync(join(tmpdir(), 'rundle-server-')),
-        port: 1,
-        web: '/nowhere',
-      },
-      ...{ demoMasters: '', uploadBytes: 3e6, logLevel: 'silent', roots: [mkdtempSync(join(tmpdir(), 'rundle-machine-'))] },
+      databaseUrl: await newDatabase(),
+      data: mkdtempSync(join(tmpdir(), 'rundle-server-')),
+      port: 1,
+      web: '/nowhere',
+      demoMasters: '',
+      uploadBytes: 3e6,
+      logLevel: 'silent',
+      roots: [mkdtempSync(join(tmpdir(), 'rundle-machine-'))],
     };
     const filler = new Client({ connectionString: config.databaseUrl });
     await filler.connect();
@@ -131,12 +132,10 @@ export class TestServer {
     const data = Buffer.from(await file.arrayBuffer());
     return new Promise((resolve, reject) => {
       const upload = new Upload(data, {
-        ...{
-          endpoint: `${this.url}/api/uploads`,
-          metadata: { setId, filename: file.name, ...(arrival === undefined ? {} : { arrival: String(arrival) }) },
-          retryDelays: null,
-          chunkSize: 1e9,
-        },
+        endpoint: `${this.url}/api/uploads`,
+        metadata: { setId, filename: file.name, ...(arrival === undefined ? {} : { arrival: String(arrival) }) },
+        retryDelays: null,
+        chunkSize: 1e9,
         onSuccess: ({ lastResponse }) => resolve({ status: lastResponse.getStatus(), text: lastResponse.getBody() }),
         onError: (error) =>
           'originalResponse' in error && error.originalResponse

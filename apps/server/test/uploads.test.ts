@@ -62,7 +62,9 @@ describe('an upload', () => {
     });
     const stop = new AbortController();
     const sending = fetch(url, {
-      ...{ method: 'PATCH', body: new Uint8Array(data), signal: stop.signal },
+      method: 'PATCH',
+      body: new Uint8Array(data),
+      signal: stop.signal,
       headers: { ...TUS, 'Content-Type': 'application/offset+octet-stream', 'Upload-Offset': '0' },
     }).catch(() => null);
     await server.until(

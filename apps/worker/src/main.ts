@@ -26,7 +26,11 @@ if (started.connected === false) process.exit(0);
 const ending = new AbortController();
 const pool = new RenderPool(new URL('./render-thread.js', import.meta.url), 1);
 const context: Context = {
-  ...{ database: openDatabase(config.databaseUrl), files: await openFiles(config.data), pool, log, ending: ending.signal },
+  database: openDatabase(config.databaseUrl),
+  files: await openFiles(config.data),
+  pool,
+  log,
+  ending: ending.signal,
 };
 // The first picture of a set should not wait for it. What is wrong is told by the first picture, too.
 void pool.warm().catch(logFailure(log, 'starting the engine'));
@@ -63,7 +67,11 @@ async function takeJobs(): Promise<void> {
   while (!ending.signal.aborted) {
     try {
       runner = await run({
-        ...{ connectionString: config.databaseUrl, concurrency: 1, pollInterval: 1000, noHandleSignals: true, taskList: work.tasks },
+        connectionString: config.databaseUrl,
+        concurrency: 1,
+        pollInterval: 1000,
+        noHandleSignals: true,
+        taskList: work.tasks,
         logger: new GraphileLogger(() => (level, message) => say(level, message)),
         preset: { worker: { completeJobBatchDelay: CROSS_OFF, failJobBatchDelay: CROSS_OFF } },
         events: work.events((poolId) => (presence.poolId = poolId)),

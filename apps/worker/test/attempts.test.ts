@@ -191,7 +191,8 @@ describe('fencing', () => {
 describe('work that brings workers down', () => {
   const spend = (key: string, column: 'deaths' | 'interruptions', count: number) =>
     server.database.sequelize.query(`UPDATE work SET ${column} = :count WHERE key = :key`, {
-      ...{ type: QueryTypes.UPDATE, replacements: { key, count } },
+      type: QueryTypes.UPDATE,
+      replacements: { key, count },
     });
 
   it('is given up after three deaths of which it can be the cause, whatever its kind, and others cost nothing', async () => {

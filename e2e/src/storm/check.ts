@@ -21,8 +21,11 @@ export interface Damage {
 export const NO_DAMAGE: Damage = { lost: 0, doubled: 0, partial: 0, falseFailures: 0, leftOver: 0 };
 
 export const added = (a: Damage, b: Damage): Damage => ({
-  ...{ lost: a.lost + b.lost, doubled: a.doubled + b.doubled, partial: a.partial + b.partial },
-  ...{ falseFailures: a.falseFailures + b.falseFailures, leftOver: a.leftOver + b.leftOver },
+  lost: a.lost + b.lost,
+  doubled: a.doubled + b.doubled,
+  partial: a.partial + b.partial,
+  falseFailures: a.falseFailures + b.falseFailures,
+  leftOver: a.leftOver + b.leftOver,
 });
 
 /**

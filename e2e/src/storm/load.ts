@@ -53,7 +53,9 @@ export async function load(say: (line: string) => void): Promise<LoadReport> {
     };
     const post = (path: string) =>
       fetch(`${application.url}${path}`, {
-        ...{ method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ presetIds }) },
+        method: 'POST',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify({ presetIds }),
       });
     const kindBy = (share: number): Kind => (share < 0.5 ? 'thumbnail' : share < 0.75 ? 'list' : share < 0.9 ? 'plan' : 'vetting');
     const client = async (seed: number, until: number, keep: boolean) => {

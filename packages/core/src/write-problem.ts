@@ -21,7 +21,8 @@ export function writeProblem(error: unknown, file: string): unknown {
   const code = error instanceof Error && 'code' in error ? String(error.code) : '';
   if (code === 'EEXIST')
     return new ProblemError({
-      ...{ code: 'exists', file },
+      code: 'exists',
+      file,
       message: `${file} appeared in the folder while the run was under way and was left untouched. Run again.`,
     });
   const reason = REASONS[code];

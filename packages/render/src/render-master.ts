@@ -123,7 +123,10 @@ async function renderOutput(
     return finished;
   };
   const about = (): Description => ({
-    ...{ master: job.master, rung: preset.metadata, ppi: preset.size.ppi, space },
+    master: job.master,
+    rung: preset.metadata,
+    ppi: preset.size.ppi,
+    space,
     plan: metadataPlan(preset.metadata, job.facts, job.studio, { whole: geometry.crop === null }),
   });
   const describe = (): Promise<Uint8Array> => {
@@ -197,7 +200,13 @@ async function renderPixels(
   if (pixels instanceof Uint8Array) toEightBits(bordered.pixels, preset.colour.dither, pixels);
   else pixels.set(bordered.pixels);
   return {
-    ...{ picture: { ...bordered, pixels }, model, file, profile, halo, gamut: converted.gamut, space: converted.name },
+    picture: { ...bordered, pixels },
+    model,
+    file,
+    profile,
+    halo,
+    gamut: converted.gamut,
+    space: converted.name,
     findings: [...sized.source.findings, ...converted.findings],
   };
 }

@@ -31,7 +31,8 @@ function rundle(out: string, ...paths: string[]): { status: number | null; of: (
     process.execPath,
     [PROGRAM, 'render', '--preset', presetFile, '--out', out, '--json', '--', ...paths],
     {
-      ...{ encoding: 'utf8', cwd: dir },
+      encoding: 'utf8',
+      cwd: dir,
     },
   );
   const events = stdout

@@ -42,8 +42,12 @@ describe('rundle', () => {
     expect(existsSync(join(dir, 'out'))).toBe(false);
     const planned = plan.events.filter(({ status }) => status === 'planned');
     expect(planned.map(({ output }) => String(output).slice(dir.length))).toEqual([
-      ...['/out/web/dash-e_450.jpg', '/out/small/Boats001.jpg', '/out/web/b-9_450.jpg', '/out/small/Boats002.jpg'],
-      ...['/out/web/b-10_450.jpg', '/out/small/Boats003.jpg'],
+      '/out/web/dash-e_450.jpg',
+      '/out/small/Boats001.jpg',
+      '/out/web/b-9_450.jpg',
+      '/out/small/Boats002.jpg',
+      '/out/web/b-10_450.jpg',
+      '/out/small/Boats003.jpg',
     ]);
     const render = rundle('render', ...call);
     expect(render.status).toBe(3);

@@ -13,14 +13,13 @@ afterAll(endExifTool);
 beforeAll(async () => {
   await testPicture(900, 600).withIccProfile('srgb').jpeg({ quality: 96, chromaSubsampling: '4:4:4' }).toFile(master);
   const tags = {
-    ...{
-      'EXIF:Artist': 'Orla Vessby',
-      'XMP-dc:Title': 'Fog – ünlit',
-      'EXIF:GPSLatitude': 40,
-      'EXIF:GPSLatitudeRef': 'N',
-      'IPTC:City': 'Emberquay',
-    },
-    ...{ 'EXIF:DateTimeOriginal': '2026:06:20 21:40:00', 'EXIF:OffsetTimeOriginal': '+02:00' },
+    'EXIF:Artist': 'Orla Vessby',
+    'XMP-dc:Title': 'Fog – ünlit',
+    'EXIF:GPSLatitude': 40,
+    'EXIF:GPSLatitudeRef': 'N',
+    'IPTC:City': 'Emberquay',
+    'EXIF:DateTimeOriginal': '2026:06:20 21:40:00',
+    'EXIF:OffsetTimeOriginal': '+02:00',
   };
   await exifTool().write(master, tags, { writeArgs: ['-overwrite_original'] });
 });

@@ -13,21 +13,25 @@ const master = join(dir, 'master.jpg');
 beforeAll(async () => {
   await testPicture(900, 600).withIccProfile('p3').jpeg({ quality: 90 }).toFile(master);
   const tags = {
-    ...{ 'EXIF:Artist': 'Orla Vessby', 'XMP-dc:Title': 'Lanterns – ünlit', 'IPTC:Keywords': ['fog', 'boats'], 'XMP-xmp:Rating': 4 },
-    ...{
-      'EXIF:DateTimeOriginal': '2026:06:20 21:40:00',
-      'EXIF:OffsetTimeOriginal': '+02:00',
-      'EXIF:Make': 'Quillon',
-      'EXIF:Model': 'Quillon Q5',
-    },
-    ...{
-      'EXIF:GPSLatitude': 40,
-      'EXIF:GPSLatitudeRef': 'N',
-      'EXIF:GPSLongitude': 30,
-      'EXIF:GPSLongitudeRef': 'W',
-      'IPTC:City': 'Emberquay',
-    },
-    ...{ 'XMP-photoshop:City': 'Emberquay', 'XMP-exif:GPSLatitude': 40, 'EXIF:Software': 'A fine editor', 'EXIF:Orientation#': 1 },
+    'EXIF:Artist': 'Orla Vessby',
+    'XMP-dc:Title': 'Lanterns – ünlit',
+    'IPTC:Keywords': ['fog', 'boats'],
+    'XMP-xmp:Rating': 4,
+
+    'EXIF:DateTimeOriginal': '2026:06:20 21:40:00',
+    'EXIF:OffsetTimeOriginal': '+02:00',
+    'EXIF:Make': 'Quillon',
+    'EXIF:Model': 'Quillon Q5',
+
+    'EXIF:GPSLatitude': 40,
+    'EXIF:GPSLatitudeRef': 'N',
+    'EXIF:GPSLongitude': 30,
+    'EXIF:GPSLongitudeRef': 'W',
+    'IPTC:City': 'Emberquay',
+    'XMP-photoshop:City': 'Emberquay',
+    'XMP-exif:GPSLatitude': 40,
+    'EXIF:Software': 'A fine editor',
+    'EXIF:Orientation#': 1,
   };
   await exifTool().write(master, tags, { writeArgs: ['-overwrite_original'] });
 });
@@ -49,14 +53,19 @@ describe('facts', () => {
   it('are read from EXIF, IPTC and XMP', async () => {
     const facts = await readFacts(master);
     expect(facts).toMatchObject({
-      ...{ format: 'jpeg', width: 900, height: 600, bits: 8, sRgb: false, captured: '2026-06-20T21:40:00+02:00', rating: 4 },
-      ...{
-        title: 'Lanterns – ünlit',
-        keywords: ['fog', 'boats'],
-        gps: true,
-        camera: 'Quillon Q5',
-        rights: { creator: 'Orla Vessby', copyright: null },
-      },
+      format: 'jpeg',
+      width: 900,
+      height: 600,
+      bits: 8,
+      sRgb: false,
+      captured: '2026-06-20T21:40:00+02:00',
+      rating: 4,
+
+      title: 'Lanterns – ünlit',
+      keywords: ['fog', 'boats'],
+      gps: true,
+      camera: 'Quillon Q5',
+      rights: { creator: 'Orla Vessby', copyright: null },
     });
     expect(masterFindings(facts, 'lanterns.jpg').map(({ code }) => code)).toEqual(['already-small', 'place-present', 'not-srgb']);
   });

@@ -50,7 +50,9 @@ describe('metadata that cannot be read', () => {
     const nothing = { rights: 'remove', description: 'remove' } as const;
     const presets = [preset(), preset({ metadata: nothing, folder: 'bare' })];
     const plan = planRun({
-      ...{ setTitle: 'S', occupied: () => 'free', unchanged: () => false },
+      setTitle: 'S',
+      occupied: () => 'free',
+      unchanged: () => false,
       masters: [{ id: 'm', fileName: 'hostile.png', read: { ok: true, facts: bad }, rating: 0, tags: [] }],
       presets: presets.map((value, at) => ({ id: String(at), preset: value, problem: null })),
     });

@@ -42,8 +42,13 @@ export function readConfig(environment: NodeJS.ProcessEnv = process.env): Config
   }
   const env = parsed.data;
   return {
-    ...{ databaseUrl: env.RUNDLE_DATABASE_URL, data: resolve(env.RUNDLE_DATA), port: env.RUNDLE_PORT, web: resolve(env.RUNDLE_WEB) },
-    ...{ demoMasters: env.RUNDLE_DEMO_MASTERS, uploadBytes: env.RUNDLE_UPLOAD_MB * 1e6, logLevel: env.RUNDLE_LOG },
+    databaseUrl: env.RUNDLE_DATABASE_URL,
+    data: resolve(env.RUNDLE_DATA),
+    port: env.RUNDLE_PORT,
+    web: resolve(env.RUNDLE_WEB),
+    demoMasters: env.RUNDLE_DEMO_MASTERS,
+    uploadBytes: env.RUNDLE_UPLOAD_MB * 1e6,
+    logLevel: env.RUNDLE_LOG,
     roots: env.RUNDLE_ROOTS.split(delimiter)
       .filter(Boolean)
       .map((root) => resolve(root)),

@@ -38,7 +38,16 @@ export const masterJson = remembered((master: MasterRecord) => JSON.stringify(ma
 export function masterView(row: MasterRecord): Master {
   const { id, fileName, position, state, facts, problem, stars, choice, tags } = row;
   return {
-    ...{ id, fileName, position, bytes: Number(row.bytes), state, problem, stars, choice, tags, treatment: treatmentOf(row) },
+    id,
+    fileName,
+    position,
+    bytes: Number(row.bytes),
+    state,
+    problem,
+    stars,
+    choice,
+    tags,
+    treatment: treatmentOf(row),
     content: contentOf(row),
     facts: facts && Glance.parse(facts),
     codes: facts ? masterFindings(facts, fileName).map(({ code }) => code) : [],
@@ -72,8 +81,22 @@ export function outputView(row: OutputRow): Output {
   const { id, runId, masterId, presetId, presetVersion, state, folder, fileName } = row;
   const { width, height, expectedBytes, bytes, quality, measures, warnings, error } = row;
   return {
-    ...{ id, runId, masterId, presetId, presetVersion, state, folder, fileName },
-    ...{ width, height, expectedBytes, bytes, quality, measures, warnings, error },
+    id,
+    runId,
+    masterId,
+    presetId,
+    presetVersion,
+    state,
+    folder,
+    fileName,
+    width,
+    height,
+    expectedBytes,
+    bytes,
+    quality,
+    measures,
+    warnings,
+    error,
   };
 }
 
@@ -83,7 +106,13 @@ export function runView({ id, setId, state, startedAt, finishedAt, presetIds, ca
 }
 
 export const watermarkView = ({ id, title, kind, text, colour, state, problem }: WatermarkRow): StoredWatermark => ({
-  ...{ id, title, kind, text, colour, state, problem },
+  id,
+  title,
+  kind,
+  text,
+  colour,
+  state,
+  problem,
 });
 
 /** Presets are read through the schema, so that fields of later releases get their defaults. */

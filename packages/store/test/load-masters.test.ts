@@ -15,16 +15,14 @@ beforeAll(async () => {
   setId = (await database.sets.create({ title: 'Set' })).id;
   for (let position = 0; position < 6; position++)
     await database.masters.create({
-      ...{
-        setId,
-        position,
-        fileName: `${position}.jpg`,
-        sha256: 'a'.repeat(64),
-        bytes: 1000,
-        state: 'arriving',
-        facts: null,
-        problem: null,
-      },
+      setId,
+      position,
+      fileName: `${position}.jpg`,
+      sha256: 'a'.repeat(64),
+      bytes: 1000,
+      state: 'arriving',
+      facts: null,
+      problem: null,
     });
 });
 afterAll(() => database?.close());

@@ -20,7 +20,11 @@ interface Pending {
 
 /** Under which kind a notice waits. */
 const KIND: Record<Notice['about'], keyof Pending> = {
-  ...{ masters: 'masters', order: 'order', set: 'set', outputs: 'outputs', run: 'runs' },
+  masters: 'masters',
+  order: 'order',
+  set: 'set',
+  outputs: 'outputs',
+  run: 'runs',
   'run-cancelled': 'runs',
 };
 

@@ -36,8 +36,13 @@ export function buildApp(services: Services): { app: Express; lookAfterUploads: 
       contentSecurityPolicy: {
         // Angular sets styles inline; all else comes from our own files only. On loopback there is no https to upgrade to.
         directives: {
-          ...{ 'default-src': ["'self'"], 'script-src': ["'self'"], 'style-src': ["'self'", "'unsafe-inline'"], 'font-src': ["'self'"] },
-          ...{ 'img-src': ["'self'", 'data:', 'blob:'], 'connect-src': ["'self'"], 'upgrade-insecure-requests': null },
+          'default-src': ["'self'"],
+          'script-src': ["'self'"],
+          'style-src': ["'self'", "'unsafe-inline'"],
+          'font-src': ["'self'"],
+          'img-src': ["'self'", 'data:', 'blob:'],
+          'connect-src': ["'self'"],
+          'upgrade-insecure-requests': null,
         },
       },
       strictTransportSecurity: false,

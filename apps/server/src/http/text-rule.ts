@@ -1,4 +1,4 @@
-import type { HttpProblem} from './problem';
+import type { HttpProblem } from './problem';
 import { requestProblem } from './problem';
 
 /** What PostgreSQL cannot hold as text: NUL, and halves of characters that have lost the other half (Unicode 15, 3.8, D75). */

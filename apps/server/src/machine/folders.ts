@@ -34,7 +34,8 @@ export async function listFolder(path: string | null, roots: readonly string[]):
   const up = dirname(real);
   const folders = entries.filter((entry) => entry.isDirectory()).map(({ name }) => ({ name, path: join(real, name) }));
   return {
-    ...{ path: real, files: entries.filter((entry) => entry.isFile()).length },
+    path: real,
+    files: entries.filter((entry) => entry.isFile()).length,
     up: await inRoots(up, roots).catch(() => null),
     folders: folders.sort((a, b) => naturally(a.name, b.name)),
   };

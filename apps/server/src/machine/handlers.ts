@@ -42,8 +42,16 @@ async function addFromMachine(database: Database, setId: string, files: readonly
       files
         .filter(({ path }) => !places.has(path))
         .map(({ fileName, path, bytes, mtimeMs }, index) => ({
-          ...{ setId, fileName, bytes, sourcePath: path, sourceMtimeMs: mtimeMs, sha256: null },
-          ...{ position: last + 1 + index, state: 'arriving' as const, facts: null, problem: null },
+          setId,
+          fileName,
+          bytes,
+          sourcePath: path,
+          sourceMtimeMs: mtimeMs,
+          sha256: null,
+          position: last + 1 + index,
+          state: 'arriving' as const,
+          facts: null,
+          problem: null,
         })),
       { transaction },
     );

@@ -73,7 +73,8 @@ export class Arrivals {
       if (!(await files.masters.has(stored.sha256))) await files.masters.takeIn(join(this.datastore.directory, id), stored.fileName);
       const answer: UploadResult = { masters: rows.map(masterView), twins };
       await database.sequelize.query('UPDATE arrivals SET answer = :answer::jsonb WHERE upload_id = :id', {
-        ...{ transaction, replacements: { id, answer: JSON.stringify(answer) } },
+        transaction,
+        replacements: { id, answer: JSON.stringify(answer) },
       });
       return answer;
     });
@@ -83,7 +84,8 @@ export class Arrivals {
     const [row] = await this.services.database.sequelize.query<{ answer: UploadResult }>(
       'SELECT answer FROM arrivals WHERE upload_id = :id',
       {
-        ...{ type: QueryTypes.SELECT as const, replacements: { id: id.slice(0, 200) } },
+        type: QueryTypes.SELECT as const,
+        replacements: { id: id.slice(0, 200) },
       },
     );
     return row?.answer ?? null;

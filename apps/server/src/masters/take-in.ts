@@ -33,8 +33,16 @@ export async function addMasters(
   const first = await makeRoom(database, setId, fresh.length, arrival, transaction);
   const rows = await masters.bulkCreate(
     fresh.map(({ fileName, sha256, bytes, modified }, index) => ({
-      ...{ fileName, sha256, bytes, sourceMtimeMs: modified, setId, position: first + index, arrival },
-      ...{ state: 'arriving' as const, facts: null, problem: null },
+      fileName,
+      sha256,
+      bytes,
+      sourceMtimeMs: modified,
+      setId,
+      position: first + index,
+      arrival,
+      state: 'arriving' as const,
+      facts: null,
+      problem: null,
     })),
     { transaction },
   );

@@ -25,7 +25,11 @@ export function addUploads(app: Express, services: Services): () => Promise<void
   const announced = new Announced(datastore, files.masters);
   const arrivals = new Arrivals(services, datastore, aboutOf);
   const tus = new Server({
-    ...{ path: UPLOADS_PATH, datastore, relativeLocation: true, respectForwardedHeaders: false, maxSize: config.uploadBytes },
+    path: UPLOADS_PATH,
+    datastore,
+    relativeLocation: true,
+    respectForwardedHeaders: false,
+    maxSize: config.uploadBytes,
     onUploadCreate: async (_request, { id, metadata, size }) => {
       const { setId, fileName } = aboutOf(metadata);
       if (size === 0)
@@ -143,8 +147,10 @@ function aboutOf(metadata: Record<string, string | null> | undefined): UploadAbo
     return Number.isFinite(value) && Math.abs(value) < 8.64e15 ? value : null; // the span of a JavaScript date
   };
   return {
-    ...{ setId: setId.data, fileName: cleanName(metadata?.['filename'] ?? undefined) },
-    ...{ arrival: numberOf('arrival'), modified: numberOf('modified') },
+    setId: setId.data,
+    fileName: cleanName(metadata?.['filename'] ?? undefined),
+    arrival: numberOf('arrival'),
+    modified: numberOf('modified'),
   };
 }
 

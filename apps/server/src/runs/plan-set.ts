@@ -85,7 +85,9 @@ export async function planSet(
     return recipeOf(master?.sha256 ?? '', treated, details, mark && 'kind' in mark ? mark : null);
   };
   const outputs = planRun({
-    ...{ setTitle: set.title, masters: wanted.map(planMaster), house },
+    setTitle: set.title,
+    masters: wanted.map(planMaster),
+    house,
     presets: presets.map(({ id, preset }) => {
       const mark = marks.get(id);
       return { id, preset, problem: mark && 'code' in mark ? mark : null };

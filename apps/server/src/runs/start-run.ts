@@ -28,8 +28,12 @@ export async function startRun(
       if (set.target === null) await set.update({ target: plan.target }, { transaction });
       const run = await runs.create(
         {
-          ...{ setId, state: ended ? 'done' : 'running', presetIds: [...new Set(presetIds)], finishedAt: ended ? new Date() : null },
-          ...{ studio: plan.details, house: plan.house },
+          setId,
+          state: ended ? 'done' : 'running',
+          presetIds: [...new Set(presetIds)],
+          finishedAt: ended ? new Date() : null,
+          studio: plan.details,
+          house: plan.house,
         },
         { transaction },
       );
@@ -58,9 +62,27 @@ function outputRow(runId: string, position: number, output: PlannedOutput, plan:
   const { masterId, presetId, status } = output;
   const presetVersion = plan.presets.find(({ id }) => id === presetId)?.version ?? 1;
   const row = {
-    ...{ runId, masterId, presetId, presetVersion, position, state: status, target: plan.target, folder: '', fileName: '' },
-    ...{ width: 0, height: 0, expectedBytes: 0, replaces: false, bytes: null, quality: null, warnings: [], error: null },
-    ...{ finishedAt: null, recipe: null, engine: ENGINE, measures: null },
+    runId,
+    masterId,
+    presetId,
+    presetVersion,
+    position,
+    state: status,
+    target: plan.target,
+    folder: '',
+    fileName: '',
+    width: 0,
+    height: 0,
+    expectedBytes: 0,
+    replaces: false,
+    bytes: null,
+    quality: null,
+    warnings: [],
+    error: null,
+    finishedAt: null,
+    recipe: null,
+    engine: ENGINE,
+    measures: null,
   };
   switch (output.status) {
     case 'planned': {

@@ -10,9 +10,13 @@ export class SetThreads {
   /** @param thread URL of the bundled `set-thread` */
   constructor(thread: URL, { databaseUrl, data }: SetThreadData) {
     this.threads = new Piscina({
-      ...{ filename: thread.href, workerData: { databaseUrl, data } satisfies SetThreadData },
+      filename: thread.href,
+      workerData: { databaseUrl, data } satisfies SetThreadData,
       // Started with the server, since the first question should not wait for it.
-      ...{ minThreads: 1, maxThreads: 1, concurrentTasksPerWorker: 4, atomics: 'disabled' },
+      minThreads: 1,
+      maxThreads: 1,
+      concurrentTasksPerWorker: 4,
+      atomics: 'disabled',
     });
   }
 

@@ -41,8 +41,21 @@ import * as vetEffects from './vet/vet.effects';
 import { vetFeature } from './vet/vet.store';
 
 const icons = [
-  ...[CheckOutline, CloseOutline, DeleteOutline, DownloadOutline, ExclamationCircleOutline, LoadingOutline, PlusOutline],
-  ...[ArrowDownOutline, ArrowUpOutline, LeftOutline, MinusOutline, RedoOutline, RightOutline, UndoOutline, WarningOutline],
+  CheckOutline,
+  CloseOutline,
+  DeleteOutline,
+  DownloadOutline,
+  ExclamationCircleOutline,
+  LoadingOutline,
+  PlusOutline,
+  ArrowDownOutline,
+  ArrowUpOutline,
+  LeftOutline,
+  MinusOutline,
+  RedoOutline,
+  RightOutline,
+  UndoOutline,
+  WarningOutline,
 ];
 
 export const appConfig: ApplicationConfig = {

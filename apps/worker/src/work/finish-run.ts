@@ -7,7 +7,9 @@ const ENDED = `UPDATE runs r SET state = CASE WHEN cancel_asked_at IS NULL THEN 
 /** Ends a run when nothing of it is left to do, and says so. */
 export async function finishRun({ sequelize }: Database, runId: string, transaction?: Transaction): Promise<void> {
   const ended = await sequelize.query<{ id: string; setId: string }>(`${ENDED} AND id = :runId RETURNING id, set_id AS "setId"`, {
-    ...{ type: QueryTypes.SELECT as const, replacements: { runId }, transaction: transaction ?? null },
+    type: QueryTypes.SELECT as const,
+    replacements: { runId },
+    transaction: transaction ?? null,
   });
   for (const { id, setId } of ended) await notify(sequelize, { about: 'run', setId, ids: [id] }, transaction);
 }
@@ -16,7 +18,8 @@ export async function finishRun({ sequelize }: Database, runId: string, transact
 export async function finishRuns({ sequelize }: Database): Promise<void> {
   await sequelize.transaction(async (transaction) => {
     const ended = await sequelize.query<{ id: string; setId: string }>(`${ENDED} RETURNING id, set_id AS "setId"`, {
-      ...{ type: QueryTypes.SELECT as const, transaction },
+      type: QueryTypes.SELECT as const,
+      transaction,
     });
     for (const { id, setId } of ended) await notify(sequelize, { about: 'run', setId, ids: [id] }, transaction);
   });

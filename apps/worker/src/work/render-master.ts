@@ -43,7 +43,8 @@ export async function renderMasterJob(context: Context, claim: Claim, job: JobOf
   const { database } = context;
   const { runs, masters, outputs } = database;
   const { run, master, rows } = await inDatabase(context, async () => ({
-    ...{ run: await runs.findByPk(runId), master: await masters.findByPk(masterId) },
+    run: await runs.findByPk(runId),
+    master: await masters.findByPk(masterId),
     rows: await outputs.findAll({
       where: { runId, masterId, state: ['planned', 'running'], attempt: claim.attempt },
       order: [['position', 'ASC']],
@@ -171,9 +172,11 @@ async function jobOf(
     );
     const studio = run.studio ?? (await inDatabase(context, () => database.studio.findByPk(1)))?.details ?? {};
     return {
-      ...{ master: await files.masters.bring(master), modified: master.sourceMtimeMs ?? null },
-      ...{ facts: treatedFacts(MasterFacts.parse(master.facts), treatment) },
-      ...{ studio: StudioDetails.parse(studio), outputs: tasks },
+      master: await files.masters.bring(master),
+      modified: master.sourceMtimeMs ?? null,
+      facts: treatedFacts(MasterFacts.parse(master.facts), treatment),
+      studio: StudioDetails.parse(studio),
+      outputs: tasks,
     };
   } catch (error) {
     if (error instanceof Error && 'problem' in error) return problemOf(error);

@@ -44,8 +44,18 @@ const LONGEST_KEYWORD = 80;
 
 /** What a contact sheet shows of a master's facts; all of them are a call of their own. */
 export const Glance = MasterFacts.pick({
-  ...{ format: true, width: true, height: true, orientation: true, bits: true, colourModel: true, alpha: true, pages: true },
-  ...{ profile: true, sRgb: true, captured: true, gps: true },
+  format: true,
+  width: true,
+  height: true,
+  orientation: true,
+  bits: true,
+  colourModel: true,
+  alpha: true,
+  pages: true,
+  profile: true,
+  sRgb: true,
+  captured: true,
+  gps: true,
 }).extend({
   keywords: MasterFacts.shape.keywords
     .transform((keywords) => keywords.slice(0, MOST_KEYWORDS).map((keyword) => keyword.slice(0, LONGEST_KEYWORD)))
@@ -90,7 +100,11 @@ export type SetDetail = z.infer<typeof SetDetail>;
 
 export const SetChange = z
   .strictObject({
-    ...{ title: SetTitle, filter: Filter, presetIds: z.array(Id).max(100), houseRulesId: Id.nullable(), shelf: Shelf },
+    title: SetTitle,
+    filter: Filter,
+    presetIds: z.array(Id).max(100),
+    houseRulesId: Id.nullable(),
+    shelf: Shelf,
     rights: StudioDetails,
   })
   .partial()

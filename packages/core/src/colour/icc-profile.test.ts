@@ -15,7 +15,10 @@ function profileOf(primaries: readonly (readonly number[])[], curve: readonly nu
   ascii(16, space);
   ascii(36, 'acsp');
   const tags: [string, number, number][] = [
-    ...[['desc', 240, 30] as const, ['rXYZ', 272, 20] as const, ['gXYZ', 292, 20] as const, ['bXYZ', 312, 20] as const],
+    ['desc', 240, 30] as const,
+    ['rXYZ', 272, 20] as const,
+    ['gXYZ', 292, 20] as const,
+    ['bXYZ', 312, 20] as const,
     ...(['rTRC', 'gTRC', 'bTRC'] as const).map((name) => [name, 332, 32] as const),
   ].map(([name, offset, size]) => [name, offset, size]);
   view.setUint32(128, tags.length);

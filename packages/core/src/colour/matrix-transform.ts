@@ -26,9 +26,12 @@ export function convertMatrix(pixels: Uint16Array, source: RgbSpace, target: Rgb
     for (let value = 0; value < 65_536; value++) tables[channel * 65_536 + value] = curve(value / 65_535);
   });
   const at = {
-    ...{ tables: memory.put(tables), matrix: memory.put(Float32Array.from(between(source, target).flat())) },
+    tables: memory.put(tables),
+    matrix: memory.put(Float32Array.from(between(source, target).flat())),
     // The targets have one curve for all channels.
-    ...{ encode: memory.put(encodeTable(target.curves[0])), from: memory.reserve(6 * PIECE), to: memory.reserve(6 * PIECE) },
+    encode: memory.put(encodeTable(target.curves[0])),
+    from: memory.reserve(6 * PIECE),
+    to: memory.reserve(6 * PIECE),
   };
   const out = new Uint16Array(pixels.length);
   let outside = 0;

@@ -39,7 +39,8 @@ const DEFINITIONS: Record<SpaceName, Definition> = {
       [0.3, 0.6],
       [0.15, 0.06],
     ],
-    ...{ curve: srgbToLinear, parameters: SRGB_PARAMETERS },
+    curve: srgbToLinear,
+    parameters: SRGB_PARAMETERS,
   },
   'display-p3': {
     title: 'Display P3',
@@ -48,7 +49,8 @@ const DEFINITIONS: Record<SpaceName, Definition> = {
       [0.265, 0.69],
       [0.15, 0.06],
     ],
-    ...{ curve: srgbToLinear, parameters: SRGB_PARAMETERS },
+    curve: srgbToLinear,
+    parameters: SRGB_PARAMETERS,
   },
   'adobe-rgb': {
     title: 'Compatible with Adobe RGB (1998)',
@@ -57,7 +59,8 @@ const DEFINITIONS: Record<SpaceName, Definition> = {
       [0.21, 0.71],
       [0.15, 0.06],
     ],
-    ...{ curve: gammaCurve(ADOBE_GAMMA), parameters: [ADOBE_GAMMA] },
+    curve: gammaCurve(ADOBE_GAMMA),
+    parameters: [ADOBE_GAMMA],
   },
 };
 

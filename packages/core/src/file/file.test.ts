@@ -24,7 +24,8 @@ describe('search for a match', () => {
 describe('chroma', () => {
   const width = 64;
   const filled = (at: (x: number) => readonly number[]) => ({
-    ...{ width, height: 48 },
+    width,
+    height: 48,
     pixels: Uint8Array.from({ length: width * 48 * 3 }, (_, i) => at(Math.floor(i / 3) % width)[i % 3]!),
   });
 

@@ -17,7 +17,13 @@ describe('marks', () => {
 
 describe('the order', () => {
   const picture = (id: string, fileName: string, captured: string | null, marks: Partial<Marks> = {}, width = 6000, bits = 8) => ({
-    ...{ id, fileName, bytes: fileName.length, stars: 0, choice: null, tags: [], ...marks },
+    id,
+    fileName,
+    bytes: fileName.length,
+    stars: 0,
+    choice: null,
+    tags: [],
+    ...marks,
     facts: { captured, width, height: 4000, bits, profile: width > 5000 ? 'sRGB' : null },
   });
   const pictures = [
@@ -31,11 +37,18 @@ describe('the order', () => {
     const sorted = (by: SortKey, turned = false) => sortedIds(pictures, by, turned).join('');
     expect([sorted('name'), sorted('captured'), sorted('weight'), sorted('stars')]).toEqual(['bacd', 'cabd', 'bacd', 'bcad']);
     expect([sorted('size'), sorted('bits'), sorted('profile'), sorted('choice'), sorted('tags')]).toEqual([
-      ...['bacd', 'acbd', 'acbd', 'cbda', 'bacd'],
+      'bacd',
+      'acbd',
+      'acbd',
+      'cbda',
+      'bacd',
     ]);
     // The other way round what has no value is still last, and what is equal still in its order.
     expect([sorted('name', true), sorted('captured', true), sorted('size', true), sorted('stars', true)]).toEqual([
-      ...['dcab', 'acbd', 'acbd', 'dabc'],
+      'dcab',
+      'acbd',
+      'acbd',
+      'dabc',
     ]);
   });
 

@@ -7,7 +7,10 @@ import { placeMark } from './placement';
 import { withAlpha, withoutBackdrop } from './transparency';
 
 const plain = (width: number, height: number, value: number): Raster<Uint16Array> => ({
-  ...{ width, height, channels: 3, pixels: new Uint16Array(width * height * 3).fill(value) },
+  width,
+  height,
+  channels: 3,
+  pixels: new Uint16Array(width * height * 3).fill(value),
 });
 
 describe('a watermark', () => {

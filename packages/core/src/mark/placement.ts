@@ -30,7 +30,8 @@ export function placeMark(
     return Math.min(room, Math.max(0, at));
   };
   return {
-    ...{ width, height },
+    width,
+    height,
     left: along(picture.width - width, place.endsWith('left'), place.endsWith('right')),
     top: along(picture.height - height, place.startsWith('top'), place.startsWith('bottom')),
   };

@@ -9,7 +9,10 @@ import { metadataPlan } from './tags';
 const whole = { whole: true };
 const facts = {
   ...soundFacts,
-  ...{ captured: '2025-12-31T23:59:00', title: 'Fog', caption: null, keywords: ['fog', 'boats'] },
+  captured: '2025-12-31T23:59:00',
+  title: 'Fog',
+  caption: null,
+  keywords: ['fog', 'boats'],
   rights: { creator: 'Orla Vessby', copyright: null, credit: null, terms: null, email: null, website: null, webStatement: null },
 } satisfies MasterFacts;
 const studio = StudioDetails.parse({ creator: 'Somebody else', copyrightHolder: 'Studio Lanternfold' });
@@ -51,15 +54,20 @@ describe('the check of metadata', () => {
   const rung = MetadataRung.parse({});
   const plan = metadataPlan(rung, facts, studio, whole);
   const sound = {
-    ...{
-      'IFD0:Artist': 'Orla Vessby',
-      'IPTC:By-line': 'Orla Vessby',
-      'XMP-dc:Creator': 'Orla Vessby',
-      'IFD0:Copyright': '© 2025 Studio Lanternfold',
-    },
-    ...{ 'IPTC:CopyrightNotice': '© 2025 Studio Lanternfold', 'XMP-dc:Rights': '© 2025 Studio Lanternfold', 'XMP-xmpRights:Marked': true },
-    ...{ 'IPTC:ObjectName': 'Fog', 'XMP-dc:Title': 'Fog', 'IPTC:Keywords': ['fog', 'boats'], 'XMP-dc:Subject': ['fog', 'boats'] },
-    ...{ 'ICC_Profile:DeviceModelDesc': 'Country', 'File:Directory': '/GPS', 'XMP-iptcCore:CreatorCity': 'Emberquay' },
+    'IFD0:Artist': 'Orla Vessby',
+    'IPTC:By-line': 'Orla Vessby',
+    'XMP-dc:Creator': 'Orla Vessby',
+    'IFD0:Copyright': '© 2025 Studio Lanternfold',
+    'IPTC:CopyrightNotice': '© 2025 Studio Lanternfold',
+    'XMP-dc:Rights': '© 2025 Studio Lanternfold',
+    'XMP-xmpRights:Marked': true,
+    'IPTC:ObjectName': 'Fog',
+    'XMP-dc:Title': 'Fog',
+    'IPTC:Keywords': ['fog', 'boats'],
+    'XMP-dc:Subject': ['fog', 'boats'],
+    'ICC_Profile:DeviceModelDesc': 'Country',
+    'File:Directory': '/GPS',
+    'XMP-iptcCore:CreatorCity': 'Emberquay',
   };
   const differences = (more: object, iptc = true) => metadataDifferences(rung, plan, { ...sound, ...more }, { iptc });
 

@@ -19,11 +19,37 @@ export interface MetadataPlan {
 
 /** Never copied: true of the master's pixels or of its file, not of the output's. */
 const OF_THE_PIXELS = [
-  ...['Orientation', 'ImageWidth', 'ImageHeight', 'ExifImageWidth', 'ExifImageHeight', 'ColorSpace', 'InteropIFD:all', 'ICC_Profile:all'],
-  ...['XResolution', 'YResolution', 'ResolutionUnit', 'XMP-tiff:all', 'XMP-exif:PixelXDimension', 'XMP-exif:PixelYDimension'],
-  ...['XMP-exif:ColorSpace', 'XMP-photoshop:ICCProfile', 'JFIF:all', 'Adobe:all', 'XMP-xmpMM:all', 'XMP-xmp:Thumbnails'],
-  ...['EXIF:YCbCr*', 'EXIF:StripOffsets', 'EXIF:BitsPerSample', 'EXIF:Compression', 'EXIF:PhotometricInterpretation'],
-  ...['EXIF:SamplesPerPixel', 'EXIF:PlanarConfiguration', 'EXIF:Predictor', 'EXIF:SubIFD', 'SubIFD:all', 'PreviewImage'],
+  'Orientation',
+  'ImageWidth',
+  'ImageHeight',
+  'ExifImageWidth',
+  'ExifImageHeight',
+  'ColorSpace',
+  'InteropIFD:all',
+  'ICC_Profile:all',
+  'XResolution',
+  'YResolution',
+  'ResolutionUnit',
+  'XMP-tiff:all',
+  'XMP-exif:PixelXDimension',
+  'XMP-exif:PixelYDimension',
+  'XMP-exif:ColorSpace',
+  'XMP-photoshop:ICCProfile',
+  'JFIF:all',
+  'Adobe:all',
+  'XMP-xmpMM:all',
+  'XMP-xmp:Thumbnails',
+  'EXIF:YCbCr*',
+  'EXIF:StripOffsets',
+  'EXIF:BitsPerSample',
+  'EXIF:Compression',
+  'EXIF:PhotometricInterpretation',
+  'EXIF:SamplesPerPixel',
+  'EXIF:PlanarConfiguration',
+  'EXIF:Predictor',
+  'EXIF:SubIFD',
+  'SubIFD:all',
+  'PreviewImage',
 ];
 
 /** The output's frame as far as metadata follow it. */
@@ -55,7 +81,8 @@ export function metadataPlan(rung: MetadataRung, facts: MasterFacts, studio: Stu
   }
   const notes = rung.other === 'keep' && rung.capture === 'keep';
   return {
-    ...{ set, ...copied(rung, facts.carries) },
+    set,
+    ...copied(rung, facts.carries),
     makerNotes: !notes ? 'drop' : rung.place === 'keep' ? 'keep' : 'placeless',
     // A thumbnail lies as the camera held it; in an upright file it would lie on its side.
     thumbnail: rung.other === 'keep' && whole && facts.orientation === 1,

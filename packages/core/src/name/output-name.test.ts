@@ -8,8 +8,14 @@ import { outputStem } from './output-name';
 import { webSafe } from './web-safe';
 
 const context = {
-  ...{ fileName: 'Été à Łódź (1).JPG', set: 'Lantern evening', preset: 'Gallery', index: 6, width: 1365, height: 2048 },
-  ...{ captured: '1996-07-10T12:08:56+02:00', creator: null },
+  fileName: 'Été à Łódź (1).JPG',
+  set: 'Lantern evening',
+  preset: 'Gallery',
+  index: 6,
+  width: 1365,
+  height: 2048,
+  captured: '1996-07-10T12:08:56+02:00',
+  creator: null,
 };
 const stem = (rung: object) => outputStem(NameRung.parse(rung), context);
 

@@ -11,7 +11,11 @@ import { recipeText } from './recipe';
 import { expectedBytes } from './weight';
 
 const master = (fileName: string, more: Partial<PlanMaster> = {}): PlanMaster => ({
-  ...{ id: fileName, fileName, read: { ok: true, facts }, rating: 3, tags: [] },
+  id: fileName,
+  fileName,
+  read: { ok: true, facts },
+  rating: 3,
+  tags: [],
   ...more,
 });
 const preset = (more: object = {}) => Preset.parse({ kind: 'rundle.preset', version: 1, title: 'Gallery', ...more });
@@ -92,13 +96,19 @@ describe('plan', () => {
     const codes = (facts: Partial<MasterFacts>, type: 'jpeg' | 'webp' | 'png' | 'tiff') => {
       const kept = preset({ colour: { space: 'keep' }, file: { type } });
       const [output] = planRun({
-        ...{ setTitle: 'S', occupied: () => 'free' as const, unchanged: () => false, presets: [{ id: 'p', preset: kept, problem: null }] },
+        setTitle: 'S',
+        occupied: () => 'free' as const,
+        unchanged: () => false,
+        presets: [{ id: 'p', preset: kept, problem: null }],
         masters: [{ id: 'm', fileName: 'm.tif', read: { ok: true, facts: { ...soundFacts, ...facts } }, rating: 0, tags: [] }],
       });
       return output?.status === 'failed' ? output.error.field : output?.status;
     };
     expect(['jpeg', 'tiff', 'png', 'webp'].map((type) => codes({ colourModel: 'grey' }, type as 'jpeg'))).toEqual([
-      ...['planned', 'planned', 'planned', 'colour.space'],
+      'planned',
+      'planned',
+      'planned',
+      'colour.space',
     ]);
     expect(['jpeg', 'tiff', 'png'].map((type) => codes({ colourModel: 'cmyk' }, type as 'jpeg'))).toEqual([
       'planned',

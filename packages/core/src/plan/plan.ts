@@ -101,8 +101,13 @@ function planOutput(
   const { output, short } = outputGeometry(preset.size, facts);
   const size = bordered(output, preset);
   const stem = outputStem(preset.name, {
-    ...{ fileName: master.fileName, set: setTitle, preset: preset.title, index, ...size },
-    ...{ captured: facts.captured, creator: facts.rights.creator },
+    fileName: master.fileName,
+    set: setTitle,
+    preset: preset.title,
+    index,
+    ...size,
+    captured: facts.captured,
+    creator: facts.rights.creator,
   });
   const { extension, longest, label } = FILE_TYPES[preset.file.type];
   if (Math.max(size.width, size.height) > longest) return { status: 'failed', ...about, error: tooLong(size, label, longest) };
@@ -129,8 +134,13 @@ function planOutput(
   if (isThere && preset.existing === 'leave') return { status: 'skipped', ...about, ...place, reason: LEFT };
   if (isThere && preset.existing === 'stop') return { status: 'failed', ...about, error: stopped(fileName) };
   return {
-    ...{ status: 'planned', ...about, ...place, ...size, warnings },
-    ...{ expectedBytes: bytes, replaces: isThere },
+    status: 'planned',
+    ...about,
+    ...place,
+    ...size,
+    warnings,
+    expectedBytes: bytes,
+    replaces: isThere,
   };
 }
 
@@ -159,7 +169,9 @@ function colourProblem({ colour, file }: Preset, { colourModel, profile }: Maste
 const keepsMetadata = ({ metadata }: Preset): boolean => METADATA_GROUPS.some((group) => metadata[group] === 'keep');
 
 const unread = (file: string): Problem => ({
-  ...{ code: 'metadata-unread', field: 'metadata', file },
+  code: 'metadata-unread',
+  field: 'metadata',
+  file,
   message:
     'Its metadata could not be read, so that nothing of them can be kept. Export it again, or use a preset that removes all metadata.',
 });
@@ -187,7 +199,8 @@ function bordered({ width, height }: { width: number; height: number }, { border
 const UNCHANGED = finding('unchanged', 'Made before, and nothing has changed since.');
 
 const tooLong = ({ width, height }: PixelSize, label: string, longest: number): Problem => ({
-  ...{ code: 'too-long', field: 'file.type' },
+  code: 'too-long',
+  field: 'file.type',
   message: `${width} x ${height} px: a side of a ${label} file has at most ${longest} px. Choose a smaller size or another type.`,
 });
 

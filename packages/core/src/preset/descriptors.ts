@@ -68,7 +68,12 @@ const number = <Value extends number | null>(
   { unit = '', scale = 1, step = 1, empty = 'any' } = {},
 ): Field<Value> => ({
   ...plain,
-  ...{ label, help, editor: 'number', unit, scale, step },
+  label,
+  help,
+  editor: 'number',
+  unit,
+  scale,
+  step,
   says: (value) => (value === null ? empty : `${rounded(value * scale)}${unit && ` ${unit}`}`),
 });
 
@@ -78,7 +83,10 @@ const share = (label: string, help: string, step = 1): Field<number> => number([
 
 const text = ([label, help]: About, empty: string): Field<string> => ({
   ...plain,
-  ...{ label, help, editor: 'text', says: (value) => value || empty },
+  label,
+  help,
+  editor: 'text',
+  says: (value) => value || empty,
 });
 
 const PLAIN_COLOURS: readonly Suggestion<string>[] = [

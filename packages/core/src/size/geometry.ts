@@ -126,7 +126,8 @@ export function shrunkGeometry({ scaled, crop, output, ...rest }: Geometry, shar
   const at = (offset: number, room: number) => Math.min(room, Math.round(offset * share));
   const cut = crop && {
     ...size,
-    ...{ left: at(crop.left, whole.width - size.width), top: at(crop.top, whole.height - size.height) },
+    left: at(crop.left, whole.width - size.width),
+    top: at(crop.top, whole.height - size.height),
   };
   return { ...rest, scaled: whole, crop: cut, output: size };
 }

@@ -82,11 +82,20 @@ export function houseFindings(
 /** Made-up receivers, as a start. */
 export const exampleHouseRules = (): HouseRules[] => [
   HouseRules.parse({
-    ...{ title: 'Quayside Shop', notes: 'Product pictures for zooming.', leastShortSide: 2000, mostPixels: 5000, mostBytes: 10_000_000 },
-    ...{ types: ['jpeg'], spaces: ['srgb'] },
+    title: 'Quayside Shop',
+    notes: 'Product pictures for zooming.',
+    leastShortSide: 2000,
+    mostPixels: 5000,
+    mostBytes: 10_000_000,
+    types: ['jpeg'],
+    spaces: ['srgb'],
   }),
   HouseRules.parse({
-    ...{ title: 'Lantern Post', notes: 'Pictures in articles.', mostPixels: 1600, mostBytes: 400_000, types: ['jpeg', 'webp'] },
+    title: 'Lantern Post',
+    notes: 'Pictures in articles.',
+    mostPixels: 1600,
+    mostBytes: 400_000,
+    types: ['jpeg', 'webp'],
     spaces: ['srgb'],
   }),
   HouseRules.parse({ title: 'Regatta Club', notes: 'By mail.', mostPixels: 1200, mostBytes: 300_000, types: ['jpeg'] }),

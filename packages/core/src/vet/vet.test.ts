@@ -16,15 +16,13 @@ const preset = (title: string, more: object = {}) => ({
   preset: Preset.parse({ kind: 'rundle.preset', version: 1, title, ...more }),
 });
 const master = (id: string, facts: Partial<MasterFacts> = {}, more: Partial<VetMaster> = {}): VetMaster => ({
-  ...{
-    id,
-    fileName: `${id}.jpg`,
-    read: { ok: true, facts: { ...soundFacts, ...facts } },
-    stars: 0,
-    choice: null,
-    tags: [],
-    treatment: NO_TREATMENT,
-  },
+  id,
+  fileName: `${id}.jpg`,
+  read: { ok: true, facts: { ...soundFacts, ...facts } },
+  stars: 0,
+  choice: null,
+  tags: [],
+  treatment: NO_TREATMENT,
   ...more,
 });
 const vet = (masters: VetMaster[], more: Partial<VetRequest> = {}) =>
@@ -124,7 +122,11 @@ describe('house rules', () => {
     });
     const { preset: jpeg } = preset('P');
     expect(houseFindings(rules, { width: 1200, height: 700 }, { bytes: 400_000, expected: true }, jpeg).map(({ code }) => code)).toEqual([
-      ...['house-long', 'house-short', 'house-heavy', 'house-type', 'house-space'],
+      'house-long',
+      'house-short',
+      'house-heavy',
+      'house-type',
+      'house-space',
     ]);
     expect(houseFindings(HouseRules.parse({ title: 'Any' }), { width: 9000, height: 1 }, { bytes: 1e9, expected: false }, jpeg)).toEqual(
       [],

@@ -144,7 +144,10 @@ function ofHouse({ id, read }: VetMaster, house: HouseRules | null): Found[] {
 /** Masters that one preset would give one name: the planner tells them apart, but a number behind a name is hardly wanted. */
 function sameNames(masters: readonly VetMaster[], { setTitle, presets }: VetRequest): Found[] {
   const planned = planRun({
-    ...{ setTitle, masters: masters.map(planMasterOf), unchanged: () => false, occupied: () => 'free' },
+    setTitle,
+    masters: masters.map(planMasterOf),
+    unchanged: () => false,
+    occupied: () => 'free',
     presets: presets.map((preset) => ({ ...preset, problem: null })),
   });
   return planned.flatMap((output) => {

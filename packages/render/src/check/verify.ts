@@ -29,7 +29,8 @@ export async function verifyOutput(path: string, promised: Promised): Promise<nu
   const found = await firstDifference(bytes, promised);
   if (found)
     throw new ProblemError({
-      ...{ code: 'check-failed', file: promised.name },
+      code: 'check-failed',
+      file: promised.name,
       message: `${promised.name} did not pass the check after writing: ${found}. Nothing was kept; please run again.`,
     });
   return bytes.length;

@@ -71,8 +71,11 @@ async function readMaster(pool: RenderPool, file: string, record: TargetRecord):
 }
 
 const missingMaster = (problem: Problem): PlanMaster => ({
-  ...{ id: problem.file ?? '', fileName: basename(problem.file ?? ''), read: { ok: false, problem } },
-  ...{ rating: 5, tags: [] },
+  id: problem.file ?? '',
+  fileName: basename(problem.file ?? ''),
+  read: { ok: false, problem },
+  rating: 5,
+  tags: [],
 });
 
 function realOf(path: string): string {

@@ -62,7 +62,10 @@ function jobOf(master: FilePlan['masters'][number], plan: FilePlan, presets: rea
   const planned = plan.outputs.filter((output) => output.status === 'planned' && output.masterId === master.id);
   if (!master.read.ok || planned.length === 0) return null;
   return {
-    ...{ master: master.id, modified: null, facts: master.read.facts, studio: NO_STUDIO },
+    master: master.id,
+    modified: null,
+    facts: master.read.facts,
+    studio: NO_STUDIO,
     outputs: planned.flatMap((output) => (output.status === 'planned' ? [taskOf(output, presets[Number(output.presetId)]!, out)] : [])),
   };
 }
@@ -113,7 +116,13 @@ class Teller {
     }
     const { width, height, bytes, quality, measures } = result;
     this.report.output({
-      ...{ ...about, status: 'done', output, width, height, bytes, measures },
+      ...about,
+      status: 'done',
+      output,
+      width,
+      height,
+      bytes,
+      measures,
       ...(quality === null ? {} : { quality }),
       warnings: [...planned.warnings, ...result.warnings],
     });

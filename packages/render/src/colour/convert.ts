@@ -65,13 +65,16 @@ function kept(raster: Raster<Uint16Array>, source: SourceColour, rung: ColourRun
   const same = { raster, gamut: null, findings: [] };
   if (source.kind === 'matrix')
     return {
-      ...{ ...same, name: source.name, profile: source.profile ?? iccProfileOf(source.name ?? 'srgb') },
+      ...same,
+      name: source.name,
+      profile: source.profile ?? iccProfileOf(source.name ?? 'srgb'),
       fromSrgb: (colours) => Promise.resolve(inSpace(colours, source.space)),
     };
   const profile = source.kind === 'inks' ? null : source.profile;
   if (!profile)
     throw new ProblemError({
-      ...{ code: 'no-profile-to-keep', field: 'colour.space' },
+      code: 'no-profile-to-keep',
+      field: 'colour.space',
       message: 'The master has no profile, so that there are no colours to keep. Choose a space in the preset.',
     });
   const channels = raster.channels as 1 | 3 | 4;

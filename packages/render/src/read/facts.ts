@@ -28,10 +28,22 @@ export async function readFacts(path: string): Promise<MasterFacts> {
   const { width, height } = header.autoOrient;
   const tags = await readTags(path);
   return {
-    ...{ format, width, height, orientation: header.orientation ?? 1, bytes: size },
-    ...{ bits: bitsOf(header), channels: header.channels ?? 3, colourModel: modelOf(header) },
-    ...{ alpha: header.hasAlpha ?? false, pages: header.pages ?? 1, ...profileOf(header) },
-    ...{ ...tags, jpegQuality: quality, likeness: null, outsideSrgb: null, proxy: null },
+    format,
+    width,
+    height,
+    orientation: header.orientation ?? 1,
+    bytes: size,
+    bits: bitsOf(header),
+    channels: header.channels ?? 3,
+    colourModel: modelOf(header),
+    alpha: header.hasAlpha ?? false,
+    pages: header.pages ?? 1,
+    ...profileOf(header),
+    ...tags,
+    jpegQuality: quality,
+    likeness: null,
+    outsideSrgb: null,
+    proxy: null,
   };
 }
 

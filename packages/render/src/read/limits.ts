@@ -20,7 +20,8 @@ export function refuseTooMuchMemory(facts: MasterFacts, file: string): void {
   if (bytes <= MOST_BYTES) return;
   const needed = `Decoded, the picture would take ${(bytes / 1e9).toFixed(1)} GB of memory`;
   throw new ProblemError({
-    ...{ code: 'too-large', file },
+    code: 'too-large',
+    file,
     message: `${needed}; the limit of this program is ${MOST_BYTES / 1e9} GB. Bring in a smaller version, or one of 8 bits.`,
   });
 }
@@ -30,7 +31,8 @@ export function readProblem(thrown: unknown, file: string): Problem {
   const said = thrown instanceof Error ? thrown.message : String(thrown);
   if (/exceeds pixel limit/i.test(said))
     return {
-      ...{ code: 'too-large', file },
+      code: 'too-large',
+      file,
       message: `The picture has more than ${MOST_PIXELS / 1e6} megapixels, the limit of this program. Bring in a smaller version.`,
     };
   if (/ENOENT|missing/i.test(said)) return { ...FILE_GONE, file };
@@ -38,7 +40,8 @@ export function readProblem(thrown: unknown, file: string): Problem {
     return { code: 'no-permission', file, message: 'The file may not be read. Allow reading it, then try again.' };
   if (/unsupported image format|unsupported/i.test(said)) return { code: 'unreadable', file, message: NO_PICTURE };
   return {
-    ...{ code: 'damaged', file },
+    code: 'damaged',
+    file,
     message: `The file is damaged or cut off (${said
       .split('\n')[0]
       ?.replace(/^Vips\w+: /, '')

@@ -47,7 +47,9 @@ const ARGUMENTS = [
   '-fast2', // without maker notes and what stands behind the picture
   '-G1',
   '-n',
-  ...['-EXIF:all', '-IPTC:all', '-XMP:all'], // whole groups: a long list of single tags takes half as long again
+  '-EXIF:all',
+  '-IPTC:all',
+  '-XMP:all', // whole groups: a long list of single tags takes half as long again
 ];
 
 /**
@@ -83,10 +85,16 @@ export async function readTags(path: string): Promise<TagFacts> {
     captured: captureTime(text('captured'), text('offset')),
     rating: starsOf(raw('rating')),
     keywords: list(raw('keywords')),
-    ...{ title: text('title'), caption: text('caption') },
+    title: text('title'),
+    caption: text('caption'),
     rights: {
-      ...{ creator: text('creator'), copyright: text('copyright'), credit: text('credit'), terms: text('terms') },
-      ...{ email: text('email'), website: text('website'), webStatement: text('webStatement') },
+      creator: text('creator'),
+      copyright: text('copyright'),
+      credit: text('credit'),
+      terms: text('terms'),
+      email: text('email'),
+      website: text('website'),
+      webStatement: text('webStatement'),
     },
     gps: raw('latitude') !== undefined,
     camera: cameraName(text('make'), text('model')),

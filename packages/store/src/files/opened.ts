@@ -22,7 +22,9 @@ export async function openOnce(path: string): Promise<{ file: FileHandle; opened
     const stat = await file.stat();
     if (!stat.isFile()) throw Object.assign(new Error(`${path} is no file.`), { code: 'EISDIR' });
     const opened = {
-      ...{ bytes: stat.size, modified: stat.mtime, mtimeMs: stat.mtimeMs },
+      bytes: stat.size,
+      modified: stat.mtime,
+      mtimeMs: stat.mtimeMs,
       read: (part?: { start: number; end: number }) => file.createReadStream({ ...(part ?? {}), autoClose: true }),
       readAll: async () => {
         try {

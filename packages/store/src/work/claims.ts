@@ -50,7 +50,9 @@ async function withOutputs<C extends Claim>(sequelize: Sequelize, taken: C, tran
  */
 export async function finishClaim(sequelize: Sequelize, { key, attempt }: Claim, transaction: Transaction): Promise<boolean> {
   const rows = await sequelize.query(`DELETE FROM work WHERE key = :key AND attempt = :attempt RETURNING key`, {
-    ...{ type: QueryTypes.SELECT as const, transaction, replacements: { key, attempt } },
+    type: QueryTypes.SELECT as const,
+    transaction,
+    replacements: { key, attempt },
   });
   return rows.length > 0;
 }
@@ -93,7 +95,8 @@ export async function claimSpent(sequelize: Sequelize, workerId: string): Promis
        WHERE worker_id IS NULL AND (deaths >= :deaths OR interruptions >= :interruptions)
        RETURNING key, name, payload, attempt, CASE WHEN deaths >= :deaths THEN 'crashed' ELSE 'interrupted' END AS reason`,
       {
-        ...{ type: QueryTypes.SELECT as const, transaction },
+        type: QueryTypes.SELECT as const,
+        transaction,
         replacements: { workerId, deaths: MOST_DEATHS, interruptions: MOST_INTERRUPTIONS },
       },
     );

@@ -94,7 +94,8 @@ export async function restoreLost(sequelize: Sequelize): Promise<number> {
   for (const name of Object.keys(LOST) as JobName[])
     restored += await sequelize.transaction(async (transaction) => {
       const rows = await sequelize.query<{ job: JobOf<JobName> }>(`SELECT job FROM (${LOST[name]}) AS lost(job) LIMIT 5000`, {
-        ...{ type: QueryTypes.SELECT as const, transaction },
+        type: QueryTypes.SELECT as const,
+        transaction,
       });
       await addJobs(
         sequelize,

@@ -75,7 +75,8 @@ export async function markStalled(sequelize: Sequelize): Promise<WorkerEnd[]> {
 /** Strikes a worker off the list. @returns it, if it was there: of several who see a death, one deals with it */
 export async function strikeOff(sequelize: Sequelize, workerId: string): Promise<WorkerEnd | null> {
   const [row] = await sequelize.query<WorkerEnd>('DELETE FROM workers WHERE id = :workerId RETURNING id, pool_id AS "poolId"', {
-    ...{ type: QueryTypes.SELECT as const, replacements: { workerId } },
+    type: QueryTypes.SELECT as const,
+    replacements: { workerId },
   });
   return row ?? null;
 }

@@ -43,7 +43,7 @@ interface State {
   twins: Twin[];
 }
 
-const initial: State = { ...{ deeper: [], uploads: [], files: 0, bytes: 0, doneFiles: 0, doneBytes: 0, since: 0 }, refused: [], twins: [] };
+const initial: State = { deeper: [], uploads: [], files: 0, bytes: 0, doneFiles: 0, doneBytes: 0, since: 0, refused: [], twins: [] };
 const ended = { files: 0, bytes: 0, doneFiles: 0, doneBytes: 0, uploads: [] };
 
 export const arriveFeature = createFeature({

@@ -27,14 +27,13 @@ export function sendFile(setId: string, file: File, arrival: number): Observable
     void refusedAtOnce(file).then(async (problem) => {
       if (problem) return end({ kind: 'refused', problem });
       upload = new Upload(file, {
-        ...{
-          endpoint: UPLOADS_PATH,
-          metadata: { setId, filename: file.name, arrival: String(arrival), modified: String(file.lastModified) },
-          retryDelays: RETRIES,
-          chunkSize: PART,
-        },
+        endpoint: UPLOADS_PATH,
+        metadata: { setId, filename: file.name, arrival: String(arrival), modified: String(file.lastModified) },
+        retryDelays: RETRIES,
+        chunkSize: PART,
         onShouldRetry: ({ originalResponse }) => isWorthRetrying(originalResponse?.getStatus() ?? 0),
-        ...{ removeFingerprintOnSuccess: true, uploadDataDuringCreation: false },
+        removeFingerprintOnSuccess: true,
+        uploadDataDuringCreation: false,
         fingerprint: () => Promise.resolve(['rundle', setId, file.name, file.size, file.lastModified].join(' ')),
         onProgress: (sent) => observer.next({ kind: 'progress', sent }),
         onSuccess: ({ lastResponse }) => void resultOf(lastResponse.getBody(), upload?.url ?? '', file.name).then(end),
@@ -92,7 +91,8 @@ function refusalOf(body: string | undefined, fileName: string): Problem {
 }
 
 const noAnswer = (file: string): Problem => ({
-  ...{ code: 'upload-failed', file },
+  code: 'upload-failed',
+  file,
   message: 'The server did not answer. Check that Rundle is running, then bring the file in again: what has arrived is not sent twice.',
 });
 

@@ -29,7 +29,10 @@ export function gridOf(width: number, thumbnail: number, text: number, { gap, ro
 
 /** The rectangle between two corners. */
 export const band = (a: { x: number; y: number }, b: { x: number; y: number }): Band => ({
-  ...{ left: Math.min(a.x, b.x), top: Math.min(a.y, b.y), width: Math.abs(a.x - b.x), height: Math.abs(a.y - b.y) },
+  left: Math.min(a.x, b.x),
+  top: Math.min(a.y, b.y),
+  width: Math.abs(a.x - b.x),
+  height: Math.abs(a.y - b.y),
 });
 
 /** Places of the cards that a rectangle touches. */

@@ -33,8 +33,14 @@ const COLUMNS: Column[] = [
   selector: 'rd-master-table',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
-    ...[CdkVirtualScrollViewport, CdkVirtualScrollableWindow, CdkFixedSizeVirtualScroll, CdkVirtualForOf],
-    ...[NzButtonModule, NzIconModule, WeightPipe, Stars],
+    CdkVirtualScrollViewport,
+    CdkVirtualScrollableWindow,
+    CdkFixedSizeVirtualScroll,
+    CdkVirtualForOf,
+    NzButtonModule,
+    NzIconModule,
+    WeightPipe,
+    Stars,
   ],
   template: `
     @if (sorting(); as sort) {

@@ -20,7 +20,13 @@ const api = {
 };
 const outputs: PlannedOutput[] = [{ status: 'failed', masterId: 'm1', presetId: 'p1', error: { code: 'damaged', message: 'Cut off.' } }];
 const run: RunDetail = {
-  ...{ id: 'run', setId: 's', state: 'running', startedAt: '2026-06-20T21:40:00Z', finishedAt: null, presetIds: ['p1'], outputs: [] },
+  id: 'run',
+  setId: 's',
+  state: 'running',
+  startedAt: '2026-06-20T21:40:00Z',
+  finishedAt: null,
+  presetIds: ['p1'],
+  outputs: [],
   stopping: false,
 };
 const view: PlanView = { outputs, notices: [], credits: [] };

@@ -7,24 +7,44 @@ import { cellKey, planActions, planFeature } from './plan.store';
 
 const id = (n: number) => `00000000-0000-4000-8000-00000000000${n}`;
 const output = (n: number, more: Partial<Output> = {}): Output => ({
-  ...{
-    id: id(n),
-    runId: 'run',
-    masterId: `m${n}`,
-    presetId: 'p1',
-    presetVersion: 1,
-    state: 'planned',
-    folder: 'web',
-    fileName: `${n}.jpg`,
-  },
-  ...{ width: 900, height: 600, expectedBytes: 1000, bytes: null, quality: null, measures: null, warnings: [], error: null, ...more },
+  id: id(n),
+  runId: 'run',
+  masterId: `m${n}`,
+  presetId: 'p1',
+  presetVersion: 1,
+  state: 'planned',
+  folder: 'web',
+  fileName: `${n}.jpg`,
+  width: 900,
+  height: 600,
+  expectedBytes: 1000,
+  bytes: null,
+  quality: null,
+  measures: null,
+  warnings: [],
+  error: null,
+  ...more,
 });
 const planned = (n: number): PlannedOutput => ({
-  ...{ status: 'planned', masterId: `m${n}`, presetId: 'p1', folder: 'web', fileName: `${n}.jpg`, width: 900, height: 600 },
-  ...{ expectedBytes: 1000, replaces: false, warnings: [] },
+  status: 'planned',
+  masterId: `m${n}`,
+  presetId: 'p1',
+  folder: 'web',
+  fileName: `${n}.jpg`,
+  width: 900,
+  height: 600,
+  expectedBytes: 1000,
+  replaces: false,
+  warnings: [],
 });
 const run: RunDetail = {
-  ...{ id: 'run', setId: 'set', state: 'running', startedAt: '2026-06-20T21:40:00Z', finishedAt: null, presetIds: ['p1'], stopping: false },
+  id: 'run',
+  setId: 'set',
+  state: 'running',
+  startedAt: '2026-06-20T21:40:00Z',
+  finishedAt: null,
+  presetIds: ['p1'],
+  stopping: false,
   outputs: [output(1), output(2), output(3, { state: 'failed', error: { code: 'damaged', message: 'Cut off.' } })],
 };
 type State = ReturnType<typeof planFeature.reducer>;

@@ -57,7 +57,10 @@ export const planFeature = createFeature({
     }),
     on(planActions.presetToggled, (state, { presetId }): State => ({
       ...state,
-      ...{ run: null, outputs: {}, busy: true, sentence: null },
+      run: null,
+      outputs: {},
+      busy: true,
+      sentence: null,
       chosen: state.chosen.includes(presetId) ? state.chosen.filter((id) => id !== presetId) : [...state.chosen, presetId],
     })),
     on(planActions.planAgainPressed, (state): State => ({ ...state, run: null, outputs: {}, busy: true })),
@@ -104,15 +107,15 @@ export const planFeature = createFeature({
         const ended = outputs.filter(({ state }) => ENDED.has(state)).length;
         const bytes = outputs.reduce((sum, { bytes }) => sum + (bytes ?? 0), 0);
         return {
-          ...{
-            running: run.state === 'running',
-            stopping: run.stopping,
-            cancelled: run.state === 'cancelled',
-            total: outputs.length,
-            ended,
-            bytes,
-          },
-          ...{ done: count('done'), failed: count('failed'), skipped: count('skipped') },
+          running: run.state === 'running',
+          stopping: run.stopping,
+          cancelled: run.state === 'cancelled',
+          total: outputs.length,
+          ended,
+          bytes,
+          done: count('done'),
+          failed: count('failed'),
+          skipped: count('skipped'),
         };
       }),
     };

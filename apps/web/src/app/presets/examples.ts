@@ -86,8 +86,13 @@ export class Examples {
       const border = 2 * (preset.border?.px ?? 0);
       const size = { width: output.width + border, height: output.height + border };
       const stem = outputStem(preset.name, {
-        ...{ fileName, set: 'Lantern evening', preset: preset.title, index, ...size },
-        ...{ captured: '2026-06-20T21:40:00+02:00', creator: 'Orla Vessby' },
+        fileName,
+        set: 'Lantern evening',
+        preset: preset.title,
+        index,
+        ...size,
+        captured: '2026-06-20T21:40:00+02:00',
+        creator: 'Orla Vessby',
       });
       const scale = Math.min(84 / size.width, 68 / size.height);
       const shape = { width: Math.max(2, size.width * scale), height: Math.max(2, size.height * scale) };

@@ -55,7 +55,8 @@ export function markEdit(masters: readonly Master[], ids: ReadonlySet<string>, c
     .filter(({ master, after }) => after !== master);
   if (changed.length === 0) return null;
   return {
-    ...{ kind: 'marks', label: labelOf(change) },
+    kind: 'marks',
+    label: labelOf(change),
     before: changed.map(({ master }) => entry(master.id, master)),
     after: changed.map(({ master, after }) => entry(master.id, after)),
   };

@@ -2,7 +2,18 @@ import { type Master, NO_TREATMENT } from '@rundle/core';
 
 /** A master for tests: `m3` is `3.jpg`, the fourth of its set. */
 export const master = (n: number, more: Partial<Master> = {}): Master => ({
-  ...{ id: `m${n}`, fileName: `${n}.jpg`, position: n, bytes: 100 * n, state: 'ready', facts: null, codes: [], problem: null },
-  ...{ stars: 0, choice: null, tags: [], treatment: NO_TREATMENT, content: null },
+  id: `m${n}`,
+  fileName: `${n}.jpg`,
+  position: n,
+  bytes: 100 * n,
+  state: 'ready',
+  facts: null,
+  codes: [],
+  problem: null,
+  stars: 0,
+  choice: null,
+  tags: [],
+  treatment: NO_TREATMENT,
+  content: null,
   ...more,
 });

@@ -7,18 +7,19 @@ import { master } from './sample-master';
 import { type Click, setActions, setFeature } from './set.store';
 
 const set: SetDetail = {
-  ...{
-    id: 'set',
-    title: 'Evening',
-    createdAt: '2026-06-20T21:40:00Z',
-    pictures: 4,
-    bytes: 1000,
-    outputs: 0,
-    running: false,
-    shelf: 'work',
-    covers: [],
-  },
-  ...{ filter: ALL_PICTURES, presetIds: [], houseRulesId: null, rights: StudioDetails.parse({}) },
+  id: 'set',
+  title: 'Evening',
+  createdAt: '2026-06-20T21:40:00Z',
+  pictures: 4,
+  bytes: 1000,
+  outputs: 0,
+  running: false,
+  shelf: 'work',
+  covers: [],
+  filter: ALL_PICTURES,
+  presetIds: [],
+  houseRulesId: null,
+  rights: StudioDetails.parse({}),
 };
 const loaded = (numbers: number[], from = 0, total = numbers.length) =>
   setActions.mastersLoaded({ setId: 'set', masters: numbers.map((n) => master(n)), from, total });

@@ -49,8 +49,16 @@ interface Unkept {
 }
 
 const initial: State = {
-  ...{ setId: null, set: null, masters: [], total: null, sentence: null },
-  ...{ selected: [], cursor: null, undo: [], redo: [], unkept: [] },
+  setId: null,
+  set: null,
+  masters: [],
+  total: null,
+  sentence: null,
+  selected: [],
+  cursor: null,
+  undo: [],
+  redo: [],
+  unkept: [],
 };
 
 /** Edits that can be taken back. */
@@ -95,7 +103,8 @@ export const setFeature = createFeature({
     on(setActions.selectionMade, (state, { masterIds }): State => ({ ...state, selected: masterIds })),
     on(setActions.edited, (state, { edit }): State => ({
       ...done(state, edit),
-      ...{ undo: [...state.undo, edit].slice(-MOST_UNDO), redo: [] },
+      undo: [...state.undo, edit].slice(-MOST_UNDO),
+      redo: [],
     })),
     on(setActions.undoPressed, (state): State => {
       const edit = state.undo.at(-1);

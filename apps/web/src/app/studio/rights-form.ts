@@ -67,7 +67,13 @@ export class RightsForm {
   readonly saved = output<StudioDetails>();
   protected readonly fields = FIELDS;
   protected readonly form = inject(NonNullableFormBuilder).group({
-    ...{ creator: '', copyrightHolder: '', credit: '', terms: '', email: '', website: '', webStatement: '' },
+    creator: '',
+    copyrightHolder: '',
+    credit: '',
+    terms: '',
+    email: '',
+    website: '',
+    webStatement: '',
   });
   private shown = '';
 

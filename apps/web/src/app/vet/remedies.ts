@@ -31,12 +31,14 @@ export function remedyEdit(remedy: Decision, masters: readonly Master[], ids: Re
   const label = remedyLabel(remedy, chosen.length);
   if (remedy.kind === 'leave-out')
     return {
-      ...{ kind: 'marks', label },
+      kind: 'marks',
+      label,
       before: chosen.map(({ id, choice }) => ({ masterId: id, choice })),
       after: chosen.map(({ id }) => ({ masterId: id, choice: 'out' as const })),
     };
   return {
-    ...{ kind: 'marks', label },
+    kind: 'marks',
+    label,
     before: chosen.map(({ id, treatment }) => ({ masterId: id, treatment })),
     after: chosen.map(({ id, treatment }) => ({ masterId: id, treatment: treatmentAfter(remedy, treatment) })),
   };

@@ -74,10 +74,16 @@ export class SetChart implements AfterViewInit, OnDestroy {
 const FONT = { family: '"Source Sans 3 Variable", sans-serif', size: 13, color: '#21282b' };
 const AXIS = { gridcolor: '#dbd9d2', zeroline: false, rangemode: 'tozero' };
 const LAYOUT = {
-  ...{ font: FONT, height: 340, margin: { l: 62, r: 12, t: 8, b: 48 }, paper_bgcolor: 'rgba(0,0,0,0)', plot_bgcolor: '#fdfdfb' },
+  font: FONT,
+  height: 340,
+  margin: { l: 62, r: 12, t: 8, b: 48 },
+  paper_bgcolor: 'rgba(0,0,0,0)',
+  plot_bgcolor: '#fdfdfb',
   xaxis: { ...AXIS, title: { text: 'Megapixels' } },
   yaxis: { ...AXIS, title: { text: 'Weight, MB' } },
-  ...{ legend: { x: 1, xanchor: 'right', y: 1, bgcolor: 'rgba(253,253,251,0.85)' }, hovermode: 'closest', showlegend: true },
+  legend: { x: 1, xanchor: 'right', y: 1, bgcolor: 'rgba(253,253,251,0.85)' },
+  hovermode: 'closest',
+  showlegend: true,
   hoverlabel: { font: { ...FONT, color: '#fdfdfb' }, bgcolor: FONT.color, bordercolor: FONT.color },
 };
 const CONFIG = { displayModeBar: false, showSendToCloud: false, responsive: false };
@@ -98,14 +104,18 @@ function traces(all: readonly Dot[]): object[] {
 
 function traceOf(name: string, at: number, dots: readonly Dot[]): object {
   return {
-    ...{ type: 'scatter', mode: 'markers', name },
+    type: 'scatter',
+    mode: 'markers',
+    name,
     x: dots.map(({ megapixels }) => megapixels),
     y: dots.map(({ megabytes }) => megabytes),
     customdata: dots.map(({ masters }) => masters.map(({ id }) => id)),
     text: dots.map(({ masters }) => (masters.length === 1 ? masters[0]?.fileName : `${masters.length} pictures, about`)),
     hovertemplate: '%{text}<br>%{x:.1f} megapixels, %{y:.1f} MB<extra></extra>',
     marker: {
-      ...{ color: COLOURS[at % COLOURS.length], symbol: SHAPES[at % SHAPES.length], opacity: 0.85 },
+      color: COLOURS[at % COLOURS.length],
+      symbol: SHAPES[at % SHAPES.length],
+      opacity: 0.85,
       // The area grows with the pictures, up to a size that leaves its neighbours to be seen.
       size: dots.map(({ masters }) => Math.min(22, 8 * Math.sqrt(1 + masters.length / 8))),
     },

@@ -15,7 +15,11 @@ import { vetActions, vetFeature } from './vet.store';
 const api = { vetSet: vi.fn<Api['vetSet']>(), listHouseRules: vi.fn<Api['listHouseRules']>() };
 const groups: VetGroup[] = [
   {
-    ...{ code: 'no-profile', title: 'No colour profile', severity: 'look', consequence: 'A guess.', remedy: null },
+    code: 'no-profile',
+    title: 'No colour profile',
+    severity: 'look',
+    consequence: 'A guess.',
+    remedy: null,
     pictures: [{ masterId: 'm1', message: 'No colour profile.' }],
   },
 ];

@@ -108,7 +108,8 @@ export async function findTargets(sequelize: Sequelize, transaction: Transaction
       for (const other of others)
         if (await holds(other, row))
           await sequelize.query('UPDATE outputs SET target = :other WHERE id = :row', {
-            ...{ transaction, replacements: { other, row: row.id } },
+            transaction,
+            replacements: { other, row: row.id },
           });
     }
   }
