@@ -104,7 +104,7 @@ describe('a photographer', () => {
     await browser.click('Gather');
     await (await browser.find('rd-master-card')).click();
     await browser.says('1 of 3 selected');
-    await browser.click('Take out');
+    await browser.click('Remove from set');
     await browser.says('2 pictures');
     await browser.click('Undo');
     await browser.says('3 pictures');
@@ -249,7 +249,7 @@ describe('a photographer', () => {
     await (await row('Mixed lot (2)', 'Bin')).click();
     await browser.says('Bin 1');
     await browser.click('Bin 1');
-    await (await row('Mixed lot (2)', 'Put back')).click();
+    await (await row('Mixed lot (2)', 'Restore')).click();
     await browser.says('Bin 0');
     await browser.says('The bin is empty');
   });

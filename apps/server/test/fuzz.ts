@@ -51,7 +51,7 @@ export class Fuzz {
   private validFor(path: string): unknown {
     const ids = (of: string[]) => [this.pick([...of, NOBODY])];
     if (path.endsWith('/marks'))
-      return { marks: [{ masterId: this.pick([...this.ids.masters, NOBODY]), stars: 3, tags: ['a'], treatment: {} }] };
+      return { marks: [{ masterId: this.pick([...this.ids.masters, NOBODY]), stars: 3, tags: ['a'], overrides: {} }] };
     if (path.endsWith('/again') && path.includes('masters/again')) return { twins: [{ fileName: 'a.jpg', sha256: 'a'.repeat(64) }] };
     if (/order|remove|restore|read-again/.test(path)) return { masterIds: ids(this.ids.masters) };
     if (path.endsWith('from-machine')) return { path: '/nowhere', deeper: true };

@@ -52,7 +52,7 @@ describe('marks', () => {
       marks: [
         { masterId: b, choice: 'out' },
         { masterId: d, tags: ['hero'] },
-        { masterId: c, treatment: { without: [all.id] } },
+        { masterId: c, overrides: { without: [all.id] } },
       ],
     });
     await server.call('PUT', `/api/sets/${setId}/order`, { masterIds: [d, c, b] });
@@ -108,10 +108,10 @@ describe('vetting', () => {
       ['already-small', [0, 1]],
     ]);
     expect(groups[1]!.remedy).toEqual({ kind: 'without', presetId: large.id, title: 'Large' });
-    const treatment = { assumeSrgb: true, without: [large.id] };
+    const overrides = { assumeSrgb: true, without: [large.id] };
     await server.call('PUT', `/api/sets/${setId}/marks`, {
       marks: [
-        { masterId: ids[0], treatment },
+        { masterId: ids[0], overrides },
         { masterId: ids[1], choice: 'out' },
         { masterId: ids[3], choice: 'out' },
       ],

@@ -66,7 +66,8 @@ const get = async <T>(path: string): Promise<T> => {
   expect(status).toBe(200);
   return json;
 };
-const known = ({ id, fileName, position, bytes, stars, choice, tags, treatment, content }: Master) => ({
+/** What was known of a master; releases up to migration 6 called its overrides its treatment. */
+const known = ({ id, fileName, position, bytes, stars, choice, tags, content, ...more }: Master & { treatment?: Master['overrides'] }) => ({
   id,
   fileName,
   position,
@@ -74,7 +75,7 @@ const known = ({ id, fileName, position, bytes, stars, choice, tags, treatment, 
   stars,
   choice,
   tags,
-  treatment,
+  overrides: more.treatment ?? more.overrides,
   content,
 });
 

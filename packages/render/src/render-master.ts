@@ -187,7 +187,7 @@ async function renderPixels(
   const opaque = alpha ? withoutBackdrop(framedPicture, alpha, preset.colour.backdrop) : framedPicture;
   const converted = await convertColour(opaque, sized.source.colour, preset.colour);
   // Pixels that other sizes may be scaled from must stay as they are.
-  const shared = converted.raster.pixels === sized.picture.pixels && !source.servesOne;
+  const shared = converted.raster.pixels === sized.picture.pixels && !source.mayMutate;
   const picture = shared ? copied(converted.raster) : converted.raster;
   const halo = preset.sharpen && preset.sharpen.amount > 0 ? unsharpMask(picture, preset.sharpen) : null;
   if (preset.mark && watermark) await drawMark(picture, preset.mark, watermark, converted.fromSrgb);

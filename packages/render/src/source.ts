@@ -31,11 +31,11 @@ export class MasterSource {
   private transparency: Sizes | undefined;
   private profile: Promise<Uint8Array | null> | undefined;
 
-  /** @param servesOne whether only one picture is ever made of it, which then may be worked on in place */
+  /** @param mayMutate whether only one picture is ever made of it, which then may be worked on in place */
   constructor(
     private readonly path: string,
     private readonly facts: MasterFacts,
-    readonly servesOne: boolean,
+    readonly mayMutate: boolean,
   ) {
     arena.clear();
   }

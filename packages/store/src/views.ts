@@ -4,13 +4,13 @@ import {
   type MasterDetail,
   MasterFacts,
   masterFindings,
-  NO_TREATMENT,
+  NO_OVERRIDES,
   type Output,
   Preset,
   type Run,
   type StoredPreset,
   type StoredWatermark,
-  Treatment,
+  Overrides,
   type VetMaster,
 } from '@rundle/core';
 import type { MasterRecord } from './load-masters';
@@ -47,7 +47,7 @@ export function masterView(row: MasterRecord): Master {
     stars,
     choice,
     tags,
-    treatment: treatmentOf(row),
+    overrides: overridesOf(row),
     content: contentOf(row),
     facts: facts && Glance.parse(facts),
     codes: facts ? masterFindings(facts, fileName).map(({ code }) => code) : [],
@@ -62,8 +62,8 @@ export function masterDetail(row: MasterRow): MasterDetail {
   return { ...masterView(row), facts, findings: facts ? masterFindings(facts, row.fileName) : [] };
 }
 
-export const treatmentOf = ({ treatment }: Pick<MasterRow, 'treatment'>): Treatment =>
-  Object.keys(treatment).length ? Treatment.parse(treatment) : NO_TREATMENT;
+export const overridesOf = ({ overrides }: Pick<MasterRow, 'overrides'>): Overrides =>
+  Object.keys(overrides).length ? Overrides.parse(overrides) : NO_OVERRIDES;
 
 /** A master as plans and vetting take it. */
 export const vetMaster = remembered((row: MasterRecord): VetMaster => {
@@ -74,7 +74,7 @@ export const vetMaster = remembered((row: MasterRecord): VetMaster => {
       ? { ok: true, facts: checkedFacts(facts) }
       : { ok: false, problem: problem ?? { code: 'unreadable', message: 'The picture cannot be read.', file: fileName } };
   // A preset may ask for the photographer's own tags as well as for keywords in the file.
-  return { id, fileName, read, stars, choice, tags: [...tags, ...(facts?.keywords ?? [])], treatment: treatmentOf(row) };
+  return { id, fileName, read, stars, choice, tags: [...tags, ...(facts?.keywords ?? [])], overrides: overridesOf(row) };
 });
 
 export function outputView(row: OutputRow): Output {

@@ -2,7 +2,7 @@ import { type Dirent } from 'node:fs';
 import { readdir, realpath, stat } from 'node:fs/promises';
 import { basename, dirname, join, sep } from 'node:path';
 import { setTimeout } from 'node:timers/promises';
-import { isNobodys, type MachineFolder, naturally, type Problem } from '@rundle/core';
+import { isSystemFile, type MachineFolder, naturally, type Problem } from '@rundle/core';
 import type { Masters } from '@rundle/store';
 import { HttpProblem, requestProblem } from '../http/problem';
 import { SCREENFUL } from '../masters/queue-reading';
@@ -130,5 +130,5 @@ async function entriesOf(path: string): Promise<Dirent[]> {
   const entries = await readdir(path, { withFileTypes: true }).catch((): never => {
     throw requestProblem('no-folder', 'The folder cannot be read. It may have vanished, or may not be opened by Rundle.');
   });
-  return entries.filter(({ name }) => !isNobodys(name));
+  return entries.filter(({ name }) => !isSystemFile(name));
 }

@@ -16,7 +16,7 @@ export async function changeMarks({ sequelize }: Database, setId: string, marks:
          stars_set = m.stars_set OR c.change ? 'stars',
          choice = CASE WHEN c.change ? 'choice' THEN c.change->>'choice' ELSE m.choice END,
          tags = coalesce(c.change->'tags', m.tags),
-         treatment = coalesce(c.change->'treatment', m.treatment)
+         overrides = coalesce(c.change->'overrides', m.overrides)
        FROM jsonb_array_elements(:marks::jsonb) AS c(change)
        WHERE m.id = (c.change->>'masterId')::uuid AND m.set_id = :setId`,
       { transaction, replacements: { marks: JSON.stringify(marks), setId } },

@@ -14,10 +14,10 @@ import {
   type Problem,
   type StoredPreset,
   StudioDetails,
-  treatedPreset,
+  presetWithOverrides,
   withOwn,
 } from '@rundle/core';
-import { loadMasters, type MasterRecord, type SetRow, treatmentOf, vetMaster, type WatermarkRow } from '@rundle/store';
+import { loadMasters, type MasterRecord, type SetRow, overridesOf, vetMaster, type WatermarkRow } from '@rundle/store';
 import type { Transaction } from 'sequelize';
 import type { Stores } from '../services';
 import { requestProblem } from '../http/problem';
@@ -81,8 +81,8 @@ export async function planSet(
     const mark = marks.get(presetId);
     const master = byId.get(masterId);
     const { preset } = presets.find(({ id }) => id === presetId)!;
-    const treated = master ? treatedPreset(preset, treatmentOf(master)) : preset;
-    return recipeOf(master?.sha256 ?? '', treated, details, mark && 'kind' in mark ? mark : null);
+    const applied = master ? presetWithOverrides(preset, overridesOf(master)) : preset;
+    return recipeOf(master?.sha256 ?? '', applied, details, mark && 'kind' in mark ? mark : null);
   };
   const outputs = planRun({
     setTitle: set.title,
@@ -119,7 +119,7 @@ function creditedMasters(outputs: readonly PlannedOutput[], masters: ReadonlyMap
   return [...presetsOf].flatMap(([masterId, own]) => {
     const master = masters.get(masterId);
     const read = master && vetMaster(master).read;
-    return master && read?.ok ? [{ facts: read.facts, treatment: treatmentOf(master), presets: own }] : [];
+    return master && read?.ok ? [{ facts: read.facts, overrides: overridesOf(master), presets: own }] : [];
   });
 }
 

@@ -1,5 +1,5 @@
 import { ENGINE, type PlannedOutput } from '@rundle/core';
-import { addJobs, notify, type OutputRow, type RunRow, treatmentOf } from '@rundle/store';
+import { addJobs, notify, type OutputRow, type RunRow, overridesOf } from '@rundle/store';
 import type { CreationAttributes } from 'sequelize';
 import { UniqueConstraintError } from 'sequelize';
 import type { Stores } from '../services';
@@ -46,7 +46,7 @@ export async function startRun(
         sequelize,
         transaction,
         'render-master',
-        jobs.map((master) => ({ runId: run.id, masterId: master.id, treatment: treatmentOf(master) })),
+        jobs.map((master) => ({ runId: run.id, masterId: master.id, overrides: overridesOf(master) })),
       );
       await notify(sequelize, { about: 'run', setId, ids: [run.id] }, transaction);
       return { run, outputs: rows };

@@ -9,9 +9,9 @@ import {
   type Problem,
   problemOf,
   StudioDetails,
-  type Treatment,
-  treatedFacts,
-  treatedPreset,
+  type Overrides,
+  factsWithOverrides,
+  presetWithOverrides,
   writeProblem,
 } from '@rundle/core';
 import type { MasterJob, OutputResult } from '@rundle/render';
@@ -24,7 +24,7 @@ import {
   type OutputRow,
   type RunRow,
   sha256Of,
-  treatmentOf,
+  overridesOf,
 } from '@rundle/store';
 import { type Context, inDatabase } from '../context';
 import { faultPoint } from '../fault-point';
@@ -74,7 +74,7 @@ async function render(context: Context, claim: Claim, job: JobOf<'render-master'
   const open = await settleFound(context, claim, rows);
   const isCancelled = () => inDatabase(context, async () => ((await database.runs.findByPk(run.id))?.cancelAskedAt ?? null) !== null);
   if (await isCancelled()) return cancelAll(writer, open);
-  const made = await jobOf(context, claim, { run, master, rows: open }, job.treatment ?? treatmentOf(master));
+  const made = await jobOf(context, claim, { run, master, rows: open }, job.overrides ?? overridesOf(master));
   if ('code' in made) {
     for (const { id } of open) await writer.failed(id, made);
     return;
@@ -160,13 +160,13 @@ async function jobOf(
   context: Context,
   { attempt }: Claim,
   { run, master, rows }: Rows,
-  treatment: Treatment,
+  overrides: Overrides,
 ): Promise<MasterJob | Problem> {
   const { database, files } = context;
   try {
     const tasks = await Promise.all(
       rows.map(async (row) => ({
-        ...(await inDatabase(context, () => taskOf(context, row, treatment))),
+        ...(await inDatabase(context, () => taskOf(context, row, overrides))),
         to: await files.outputs.workFile(row.id, attempt, extname(row.fileName)),
       })),
     );
@@ -174,7 +174,7 @@ async function jobOf(
     return {
       master: await files.masters.bring(master),
       modified: master.sourceMtimeMs ?? null,
-      facts: treatedFacts(MasterFacts.parse(master.facts), treatment),
+      facts: factsWithOverrides(MasterFacts.parse(master.facts), overrides),
       studio: StudioDetails.parse(studio),
       outputs: tasks,
     };
@@ -184,10 +184,10 @@ async function jobOf(
   }
 }
 
-async function taskOf({ database }: Context, row: OutputRow, treatment: Treatment): Promise<Omit<MasterJob['outputs'][number], 'to'>> {
+async function taskOf({ database }: Context, row: OutputRow, overrides: Overrides): Promise<Omit<MasterJob['outputs'][number], 'to'>> {
   const { id, fileName, width, height, presetId, presetVersion } = row;
   const version = await database.presetVersions.findOne({ where: { presetId, version: presetVersion } });
-  const preset = treatedPreset(Preset.parse(version?.body), treatment);
+  const preset = presetWithOverrides(Preset.parse(version?.body), overrides);
   // A watermark that was deleted while the run waited is still there for it.
   const mark = preset.mark && (await database.watermarks.findByPk(preset.mark.watermark));
   return { id, preset, planned: { fileName, width, height }, watermark: mark && drawable(mark) };

@@ -122,7 +122,7 @@ export const ENDPOINTS = {
   changeMarks: {
     method: 'put',
     path: '/api/sets/{setId}/marks',
-    summary: 'Stars, choice, tags and treatment of any number of pictures',
+    summary: 'Stars, choice, tags and overrides of any number of pictures',
     body: MarksChange,
     errors: ['not-found'],
   },

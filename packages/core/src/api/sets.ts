@@ -6,7 +6,7 @@ import { StudioDetails } from '../metadata/studio';
 import { line } from '../preset/fields';
 import { Problem } from '../problem';
 import { Finding } from '../vet/finding';
-import { Treatment } from '../vet/treatment';
+import { Overrides } from '../vet/overrides';
 
 export const Id = z.uuid();
 export const Time = z.iso.datetime().meta({ description: 'UTC, ISO 8601' });
@@ -76,7 +76,7 @@ export const Master = Marks.extend({
     .meta({ description: 'Changes when the file does: the first digits of its SHA-256. Null until it has been read' }),
   facts: Glance.nullable().meta({ description: 'Null until it has been read' }),
   codes: z.array(Finding.shape.code).meta({ description: 'Codes of its findings' }),
-  treatment: Treatment,
+  overrides: Overrides,
   problem: Problem.nullable().meta({ description: 'Why it cannot be read' }),
 }).meta({ id: 'Master' });
 export type Master = z.infer<typeof Master>;
@@ -115,7 +115,7 @@ export type SetChange = z.infer<typeof SetChange>;
 export const MarksChange = z
   .strictObject({
     marks: z
-      .array(z.strictObject({ masterId: Id, ...Marks.partial().shape, treatment: Treatment.optional() }))
+      .array(z.strictObject({ masterId: Id, ...Marks.partial().shape, overrides: Overrides.optional() }))
       .min(1)
       .max(5000),
   })

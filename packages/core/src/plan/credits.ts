@@ -2,7 +2,7 @@ import * as z from 'zod';
 import type { MasterFacts, Rights } from '../facts/facts';
 import { fillRights, type StudioDetails } from '../metadata/studio';
 import type { Preset } from '../preset/schema';
-import { treatedPreset, type Treatment } from '../vet/treatment';
+import { presetWithOverrides, type Overrides } from '../vet/overrides';
 
 /** One credit line and how many pictures of a run go out with it. */
 export const CreditLine = z
@@ -17,7 +17,7 @@ export type CreditLine = z.infer<typeof CreditLine>;
 /** A picture of a run with what makes outputs of it. */
 export interface CreditedMaster {
   facts: MasterFacts;
-  treatment: Treatment;
+  overrides: Overrides;
   presets: readonly Preset[];
 }
 
@@ -27,8 +27,8 @@ export interface CreditedMaster {
  */
 export function creditLines(masters: readonly CreditedMaster[], studio: StudioDetails, own: StudioDetails): CreditLine[] {
   const lines = new Map<string, CreditLine>();
-  for (const { facts, treatment, presets } of masters) {
-    const rungs = presets.map((preset) => treatedPreset(preset, treatment).metadata).filter(({ rights }) => rights === 'keep');
+  for (const { facts, overrides, presets } of masters) {
+    const rungs = presets.map((preset) => presetWithOverrides(preset, overrides).metadata).filter(({ rights }) => rights === 'keep');
     if (rungs.length === 0) continue;
     const line = lineOf(facts, rungs.some(({ fill }) => fill) && !facts.metadataUnread, studio, own);
     const key = `${line.from} ${line.text}`;

@@ -5,7 +5,7 @@ import { soundFacts, soundFacts as facts } from '../facts/sound-facts';
 import { StudioDetails } from '../metadata/studio';
 import { FileRung, Preset } from '../preset/schema';
 import { joinPath, planRun, type PlanMaster, type PlannedOutput, type PlanRequest } from './plan';
-import { NO_TREATMENT } from '../vet/treatment';
+import { NO_OVERRIDES } from '../vet/overrides';
 import { creditLines, withOwn } from './credits';
 import { recipeText } from './recipe';
 import { expectedBytes } from './weight';
@@ -79,7 +79,7 @@ describe('plan', () => {
     const studio = StudioDetails.parse({ creator: 'S. Studio', copyrightHolder: 'Studio S' });
     const own = StudioDetails.parse({ copyrightHolder: 'Agency A' });
     const none = { ...soundFacts, captured: '2026-06-20T21:00:00', rights: { ...soundFacts.rights, creator: null } };
-    const masters = [soundFacts, none, none].map((facts) => ({ facts, treatment: NO_TREATMENT, presets: [preset({})] }));
+    const masters = [soundFacts, none, none].map((facts) => ({ facts, overrides: NO_OVERRIDES, presets: [preset({})] }));
     expect(creditLines(masters, studio, own)).toEqual([
       { text: '© 2026 Agency A', from: 'set', pictures: 2 },
       { text: 'Orla Vessby', from: 'file', pictures: 1 },

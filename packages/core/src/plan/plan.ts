@@ -9,7 +9,7 @@ import { Problem } from '../problem';
 import { outputGeometry, type PixelSize } from '../size/geometry';
 import { Finding, finding } from '../vet/finding';
 import { type HouseRules, houseFindings } from '../vet/house-rules';
-import { type Treatment, treatedPreset } from '../vet/treatment';
+import { type Overrides, presetWithOverrides } from '../vet/overrides';
 import { expectedBytes } from './weight';
 
 const About = z.object({ masterId: z.string(), presetId: z.string() });
@@ -44,7 +44,7 @@ export interface PlanMaster {
   rating: number;
   tags: readonly string[];
   /** What was decided about it beside the presets. */
-  treatment?: Treatment;
+  overrides?: Overrides;
 }
 
 export interface PlanRequest {
@@ -68,7 +68,7 @@ export function planRun(request: PlanRequest): PlannedOutput[] {
   const claimed = new Set<string>();
   return request.masters.flatMap((master, index) =>
     request.presets
-      .filter(({ id, preset }) => appliesTo(preset, master) && !master.treatment?.without.includes(id))
+      .filter(({ id, preset }) => appliesTo(preset, master) && !master.overrides?.without.includes(id))
       .map(({ id, preset, problem }) =>
         problem
           ? { status: 'failed' as const, masterId: master.id, presetId: id, error: problem }
@@ -94,7 +94,7 @@ function planOutput(
   const about = { masterId: master.id, presetId };
   if (!master.read.ok) return { status: 'failed', ...about, error: master.read.problem };
   const { facts } = master.read;
-  if (facts.metadataUnread && keepsMetadata(master.treatment ? treatedPreset(preset, master.treatment) : preset))
+  if (facts.metadataUnread && keepsMetadata(master.overrides ? presetWithOverrides(preset, master.overrides) : preset))
     return { status: 'failed', ...about, error: unread(master.fileName) };
   const notKept = colourProblem(preset, facts);
   if (notKept) return { status: 'failed', ...about, error: notKept };

@@ -18,7 +18,7 @@ const kind = (title: string | Kind['title'], consequence: string, remedy: Kind['
 
 /** All kinds of findings, the worst first. */
 export const KINDS: Partial<Record<FindingCode, Kind>> = {
-  unreadable: kind('Cannot be read', 'Nothing comes out of these.', { kind: 'leave-out' }),
+  unreadable: kind('Cannot be read', 'These cannot be exported.', { kind: 'leave-out' }),
   interrupted: kind('Reading was interrupted', 'They cannot be exported until they have been read.', { kind: 'read-again' }),
   'metadata-unread': kind('Metadata unread', 'What their metadata say is not known: presets that keep any group of them fail for these.', {
     kind: 'read-again',

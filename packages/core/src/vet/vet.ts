@@ -12,7 +12,7 @@ import type { HouseRules } from './house-rules';
 import { KINDS, KINDS_IN_ORDER } from './kinds';
 import { firstAlike } from '../judge/likeness';
 import { masterFindings } from './master-findings';
-import type { Treatment } from './treatment';
+import type { Overrides } from './overrides';
 
 /** What can be done about findings of a kind, by one press. */
 export const Remedy = z.discriminatedUnion('kind', [
@@ -49,7 +49,7 @@ export interface VetMaster {
   stars: number;
   choice: Choice;
   tags: readonly string[];
-  treatment: Treatment;
+  overrides: Overrides;
 }
 
 export interface VetRequest {
@@ -98,14 +98,14 @@ function groupsOf(code: FindingCode, found: readonly Found[], { presets, studio 
 }
 
 /** What is to be said of the master itself, less what has been decided about it already. */
-function ofMaster({ id, fileName, read, treatment }: VetMaster, { presets, studio }: VetRequest): Found[] {
+function ofMaster({ id, fileName, read, overrides }: VetMaster, { presets, studio }: VetRequest): Found[] {
   if (!read.ok)
     return [{ code: read.problem.code === 'interrupted' ? 'interrupted' : 'unreadable', masterId: id, message: read.problem.message }];
   const { facts } = read;
   const filled = fillRights(facts, studio);
-  const fills = treatment.fillRights || (presets.length > 0 && presets.every(({ preset }) => preset.metadata.fill));
+  const fills = overrides.fillRights || (presets.length > 0 && presets.every(({ preset }) => preset.metadata.fill));
   const settled: Partial<Record<FindingCode, boolean>> = {
-    'no-profile': treatment.assumeSrgb,
+    'no-profile': overrides.assumeSrgb,
     'rights-missing': fills && (filled.creator !== null || filled.copyright !== null),
     'out-of-gamut': presets.length > 0 && presets.every(({ preset }) => preset.colour.space !== 'srgb'),
     deep: presets.length > 0 && presets.every(({ preset }) => preset.file.bits === 16),
@@ -116,14 +116,14 @@ function ofMaster({ id, fileName, read, treatment }: VetMaster, { presets, studi
 }
 
 /** What one of the chosen presets would make of it. */
-function ofPresets({ id, read, stars, tags, treatment }: VetMaster, presets: VetRequest['presets']): Found[] {
+function ofPresets({ id, read, stars, tags, overrides }: VetMaster, presets: VetRequest['presets']): Found[] {
   if (!read.ok) return [];
   const { facts } = read;
   return presets
-    .filter(({ id: presetId, preset }) => !treatment.without.includes(presetId) && appliesTo(preset, { rating: stars, tags }))
+    .filter(({ id: presetId, preset }) => !overrides.without.includes(presetId) && appliesTo(preset, { rating: stars, tags }))
     .flatMap(({ id: presetId, preset }) => {
       const short = outputGeometry(preset.size, facts).short;
-      const kept = facts.gps && preset.metadata.place === 'keep' && !treatment.dropPlace;
+      const kept = facts.gps && preset.metadata.place === 'keep' && !overrides.dropPlace;
       return [
         ...(short ? [{ ...smallerThanAsked(facts), masterId: id, presetId }] : []),
         ...(kept ? [{ code: 'place-kept' as const, masterId: id, message: `${preset.title} keeps where it was made.` }] : []),
@@ -157,8 +157,8 @@ function sameNames(masters: readonly VetMaster[], { setTitle, presets }: VetRequ
 }
 
 /** A master as the planner takes it: left out ones are left out before. */
-export function planMasterOf({ id, fileName, read, stars, tags, treatment }: VetMaster): PlanMaster {
-  return { id, fileName, read, rating: stars, tags, treatment };
+export function planMasterOf({ id, fileName, read, stars, tags, overrides }: VetMaster): PlanMaster {
+  return { id, fileName, read, rating: stars, tags, overrides };
 }
 
 /** Frames that look almost the same, each told of the first of its kind. */

@@ -8,6 +8,7 @@ import { marksAndHouseRules } from './migrations/0003-marks-and-house-rules';
 import { shelvesAndMachineFolders } from './migrations/0004-shelves-and-machine-folders';
 import { orderOfArrival } from './migrations/0005-order-of-arrival';
 import { attemptsAndTargets, findTargets } from './migrations/0006-attempts-and-targets';
+import { overridesAndIndexes } from './migrations/0007-overrides-and-indexes';
 
 interface Migration {
   name: string;
@@ -27,6 +28,7 @@ const MIGRATIONS: readonly Migration[] = [
     sql: attemptsAndTargets,
     then: ({ sequelize }, transaction, outputs) => findTargets(sequelize, transaction, outputs),
   },
+  { name: '0007-overrides-and-indexes', sql: overridesAndIndexes },
 ];
 
 /** Any number: programs that start at once take turns by it. */

@@ -9,7 +9,7 @@ import type {
   Preset,
   Problem,
   StudioDetails,
-  Treatment,
+  Overrides,
 } from '@rundle/core';
 import type { Model } from 'sequelize';
 import {
@@ -62,7 +62,7 @@ export interface MasterRow extends Model<InferAttributes<MasterRow>, InferCreati
   starsSet: CreationOptional<boolean>;
   choice: CreationOptional<Choice>;
   tags: CreationOptional<string[]>;
-  treatment: CreationOptional<Partial<Treatment>>;
+  overrides: CreationOptional<Partial<Overrides>>;
   /** When it went to the bin; null: it is in the set. */
   removedAt: CreationOptional<Date | null>;
 }
@@ -216,7 +216,7 @@ export function defineModels(sequelize: Sequelize): Models {
         starsSet: { type: DataTypes.BOOLEAN, defaultValue: false },
         choice: DataTypes.TEXT,
         tags: { type: json, defaultValue: [] },
-        treatment: { type: json, defaultValue: {} },
+        overrides: { type: json, defaultValue: {} },
         removedAt: time,
       },
       options('masters'),

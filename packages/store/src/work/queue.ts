@@ -1,13 +1,13 @@
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import * as z from 'zod';
-import { Treatment } from '@rundle/core';
+import { Overrides } from '@rundle/core';
 
 /** What workers do, and what each piece of work says. */
 export const Jobs = {
   'read-master': z.object({ masterId: z.uuid() }),
   'check-watermark': z.object({ watermarkId: z.uuid() }),
-  /** `treatment`: what was decided about the master when the run was started; runs of earlier releases do not say. */
-  'render-master': z.object({ runId: z.uuid(), masterId: z.uuid(), treatment: Treatment.optional() }),
+  /** `overrides`: what was decided about the master when the run was started; runs of earlier releases do not say. */
+  'render-master': z.object({ runId: z.uuid(), masterId: z.uuid(), overrides: Overrides.optional() }),
 } as const;
 export type JobName = keyof typeof Jobs;
 export type JobOf<N extends JobName> = z.infer<(typeof Jobs)[N]>;

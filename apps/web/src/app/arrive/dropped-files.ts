@@ -1,4 +1,4 @@
-import { isNobodys, naturally } from '@rundle/core';
+import { isSystemFile, naturally } from '@rundle/core';
 
 /** A file on its way in, and how many folders deep it lay. */
 export interface FoundFile {
@@ -23,13 +23,13 @@ export async function droppedFiles(items: DataTransferItemList): Promise<FoundFi
 export function pickedFiles(files: Iterable<File>): FoundFile[] {
   return [...files]
     .map((file) => ({ file, way: (file.webkitRelativePath || file.name).split('/') }))
-    .filter(({ way }) => !way.slice(way.length > 1 ? 1 : 0).some(isNobodys))
+    .filter(({ way }) => !way.slice(way.length > 1 ? 1 : 0).some(isSystemFile))
     .sort((a, b) => naturally(a.way.join('/'), b.way.join('/')))
     .map(({ file, way }) => ({ file, depth: Math.max(0, way.length - 2) }));
 }
 
 async function collect(entry: FileSystemEntry, depth: number, found: FoundFile[]): Promise<void> {
-  if (isNobodys(entry.name)) return;
+  if (isSystemFile(entry.name)) return;
   if (entry.isFile) {
     const file = await new Promise<File>((resolve, reject) => (entry as FileSystemFileEntry).file(resolve, reject));
     found.push({ file, depth });

@@ -18,7 +18,7 @@ import { ContactSheet } from './contact-sheet';
 import { FactsPanel } from './facts-panel';
 import { FilterBar } from './filter-bar';
 import { step } from './grid';
-import { type KeyWish, SHORTCUTS, wishOf } from './keys';
+import { type KeyCommand, SHORTCUTS, commandFor } from './keys';
 import { MarksBar } from './marks-bar';
 import { MasterTable } from './master-table';
 
@@ -169,10 +169,10 @@ export class GatherPage {
     if (target.closest('input, textarea, select, nz-select')) return;
     // A button that has the focus keeps its own keys.
     if (target.closest('button, a') && (event.key === 'Enter' || event.key === ' ')) return;
-    const wish = wishOf(event);
-    if (!wish) return;
+    const command = commandFor(event);
+    if (!command) return;
     event.preventDefault();
-    this.grant(wish);
+    this.execute(command);
   }
 
   private inFacts(event: KeyboardEvent): void {
@@ -180,18 +180,18 @@ export class GatherPage {
     else if (event.key === 'Escape') this.backToSheet();
   }
 
-  private grant(wish: KeyWish): void {
-    switch (wish.do) {
+  private execute(command: KeyCommand): void {
+    switch (command.do) {
       case 'mark':
-        return this.mark(wish.change);
+        return this.mark(command.change);
       case 'toggle-choice': {
-        const all = this.chosen().every(({ choice }) => choice === wish.choice);
-        return this.mark({ kind: 'choice', choice: all ? null : wish.choice });
+        const all = this.chosen().every(({ choice }) => choice === command.choice);
+        return this.mark({ kind: 'choice', choice: all ? null : command.choice });
       }
       case 'move':
-        return this.moveCursor(wish.key, wish.extend);
+        return this.moveCursor(command.key, command.extend);
       case 'carry':
-        return this.carry(wish.key);
+        return this.carry(command.key);
       case 'tag':
         return this.marksBar()?.focus();
       case 'undo':

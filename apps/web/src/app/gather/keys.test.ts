@@ -1,8 +1,8 @@
 import { expect, it } from 'vitest';
-import { wishOf } from './keys';
+import { commandFor } from './keys';
 
 const press = (key: string, held: Partial<Record<'ctrlKey' | 'metaKey' | 'altKey' | 'shiftKey', boolean>> = {}) =>
-  wishOf({ ctrlKey: false, metaKey: false, altKey: false, shiftKey: false, ...held, key } as KeyboardEvent);
+  commandFor({ ctrlKey: false, metaKey: false, altKey: false, shiftKey: false, ...held, key } as KeyboardEvent);
 
 it('keys of the contact sheet mean what its sheet of keys says, and no other key is taken from the browser', () => {
   expect(press('3')).toEqual({ do: 'mark', change: { kind: 'stars', stars: 3 } });

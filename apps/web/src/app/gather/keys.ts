@@ -1,7 +1,7 @@
 import type { MarkChange } from '@rundle/core';
 
 /** What a key asks for on the contact sheet. */
-export type KeyWish =
+export type KeyCommand =
   | { do: 'mark'; change: MarkChange }
   | { do: 'toggle-choice'; choice: 'pick' | 'out' }
   | { do: 'move'; key: string; extend: boolean }
@@ -20,13 +20,13 @@ export const SHORTCUTS: [string, string][] = [
   ['T', 'tag'],
   ['A, I, Esc', 'select all, invert, none'],
   ['Enter', 'facts, and the picture large'],
-  ['Delete', 'take out of the set'],
+  ['Delete', 'remove from the set'],
   ['Ctrl + Z, Ctrl + Shift + Z', 'undo, redo'],
   ['?', 'this sheet'],
 ];
 
-/** The wish behind a key press; null: none of ours. */
-export function wishOf({ key, ctrlKey, metaKey, altKey, shiftKey }: KeyboardEvent): KeyWish | null {
+/** The command behind a key press; null: none of ours. */
+export function commandFor({ key, ctrlKey, metaKey, altKey, shiftKey }: KeyboardEvent): KeyCommand | null {
   const command = ctrlKey || metaKey;
   if (command) {
     if (key.toLowerCase() === 'z') return { do: shiftKey ? 'redo' : 'undo' };
@@ -39,7 +39,7 @@ export function wishOf({ key, ctrlKey, metaKey, altKey, shiftKey }: KeyboardEven
   return PLAIN[key.toLowerCase()] ?? null;
 }
 
-const PLAIN: Record<string, KeyWish> = {
+const PLAIN: Record<string, KeyCommand> = {
   '+': { do: 'toggle-choice', choice: 'pick' },
   '=': { do: 'toggle-choice', choice: 'pick' },
   '-': { do: 'toggle-choice', choice: 'out' },

@@ -66,14 +66,7 @@ const KINDS: readonly { label: string; make: NamePart }[] = [
               {{ label(part) }}
             }
           }
-          <button
-            nz-button
-            nzType="text"
-            nzSize="small"
-            type="button"
-            [attr.aria-label]="'Take out ' + label(part)"
-            (click)="takeOut(index)"
-          >
+          <button nz-button nzType="text" nzSize="small" type="button" [attr.aria-label]="'Remove ' + label(part)" (click)="takeOut(index)">
             <nz-icon nzType="close" aria-hidden="true" />
           </button>
         </span>

@@ -1,4 +1,4 @@
-import { type Master, NO_TREATMENT } from '@rundle/core';
+import { type Master, NO_OVERRIDES } from '@rundle/core';
 
 /** A master for tests: `m3` is `3.jpg`, the fourth of its set. */
 export const master = (n: number, more: Partial<Master> = {}): Master => ({
@@ -13,7 +13,7 @@ export const master = (n: number, more: Partial<Master> = {}): Master => ({
   stars: 0,
   choice: null,
   tags: [],
-  treatment: NO_TREATMENT,
+  overrides: NO_OVERRIDES,
   content: null,
   ...more,
 });

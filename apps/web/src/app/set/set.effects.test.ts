@@ -41,7 +41,7 @@ it('edits are sent one after the other, and what is undone as what was before', 
   expect(api.changeMarks).toHaveBeenCalledTimes(1);
   answers.forEach((answer) => answer.complete());
   expect(sent()).toEqual([3, 5, 0].map((stars) => ['s', stars]));
-  expect(test.said).toEqual([setActions.editKept(), setActions.editKept(), setActions.editKept()]);
+  expect(test.said).toEqual([setActions.editSaved(), setActions.editSaved(), setActions.editSaved()]);
 });
 
 it('nothing is sent when there is nothing to undo or to do again', () => {

@@ -63,10 +63,10 @@ export const changeSet = createEffect(
 /** Sends what was done, undone or done again, one after the other. */
 export const sendEdit = createEffect(
   (store = inject(Store), api = inject(Api)) =>
-    store.select(setFeature.selectNextUnkept).pipe(
+    store.select(setFeature.selectNextPendingEdit).pipe(
       filter((next) => next !== null),
       concatMap(({ setId, edit }) =>
-        concat(send(api, setId, edit).pipe(ignoreElements()), of(setActions.editKept())).pipe(
+        concat(send(api, setId, edit).pipe(ignoreElements()), of(setActions.editSaved())).pipe(
           catchError((error: unknown) =>
             of(callFailed({ what: `Not kept: ${edit.label}`, sentence: sentenceOf(error) }), setActions.editRefused()),
           ),

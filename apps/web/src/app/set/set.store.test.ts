@@ -107,7 +107,7 @@ describe('the set', () => {
     const waiting = [setActions.edited({ edit: rated }), setActions.edited({ edit: gone }), before].reduce(setFeature.reducer, start);
     expect(shown(waiting)).toEqual(['m1 5', 'm2 0', 'm3 0']);
     // Once it is kept, another page may change it again.
-    expect(shown([setActions.editKept(), setActions.editKept(), before].reduce(setFeature.reducer, waiting))[0]).toBe('m1 0');
+    expect(shown([setActions.editSaved(), setActions.editSaved(), before].reduce(setFeature.reducer, waiting))[0]).toBe('m1 0');
   });
 
   it('forgets pictures that were taken out, also in the selection', () => {

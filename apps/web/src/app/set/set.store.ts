@@ -20,7 +20,7 @@ export const setActions = createActionGroup({
     Edited: props<{ edit: Edit }>(),
     'Undo pressed': emptyProps(),
     'Redo pressed': emptyProps(),
-    'Edit kept': emptyProps(),
+    'Edit saved': emptyProps(),
     'Edit refused': emptyProps(),
   },
 });
@@ -39,11 +39,11 @@ interface State {
   undo: Edit[];
   redo: Edit[];
   /** Done here, oldest first, and not kept by the server yet, also of sets whose page has been left. */
-  unkept: Unkept[];
+  pendingEdits: PendingEdit[];
 }
 
 /** An edit on its way to the server; what that tells of the set meanwhile may be from before it. */
-interface Unkept {
+interface PendingEdit {
   setId: string;
   edit: Edit;
 }
@@ -58,7 +58,7 @@ const initial: State = {
   cursor: null,
   undo: [],
   redo: [],
-  unkept: [],
+  pendingEdits: [],
 };
 
 /** Edits that can be taken back. */
@@ -68,13 +68,15 @@ export const setFeature = createFeature({
   name: 'set',
   reducer: createReducer(
     initial,
-    on(setActions.pageOpened, (state, { setId }): State => (state.setId === setId ? state : { ...initial, setId, unkept: state.unkept })),
+    on(setActions.pageOpened, (state, { setId }): State =>
+      state.setId === setId ? state : { ...initial, setId, pendingEdits: state.pendingEdits },
+    ),
     on(setActions.loaded, (state, { set }): State => (state.setId === set.id ? { ...state, set, sentence: null } : state)),
     on(setActions.mastersLoaded, (state, { setId, masters, from, total }): State => {
       if (state.setId !== setId) return state;
       // The first part replaces what an earlier connection knew.
       const known = from === 0 ? [] : state.masters;
-      const merged = withUnkept(withMasters({ ...state, masters: known }, masters)).masters;
+      const merged = withPendingEdits(withMasters({ ...state, masters: known }, masters)).masters;
       const ids = new Set(merged.map(({ id }) => id));
       const all = merged.length >= total;
       return { ...state, masters: merged, total, selected: all ? state.selected.filter((id) => ids.has(id)) : state.selected };
@@ -84,11 +86,11 @@ export const setFeature = createFeature({
     on(setActions.eventCame, (state, { event }): State => {
       switch (event.type) {
         case 'masters':
-          return withUnkept(withMasters(state, inTheirPlaces(state, event.masters)));
+          return withPendingEdits(withMasters(state, inTheirPlaces(state, event.masters)));
         case 'masters-removed':
-          return withUnkept(withoutMasters(state, new Set(event.masterIds)));
+          return withPendingEdits(withoutMasters(state, new Set(event.masterIds)));
         case 'order':
-          return withUnkept({ ...state, masters: inOrder(state.masters, event.masterIds) });
+          return withPendingEdits({ ...state, masters: inOrder(state.masters, event.masterIds) });
         case 'set':
           return state.setId === event.set.id ? { ...state, set: event.set } : state;
         default:
@@ -114,14 +116,14 @@ export const setFeature = createFeature({
       const edit = state.redo.at(-1);
       return edit ? { ...done(state, edit), redo: state.redo.slice(0, -1), undo: [...state.undo, edit] } : state;
     }),
-    on(setActions.editKept, (state): State => ({ ...state, unkept: state.unkept.slice(1) })),
+    on(setActions.editSaved, (state): State => ({ ...state, pendingEdits: state.pendingEdits.slice(1) })),
     on(setActions.editRefused, (state): State => {
-      const [refused, ...unkept] = state.unkept;
-      if (refused?.setId !== state.setId) return { ...state, unkept };
-      return withUnkept({ ...applied(state, inverse(refused.edit)), undo: [], redo: [], unkept });
+      const [refused, ...pendingEdits] = state.pendingEdits;
+      if (refused?.setId !== state.setId) return { ...state, pendingEdits };
+      return withPendingEdits({ ...applied(state, inverse(refused.edit)), undo: [], redo: [], pendingEdits });
     }),
   ),
-  extraSelectors: ({ selectSet, selectMasters, selectSelected, selectUnkept }) => {
+  extraSelectors: ({ selectSet, selectMasters, selectSelected, selectPendingEdits }) => {
     const selectFilter = createSelector(selectSet, (set): Filter => set?.filter ?? ALL_PICTURES);
     const selectChosen = createSelector(selectMasters, selectSelected, (masters, selected) => {
       const ids = new Set(selected);
@@ -135,7 +137,7 @@ export const setFeature = createFeature({
       ),
       selectChosen,
       /** What is to be kept next. */
-      selectNextUnkept: createSelector(selectUnkept, ([first]) => first ?? null),
+      selectNextPendingEdit: createSelector(selectPendingEdits, ([first]) => first ?? null),
       selectArriving: createSelector(selectMasters, (masters) => masters.some(({ state }) => state === 'arriving')),
       selectBytes: createSelector(selectMasters, weightOf),
       selectChosenBytes: createSelector(selectChosen, weightOf),
@@ -164,12 +166,12 @@ function applied(state: State, edit: Edit): State {
 }
 
 function done(state: State, edit: Edit): State {
-  return state.setId ? { ...applied(state, edit), unkept: [...state.unkept, { setId: state.setId, edit }] } : state;
+  return state.setId ? { ...applied(state, edit), pendingEdits: [...state.pendingEdits, { setId: state.setId, edit }] } : state;
 }
 
 /** With what was done here on top of what the server tells. */
-function withUnkept(state: State): State {
-  const edits = state.unkept.filter(({ setId }) => setId === state.setId);
+function withPendingEdits(state: State): State {
+  const edits = state.pendingEdits.filter(({ setId }) => setId === state.setId);
   return edits.length ? { ...state, masters: edits.reduce((masters, { edit }) => edited(masters, edit), state.masters) } : state;
 }
 

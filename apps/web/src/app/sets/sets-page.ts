@@ -93,7 +93,7 @@ import { setsActions, setsFeature } from './sets.store';
                     <button nz-button nzType="text" nzSize="small" (click)="put(set.id, 'bin')">Bin</button>
                   }
                   @case ('bin') {
-                    <button nz-button nzType="text" nzSize="small" (click)="put(set.id, 'work')">Put back</button>
+                    <button nz-button nzType="text" nzSize="small" (click)="put(set.id, 'work')">Restore</button>
                   }
                 }
               </span>
@@ -115,7 +115,7 @@ import { setsActions, setsFeature } from './sets.store';
                   }
                   @case ('bin') {
                     <h2>The bin is empty</h2>
-                    <p>Sets stay here for 30 days, and can be put back until then.</p>
+                    <p>Sets stay here for 30 days, and can be restored until then.</p>
                   }
                 }
               }

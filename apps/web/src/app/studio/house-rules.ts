@@ -71,9 +71,7 @@ type NumberField = (typeof NUMBERS)[number][0];
               <nz-option [nzValue]="space[0]" [nzLabel]="space[1]" />
             }
           </nz-select>
-          <button nz-button nzType="text" [attr.aria-label]="'Take ' + house.rules.title + ' away'" (click)="remove(house)">
-            Take away
-          </button>
+          <button nz-button nzType="text" [attr.aria-label]="'Delete ' + house.rules.title" (click)="remove(house)">Delete</button>
         </li>
       }
     </ul>
@@ -192,7 +190,7 @@ export class HouseRulesList {
   protected remove({ id }: StoredHouseRules): void {
     this.api.deleteHouseRules({ houseRulesId: id }).subscribe({
       next: () => this.list.update((list) => list.filter((one) => one.id !== id)),
-      error: this.failed('The house rules were not taken away'),
+      error: this.failed('The house rules were not deleted'),
     });
   }
 

@@ -35,13 +35,13 @@ const ASK_AGAIN = 700;
             nz-button
             nzType="text"
             nz-popconfirm
-            nzPopconfirmTitle="Take this watermark away? Pictures that carry it stay as they are."
-            nzOkText="Take away"
+            nzPopconfirmTitle="Delete this watermark? Pictures that carry it stay as they are."
+            nzOkText="Delete"
             nzCancelText="Keep"
-            [attr.aria-label]="'Take ' + mark.title + ' away'"
+            [attr.aria-label]="'Delete ' + mark.title"
             (nzOnConfirm)="remove(mark)"
           >
-            Take away
+            Delete
           </button>
         </li>
       } @empty {
@@ -173,7 +173,7 @@ export class Watermarks {
   protected remove({ id }: StoredWatermark): void {
     this.api.deleteWatermark({ watermarkId: id }).subscribe({
       next: () => this.load(),
-      error: (error: unknown) => this.tell('The watermark was not taken away', error),
+      error: (error: unknown) => this.tell('The watermark was not deleted', error),
     });
   }
 

@@ -1,10 +1,10 @@
-import { NO_TREATMENT } from '@rundle/core';
+import { NO_OVERRIDES } from '@rundle/core';
 import { describe, expect, it } from 'vitest';
 import { edited, inverse } from '../set/edits';
 import { master } from '../set/sample-master';
 import { type Decision, remedyEdit, remedyLabel } from './remedies';
 
-const masters = [master(1, { treatment: { ...NO_TREATMENT, without: ['small'] } }), master(2, { choice: 'pick' }), master(3)];
+const masters = [master(1, { overrides: { ...NO_OVERRIDES, without: ['small'] } }), master(2, { choice: 'pick' }), master(3)];
 
 /** The masters after a remedy for the first two. */
 const mended = (remedy: Decision) => edited(masters, remedyEdit(remedy, masters, new Set(['m1', 'm2'])));
@@ -12,10 +12,10 @@ const mended = (remedy: Decision) => edited(masters, remedyEdit(remedy, masters,
 describe('a remedy', () => {
   it('settles just the pictures that it is for, beside what was decided about them before', () => {
     expect(mended({ kind: 'leave-out' }).map(({ choice }) => choice)).toEqual(['out', 'out', null]);
-    expect(mended({ kind: 'assume-srgb' }).map(({ treatment }) => treatment.assumeSrgb)).toEqual([true, true, false]);
-    expect(mended({ kind: 'fill-rights' }).map(({ treatment }) => treatment.fillRights)).toEqual([true, true, false]);
-    expect(mended({ kind: 'drop-place' }).map(({ treatment }) => treatment.dropPlace)).toEqual([true, true, false]);
-    const without = (presetId: string) => mended({ kind: 'without', presetId, title: 'Large' }).map(({ treatment }) => treatment.without);
+    expect(mended({ kind: 'assume-srgb' }).map(({ overrides }) => overrides.assumeSrgb)).toEqual([true, true, false]);
+    expect(mended({ kind: 'fill-rights' }).map(({ overrides }) => overrides.fillRights)).toEqual([true, true, false]);
+    expect(mended({ kind: 'drop-place' }).map(({ overrides }) => overrides.dropPlace)).toEqual([true, true, false]);
+    const without = (presetId: string) => mended({ kind: 'without', presetId, title: 'Large' }).map(({ overrides }) => overrides.without);
     expect(without('large')).toEqual([['small', 'large'], ['large'], []]);
     expect(without('small')).toEqual([['small'], ['small'], []]);
   });

@@ -1,4 +1,4 @@
-import type { Master, Remedy, Treatment } from '@rundle/core';
+import type { Master, Remedy, Overrides } from '@rundle/core';
 import type { Edit } from '../set/edits';
 
 /** What a remedy's button says. */
@@ -6,13 +6,13 @@ export function remedyLabel(remedy: Remedy, count: number): string {
   const these = count === 1 ? 'this one' : 'these';
   switch (remedy.kind) {
     case 'assume-srgb':
-      return `Take ${these} for sRGB`;
+      return `Treat ${these} as sRGB`;
     case 'fill-rights':
       return 'Fill in the studio’s details';
     case 'name-studio':
       return 'Write down your name under Studio';
     case 'drop-place':
-      return `Let no place of ${these} out`;
+      return `Remove the location from ${these}`;
     case 'read-again':
       return `Read ${these} again`;
     case 'leave-out':
@@ -39,20 +39,20 @@ export function remedyEdit(remedy: Decision, masters: readonly Master[], ids: Re
   return {
     kind: 'marks',
     label,
-    before: chosen.map(({ id, treatment }) => ({ masterId: id, treatment })),
-    after: chosen.map(({ id, treatment }) => ({ masterId: id, treatment: treatmentAfter(remedy, treatment) })),
+    before: chosen.map(({ id, overrides }) => ({ masterId: id, overrides })),
+    after: chosen.map(({ id, overrides }) => ({ masterId: id, overrides: overridesAfter(remedy, overrides) })),
   };
 }
 
-function treatmentAfter(remedy: Exclude<Decision, { kind: 'leave-out' }>, treatment: Treatment): Treatment {
+function overridesAfter(remedy: Exclude<Decision, { kind: 'leave-out' }>, overrides: Overrides): Overrides {
   switch (remedy.kind) {
     case 'assume-srgb':
-      return { ...treatment, assumeSrgb: true };
+      return { ...overrides, assumeSrgb: true };
     case 'fill-rights':
-      return { ...treatment, fillRights: true };
+      return { ...overrides, fillRights: true };
     case 'drop-place':
-      return { ...treatment, dropPlace: true };
+      return { ...overrides, dropPlace: true };
     case 'without':
-      return { ...treatment, without: [...new Set([...treatment.without, remedy.presetId])] };
+      return { ...overrides, without: [...new Set([...overrides.without, remedy.presetId])] };
   }
 }

@@ -3,18 +3,18 @@ import type { MasterFacts } from '../facts/facts';
 import type { Preset } from '../preset/schema';
 
 /** What a photographer has decided about one master after its findings, beside what the presets say. */
-export const Treatment = z.strictObject({
+export const Overrides = z.strictObject({
   assumeSrgb: z.boolean().default(false).meta({ description: 'Its colours are sRGB, though no profile says so' }),
   fillRights: z.boolean().default(false).meta({ description: 'Missing rights are filled from the studio, whatever the preset' }),
   dropPlace: z.boolean().default(false).meta({ description: 'Nothing of where it was made goes out, whatever the preset' }),
   without: z.array(z.uuid()).max(100).default([]).meta({ description: 'Presets that make nothing of it' }),
 });
-export type Treatment = z.infer<typeof Treatment>;
+export type Overrides = z.infer<typeof Overrides>;
 
-export const NO_TREATMENT: Treatment = Treatment.parse({});
+export const NO_OVERRIDES: Overrides = Overrides.parse({});
 
 /** A preset as it is carried out for one master. */
-export function treatedPreset(preset: Preset, { assumeSrgb, fillRights, dropPlace }: Treatment): Preset {
+export function presetWithOverrides(preset: Preset, { assumeSrgb, fillRights, dropPlace }: Overrides): Preset {
   const { colour, metadata } = preset;
   return {
     ...preset,
@@ -28,5 +28,5 @@ export function treatedPreset(preset: Preset, { assumeSrgb, fillRights, dropPlac
 }
 
 /** The facts that go with it: what EXIF claims about colours does not count against the photographer's word. */
-export const treatedFacts = (facts: MasterFacts, { assumeSrgb }: Treatment): MasterFacts =>
+export const factsWithOverrides = (facts: MasterFacts, { assumeSrgb }: Overrides): MasterFacts =>
   assumeSrgb && facts.profile === null ? { ...facts, exifSpace: null } : facts;
