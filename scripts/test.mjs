@@ -1,6 +1,7 @@
 // @ts-check
 // npm test: sets everything up, then lint, formatting, types and all tests. Ends with a line "N passed, N failed".
-// npm test -- NAME runs the tests of one project only: core, render, server, browser.
+// npm test -- NAME ... runs the tests of some projects only (core, render, server, browser) and sets up only what they need.
+// npm test -- [NAME ...] [FILE ...] [--watch] runs some files only, or again whenever one changes.
 import { spawn } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -8,33 +9,51 @@ import { join } from 'node:path';
 import { bundlePrograms } from './setup/bundle.mjs';
 import { ROOT } from './setup/stale.mjs';
 import { installDebianPackages } from './setup/debian.mjs';
+import { compileKernels } from './setup/kernels.mjs';
 import { installPackages } from './setup/packages.mjs';
 import { startPostgres } from './setup/postgres.mjs';
 import { say } from './setup/say.mjs';
 import { buildWeb } from './setup/web.mjs';
 
-const only = process.argv[2];
-installDebianPackages([
-  'postgresql',
-  'perl',
-  'chromium',
-  'chromium-driver',
-  'libimage-exiftool-perl',
-  'imagemagick',
-  'liblcms2-utils',
-  'mate-backgrounds',
-]);
+/**
+ * What the tests of each project need beside the packages.
+ * @type {Record<string, { debian: Parameters<typeof installDebianPackages>[0]; programs: boolean; database: boolean; page: boolean }>}
+ */
+const NEEDS = {
+  core: { debian: [], programs: false, database: false, page: false },
+  render: {
+    debian: ['perl', 'libimage-exiftool-perl', 'imagemagick', 'liblcms2-utils', 'mate-backgrounds'],
+    programs: true,
+    database: false,
+    page: false,
+  },
+  server: { debian: ['postgresql', 'perl'], programs: true, database: true, page: false },
+  browser: { debian: ['postgresql', 'perl', 'chromium', 'chromium-driver'], programs: true, database: true, page: true },
+};
+
+const args = process.argv.slice(2);
+const watch = args.includes('--watch');
+const named = args.filter((arg) => arg in NEEDS);
+/** Files or parts of their names, and what else vitest takes. */
+const rest = args.filter((arg) => !(arg in NEEDS) && arg !== '--watch');
+const whole = args.length === 0;
+const needs = Object.entries(NEEDS).flatMap(([name, need]) => (named.length === 0 || named.includes(name) ? [need] : []));
+
+const debian = [...new Set(needs.flatMap((need) => need.debian))];
+if (debian.length) installDebianPackages(debian);
 await installPackages();
-await bundlePrograms();
-if (!only || only === 'browser') buildWeb();
+if (needs.some(({ programs }) => programs)) await bundlePrograms();
+else await compileKernels();
+if (needs.some(({ page }) => page)) buildWeb();
 
 const folder = mkdtempSync(join(tmpdir(), 'rundle-tests-'));
-const postgres = await startPostgres(folder, { durable: false });
+const postgres = needs.some(({ database }) => database) ? await startPostgres(folder, { durable: false }) : null;
 const results = join(folder, 'results.json');
 let passed = 0;
 let failed = 0;
+let skipped = 0;
 try {
-  if (!only) {
+  if (whole) {
     for (const [what, command] of /** @type {[string, string[]][]} */ ([
       ['formatting', ['node_modules/.bin/prettier', '--check', '--log-level', 'warn', '.']],
       ['lint', ['node_modules/.bin/eslint', '.']],
@@ -45,32 +64,33 @@ try {
       else failed++;
     }
   }
-  const projects = only ? ['--project', only] : [];
   const code = await run([
     'node_modules/.bin/vitest',
-    'run',
-    ...projects,
+    watch ? 'watch' : 'run',
+    ...named.flatMap((name) => ['--project', name]),
+    ...rest,
     '--reporter=default',
     '--reporter=json',
     `--outputFile.json=${results}`,
   ]);
-  const { numPassedTests, numFailedTests, numFailedTestSuites } = JSON.parse(readFileSync(results, 'utf8'));
+  const { numPassedTests, numFailedTests, numFailedTestSuites, numPendingTests } = JSON.parse(readFileSync(results, 'utf8'));
   passed += numPassedTests;
+  skipped = numPendingTests;
   // A file that could not even be loaded has no failed tests, but is a failure all the same.
   failed += numFailedTests || (code === 0 ? 0 : Math.max(1, numFailedTestSuites));
 } catch (error) {
   process.stderr.write(`${error}\n`);
   failed++;
 } finally {
-  await postgres.end();
+  await postgres?.end();
   rmSync(folder, { recursive: true, force: true });
 }
-say(`${passed} passed, ${failed} failed`);
+say(`${passed} passed, ${failed} failed${skipped ? `, ${skipped} skipped` : ''}`);
 process.exit(failed ? 1 : 0);
 
 /** @param {string[]} command @returns {Promise<number>} */
 function run([program = '', ...args]) {
-  const env = { ...process.env, RUNDLE_TEST_DATABASE_URL: postgres.url };
-  const child = spawn(program, args, { cwd: ROOT, stdio: ['ignore', 'inherit', 'inherit'], env });
+  const env = { ...process.env, ...(postgres ? { RUNDLE_TEST_DATABASE_URL: postgres.url } : {}) };
+  const child = spawn(program, args, { cwd: ROOT, stdio: [watch ? 'inherit' : 'ignore', 'inherit', 'inherit'], env });
   return new Promise((resolve) => child.once('exit', (code) => resolve(code ?? 1)));
 }

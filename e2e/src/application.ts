@@ -79,7 +79,8 @@ export async function makeDemoMasters(folder: string, scale: number): Promise<vo
   if (code !== 0) throw new Error('The demo masters could not be made.');
 }
 
-function freePort(): Promise<number> {
+/** A port of this machine that nobody listens on. */
+export function freePort(): Promise<number> {
   return new Promise((resolve) => {
     const server = createServer();
     server.listen(0, '127.0.0.1', () => {

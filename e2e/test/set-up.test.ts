@@ -7,7 +7,7 @@ import { fileURLToPath } from 'node:url';
 import type { StoredPreset } from '@rundle/core';
 import { describe, expect, it } from 'vitest';
 import { causeOfDeath } from '../../scripts/setup/deaths.mjs';
-import { Application } from '../src/application';
+import { Application, freePort } from '../src/application';
 
 const ROOT = fileURLToPath(new URL('../..', import.meta.url));
 
@@ -69,7 +69,7 @@ describe('set-up', () => {
     const presets = async (app: Application) => (await (await fetch(`${app.url}/api/presets`)).json()) as StoredPreset[];
     const [one] = await presets(first);
     await fetch(`${first.url}/api/presets/${one!.id}`, { method: 'DELETE' });
-    expect(refusal({ RUNDLE_DATA: first.data, PORT: '4999' }).said).toContain('already running on the data folder');
+    expect(refusal({ RUNDLE_DATA: first.data, PORT: String(await freePort()) }).said).toContain('already running on the data folder');
 
     const [server] = first.children('dist/server.js');
     process.kill(server!, 'SIGKILL');

@@ -19,7 +19,8 @@ const ENTRIES = {
   demo: 'demo/src/main.ts',
 };
 
-const SOURCES = [
+/** What the programs are made of. */
+export const SOURCES = [
   'packages/core/src',
   'packages/render/src',
   'packages/store/src',

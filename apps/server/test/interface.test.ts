@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import {
   Preset,
   type HandOverView,
+  type Health,
   type MasterDetail,
   type PlanView,
   type RunDetail,
@@ -227,6 +228,15 @@ describe('the interface', () => {
       });
     const { json } = await server.call<SetSummary[]>('GET', '/api/sets');
     expect(json.map(({ title }) => title)).not.toContain('Foreign');
+  });
+
+  it('says whether the database, the queue, the workers and the disk are well', async () => {
+    const health = async () => (await server.call<Health>('GET', '/api/health')).json;
+    await server.until(async () => (await health()).queue?.underWay === 0);
+    expect(await health()).toMatchObject({ well: true, database: { well: true }, queue: { waiting: 0 }, disk: { well: true } });
+    expect((await health()).workers!.every(({ well, beatSecondsAgo }) => well && beatSecondsAgo < 30)).toBe(true);
+    await server.database.sequelize.query(`UPDATE workers SET beat_at = now() - interval '1 hour'`);
+    expect((await health()).well).toBe(false);
   });
 
   it('describes itself from the same schemas, and starts with presets that work', async () => {

@@ -45,8 +45,12 @@ export class WorkList {
     if (this.context.ending.aborted) return;
     const mine = await inDatabase(this.context, () => claim(sequelize, workKey(name, ids), this.workerId));
     if (!mine) return; // done, or another worker has it
+    const { log } = this.context;
+    const begun = performance.now();
+    log.debug({ work: mine.key, attempt: mine.attempt }, 'work begun');
     try {
       await this.carryOut(mine);
+      log.debug({ work: mine.key, attempt: mine.attempt, ms: Math.round(performance.now() - begun) }, 'work ended');
     } catch (error) {
       await this.giveBack(mine, error);
     }

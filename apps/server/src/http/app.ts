@@ -1,5 +1,5 @@
 import { join } from 'node:path';
-import express, { type ErrorRequestHandler, type Express } from 'express';
+import express, { type ErrorRequestHandler, type Express, type RequestHandler } from 'express';
 import helmet from 'helmet';
 import type { Logger } from 'pino';
 import { isDatabaseAway } from '@rundle/store';
@@ -7,6 +7,7 @@ import { eventHandlers } from '../events/handlers';
 import { handOverHandlers } from '../hand-over/handlers';
 import { machineHandlers } from '../machine/handlers';
 import { masterHandlers } from '../masters/handlers';
+import { healthHandlers } from '../health/handlers';
 import { addUploads } from '../masters/uploads';
 import { presetHandlers } from '../presets/handlers';
 import { runHandlers } from '../runs/handlers';
@@ -48,6 +49,7 @@ export function buildApp(services: Services): { app: Express; lookAfterUploads: 
       strictTransportSecurity: false,
     }),
   );
+  app.use(tellOf(services.log));
   app.use(guardOrigin);
   app.use(limitTime);
   app.use(express.json({ limit: '2mb', verify: (_request, _response, body) => refuseDeep(body) }));
@@ -63,6 +65,7 @@ export function buildApp(services: Services): { app: Express; lookAfterUploads: 
       ...eventHandlers(services),
       ...studioHandlers(services),
       ...watermarkHandlers(services),
+      ...healthHandlers(services),
     }),
   );
   const lookAfterUploads = addUploads(app, services);
@@ -74,6 +77,18 @@ export function buildApp(services: Services): { app: Express; lookAfterUploads: 
   addPages(app, services.config.web);
   app.use(answerProblem(services.log));
   return { app, lookAfterUploads };
+}
+
+/** One line for each request, with the ids in its address, by which it can be followed to the work and the files it led to. */
+function tellOf(log: Logger): RequestHandler {
+  return ({ method, path }, response, next) => {
+    const begun = performance.now();
+    response.once('close', () => {
+      const ms = Math.round(performance.now() - begun);
+      log.debug({ method, path, status: response.statusCode, ms, whole: response.writableFinished }, 'request');
+    });
+    next();
+  };
 }
 
 /** The built web application; every address that is no file is one of its pages. */

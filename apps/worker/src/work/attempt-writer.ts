@@ -47,6 +47,7 @@ export class AttemptWriter {
   private write(id: string, change: Partial<OutputRow> & Pick<OutputRow, 'state'>, from: OutputRow['state'][]): Promise<boolean> {
     const { sequelize, outputs } = this.context.database;
     const { attempt, setId } = this;
+    this.context.log.debug({ output: id, set: setId, attempt, content: change.content }, `output ${change.state}`);
     return inDatabase(this.context, () =>
       sequelize.transaction(async (transaction) => {
         const where = { id, attempt, state: from, [Op.and]: RUN_GOES_ON };

@@ -4,6 +4,7 @@ import { StudioDetails } from '../metadata/studio';
 import { Preset } from '../preset/schema';
 import { HouseRules } from '../vet/house-rules';
 import type { Endpoint } from './endpoint';
+import { Health } from './health';
 import { FromMachine, FromMachineResult, MachineFolder } from './machine';
 import { StoredPreset } from './presets';
 import { HandOverView, PlanView, PresetChoice, Run, RunDetail } from './runs';
@@ -348,6 +349,14 @@ export const ENDPOINTS = {
     path: '/api/watermarks/{watermarkId}',
     summary: 'Deletes a watermark; what carries it stays',
     errors: ['not-found'],
+  },
+
+  // The server itself
+  getHealth: {
+    method: 'get',
+    path: '/api/health',
+    summary: 'Whether the database, the queue, the workers and the disk are well',
+    answer: Health,
   },
 } as const satisfies Record<string, Endpoint>;
 

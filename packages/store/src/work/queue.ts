@@ -130,3 +130,12 @@ export async function offerForgotten(sequelize: Sequelize): Promise<number> {
   );
   return rows.length;
 }
+
+/** How much work there is: what nobody has taken yet, and what a worker is at. */
+export async function workCounts(sequelize: Sequelize): Promise<{ waiting: number; underWay: number }> {
+  const [counts] = await sequelize.query<{ waiting: number; underWay: number }>(
+    `SELECT count(*) FILTER (WHERE worker_id IS NULL)::int AS waiting, count(worker_id)::int AS "underWay" FROM work`,
+    { type: QueryTypes.SELECT },
+  );
+  return counts!;
+}

@@ -89,3 +89,17 @@ export async function unknownHolders(sequelize: Sequelize): Promise<WorkerEnd[]>
     { type: QueryTypes.SELECT },
   );
 }
+
+export interface ListedWorker {
+  id: string;
+  host: string;
+  beatSecondsAgo: number;
+}
+
+/** The workers that have signed on, with the time since their last beat. */
+export async function listWorkers(sequelize: Sequelize): Promise<ListedWorker[]> {
+  return sequelize.query<ListedWorker>(
+    `SELECT id, host, round(extract(epoch FROM now() - beat_at)::numeric, 1)::float8 AS "beatSecondsAgo" FROM workers ORDER BY number`,
+    { type: QueryTypes.SELECT },
+  );
+}
