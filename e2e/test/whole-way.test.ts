@@ -104,7 +104,7 @@ describe('a photographer', () => {
     await browser.click('Gather');
     await (await browser.find('rd-master-card')).click();
     await browser.says('1 of 3 selected');
-    await browser.click('Remove from set');
+    await browser.click('Remove');
     await browser.says('2 pictures');
     await browser.click('Undo');
     await browser.says('3 pictures');

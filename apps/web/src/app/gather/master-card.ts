@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, input } from '@angular/co
 import type { Master } from '@rundle/core';
 import { NzIconModule } from 'ng-zorro-antd/icon';
 import { thumbnailUrl } from '../api/api';
-import { WeightPipe } from '../look/figures';
+import { ProfileNamePipe, WeightPipe } from '../look/figures';
 import { Stars } from '../look/stars';
 
 /** Height of everything on a card but its thumbnail, in px (edge of the picture, gap, name, three lines): cards of a row are of one height, whatever they say. */
@@ -12,7 +12,7 @@ export const CARD_TEXT = 14 + 5 + 19 + 3 * 18;
 @Component({
   selector: 'rd-master-card',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [NzIconModule, WeightPipe, Stars],
+  imports: [NzIconModule, ProfileNamePipe, WeightPipe, Stars],
   host: { '[class.out]': "master().choice === 'out'" },
   template: `
     <div class="picture" [class.selected]="selected()" [style.height.px]="height() + 14">
@@ -46,8 +46,8 @@ export const CARD_TEXT = 14 + 5 + 19 + 3 * 18;
     </p>
     <p class="facts">
       @if (master().facts; as facts) {
-        <span class="profile" [class.missing]="!facts.profile"
-          >{{ facts.profile ?? 'no profile' }}{{ facts.bits > 8 ? ', ' + facts.bits + ' bits' : '' }}</span
+        <span class="profile" [class.missing]="!facts.profile" [title]="facts.profile ?? ''"
+          >{{ facts.profile | profileName }}{{ facts.bits > 8 ? ', ' + facts.bits + ' bits' : '' }}</span
         >
       }
     </p>

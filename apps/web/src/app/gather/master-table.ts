@@ -4,7 +4,7 @@ import { type Master, sortedIds, type SortKey } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzIconModule } from 'ng-zorro-antd/icon';
 import { thumbnailUrl } from '../api/api';
-import { WeightPipe } from '../look/figures';
+import { ProfileNamePipe, WeightPipe } from '../look/figures';
 import { Stars } from '../look/stars';
 import type { Click } from '../set/set.store';
 
@@ -39,6 +39,7 @@ const COLUMNS: Column[] = [
     CdkVirtualForOf,
     NzButtonModule,
     NzIconModule,
+    ProfileNamePipe,
     WeightPipe,
     Stars,
   ],
@@ -90,7 +91,7 @@ const COLUMNS: Column[] = [
           @if (master.facts; as facts) {
             <span role="cell" class="number">{{ facts.width }} × {{ facts.height }}</span>
             <span role="cell" class="number">{{ master.bytes | weight }}</span>
-            <span role="cell" [class.missing]="!facts.profile">{{ facts.profile ?? 'no profile' }}</span>
+            <span role="cell" [class.missing]="!facts.profile" [title]="facts.profile ?? ''">{{ facts.profile | profileName }}</span>
             <span role="cell" class="number">{{ facts.bits }}</span>
             <span role="cell" class="number">{{ facts.captured?.replace('T', ' ')?.slice(0, 16) }}</span>
           } @else {

@@ -20,6 +20,22 @@ export function duration(seconds: number): string {
 export const counted = (count: number, one: string, many = `${one}s`): string =>
   `${count.toLocaleString('en-GB')} ${count === 1 ? one : many}`;
 
+/** Short names of profiles whose own are long, by what these contain. */
+const SHORT_PROFILES: readonly (readonly [RegExp, string])[] = [
+  [/adobe ?rgb/i, 'Adobe RGB'],
+  [/^srgb/i, 'sRGB'],
+  [/display ?p3/i, 'Display P3'],
+];
+
+/** What a profile is called where there is little room; the whole name is told on demand. */
+export const profileName = (name: string | null): string =>
+  name === null ? 'no profile' : (SHORT_PROFILES.find(([known]) => known.test(name))?.[1] ?? name);
+
+@Pipe({ name: 'profileName' })
+export class ProfileNamePipe implements PipeTransform {
+  transform = profileName;
+}
+
 @Pipe({ name: 'weight' })
 export class WeightPipe implements PipeTransform {
   transform = weight;

@@ -1,4 +1,5 @@
 import type { Master } from '@rundle/core';
+import { profileName } from '../look/figures';
 
 /** Pictures that lie so close together in the chart that they are drawn as one. */
 export interface Dot {
@@ -24,7 +25,7 @@ export function dotsOf(masters: readonly Master[], cells: { across: number; up: 
   const cell = (value: number, end: number, count: number) => Math.min(count - 1, Math.floor((count * value) / end));
   const dots = new Map<string, Dot>();
   for (const { master, profile, megapixels } of read) {
-    const name = profile ?? 'no profile';
+    const name = profileName(profile);
     const key = `${cell(megapixels, most, cells.across)} ${cell(master.bytes, heaviest, cells.up)} ${name}`;
     const dot = dots.get(key) ?? { profile: name, megapixels: 0, megabytes: 0, masters: [] };
     dots.set(key, dot);

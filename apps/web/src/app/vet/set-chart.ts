@@ -28,7 +28,7 @@ const PAUSE = 1000;
   template: `<div #chart class="chart" role="img" aria-label="Weight by megapixels of all pictures, coloured by profile"></div>`,
   styles: `
     .chart {
-      height: 340px;
+      height: 400px;
     }
   `,
 })
@@ -75,13 +75,14 @@ const FONT = { family: '"Source Sans 3 Variable", sans-serif', size: 13, color: 
 const AXIS = { gridcolor: '#dbd9d2', zeroline: false, rangemode: 'tozero' };
 const LAYOUT = {
   font: FONT,
-  height: 340,
-  margin: { l: 62, r: 12, t: 8, b: 48 },
+  height: 400,
+  margin: { l: 62, r: 12, t: 8, b: 110 },
   paper_bgcolor: 'rgba(0,0,0,0)',
   plot_bgcolor: '#fdfdfb',
   xaxis: { ...AXIS, title: { text: 'Megapixels' } },
   yaxis: { ...AXIS, title: { text: 'Weight, MB' } },
-  legend: { x: 1, xanchor: 'right', y: 1, bgcolor: 'rgba(253,253,251,0.85)' },
+  // Below the plot, where it covers no picture.
+  legend: { orientation: 'h', x: 0, y: -0.24, yanchor: 'top' },
   hovermode: 'closest',
   showlegend: true,
   hoverlabel: { font: { ...FONT, color: '#fdfdfb' }, bgcolor: FONT.color, bordercolor: FONT.color },
