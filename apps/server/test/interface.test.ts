@@ -230,6 +230,25 @@ describe('the interface', () => {
     expect(json.map(({ title }) => title)).not.toContain('Foreign');
   });
 
+  it('refuses to save a preset over what somebody else has saved meanwhile, and names both versions', async () => {
+    const one = await make(preset('Shared'));
+    const save = (title: string, tag: string) =>
+      server.call<StoredPreset & { code: string; detail: string }>(
+        'PUT',
+        `/api/presets/${one.id}`,
+        { ...one.preset, title },
+        { 'if-match': tag },
+      );
+    expect((await save('By the first', '"1"')).json).toMatchObject({ version: 2, preset: { title: 'By the first' } });
+    const refused = await save('By the second', '"1"');
+    expect([refused.status, refused.json.code]).toEqual([412, 'changed-meanwhile']);
+    expect(refused.json.detail).toMatch(/“By the first”.*version 2.*version 1/);
+    // The first one's answer was lost, and its page asks again.
+    expect((await save('By the first', '"1"')).json).toMatchObject({ version: 2 });
+    expect((await save('By the second', '"2"')).json).toMatchObject({ version: 3, preset: { title: 'By the second' } });
+    expect((await save('Odd', 'W/"3"')).status).toBe(400);
+  });
+
   it('says whether the database, the queue, the workers and the disk are well', async () => {
     const health = async () => (await server.call<Health>('GET', '/api/health')).json;
     await server.until(async () => (await health()).queue?.underWay === 0);

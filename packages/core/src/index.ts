@@ -22,6 +22,7 @@ export * from './colour/matrix-transform';
 export * from './colour/spaces';
 export * from './colour/write-icc-profile';
 export * from './facts/facts';
+export * from './facts/formats';
 export * from './facts/sniff';
 export * from './file/ceiling-search';
 export * from './file/chroma';

@@ -14,9 +14,16 @@ export function openApiDocument(): object {
   });
 }
 
+const IF_MATCH = z.object({
+  'if-match': z
+    .string()
+    .optional()
+    .meta({ description: 'The version that the change starts from, such as "3"; without it nothing is compared' }),
+});
+
 function operationOf(
   operationId: string,
-  { path, summary, query, body, answer, status, media, errors = [] }: Endpoint,
+  { path, summary, query, body, ifMatch, answer, status, media, errors = [] }: Endpoint,
 ): ZodOpenApiOperationObject {
   const content = (type: string, schema?: z.ZodType) => ({ content: { [type]: schema ? { schema } : {} } });
   const names = parametersOf(path);
@@ -36,7 +43,9 @@ function operationOf(
   return {
     operationId,
     summary,
-    ...(names.length || query ? { requestParams: { ...parameters, ...(query ? { query } : {}) } } : {}),
+    ...(names.length || query
+      ? { requestParams: { ...parameters, ...(query ? { query } : {}), ...(ifMatch ? { header: IF_MATCH } : {}) } }
+      : {}),
     ...(body ? { requestBody: content('application/json', body) } : {}),
     responses: { ...success, ...failures, default: { description: 'What any call may end with', ...problem } },
   };

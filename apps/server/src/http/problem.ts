@@ -41,6 +41,7 @@ const TITLES: Record<number, string> = {
   404: 'Not Found',
   405: 'Method Not Allowed',
   409: 'Conflict',
+  412: 'Precondition Failed',
   413: 'Content Too Large',
   415: 'Unsupported Media Type',
   408: 'Request Timeout',

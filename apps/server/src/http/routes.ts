@@ -26,6 +26,7 @@ function addRoute(router: Router, endpoint: Endpoint, handler: (call: Exchange) 
       ...check(parameters, request.params, 'path'),
       ...(query ? { query: check(query, request.query, 'query') } : {}),
       ...(body ? { body: check(body, request.body, 'body') } : {}),
+      ...(endpoint.ifMatch ? { version: versionOf(request.headers['if-match']) } : {}),
     };
     const value = await answered(method, () => handler(call));
     if (response.headersSent || response.writableEnded) return;
@@ -33,6 +34,14 @@ function addRoute(router: Router, endpoint: Endpoint, handler: (call: Exchange) 
     else if (answer) response.status(status).json(value);
     else response.status(204).end();
   });
+}
+
+/** @returns null for a caller that does not say what it starts from */
+function versionOf(tag: string | undefined): number | null {
+  if (tag === undefined || tag === '*') return null;
+  const [, version] = /^"(\d{1,9})"$/.exec(tag) ?? [];
+  if (version === undefined) throw requestProblem('invalid', 'If-Match has to be one version in quotation marks, such as "3".');
+  return Number(version);
 }
 
 /** A question may be asked again when a connection to the database broke in the middle; a change may have been made. */

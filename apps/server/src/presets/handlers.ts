@@ -1,5 +1,8 @@
+import { isDeepStrictEqual } from 'node:util';
+import type { StoredPreset } from '@rundle/core';
 import { presetView } from '@rundle/store';
 import type { Handlers } from '../http/handlers';
+import { type HttpProblem, requestProblem } from '../http/problem';
 import type { Services } from '../services';
 import { createPreset, currentView, findPreset, listPresets } from './stored';
 
@@ -13,9 +16,15 @@ export function presetHandlers({ database }: Services) {
 
     getPreset: async ({ presetId }) => currentView(database, await findPreset(database, presetId)),
 
-    changePreset: async ({ presetId, body }) => {
+    changePreset: async ({ presetId, body, version: from }) => {
       return database.sequelize.transaction(async (transaction) => {
         const row = await findPreset(database, presetId, transaction);
+        if (from !== null && from !== row.version) {
+          const now = await currentView(database, row, transaction);
+          // A save whose answer was lost is sent again: it is there already.
+          if (from === row.version - 1 && isDeepStrictEqual(now.preset, body)) return now;
+          throw changedMeanwhile(now, from);
+        }
         await row.update({ version: row.version + 1, updatedAt: new Date() }, { transaction });
         const version = await database.presetVersions.create({ presetId: row.id, version: row.version, body }, { transaction });
         return presetView(row, version);
@@ -27,3 +36,9 @@ export function presetHandlers({ database }: Services) {
     },
   } satisfies Partial<Handlers>;
 }
+
+const changedMeanwhile = ({ version, preset: { title } }: StoredPreset, from: number): HttpProblem =>
+  requestProblem(
+    'changed-meanwhile',
+    `“${title}” was saved as version ${version} elsewhere, while you changed version ${from}. Save yours as new, or load this page again for version ${version}.`,
+  );

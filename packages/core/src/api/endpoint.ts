@@ -13,6 +13,8 @@ export interface Endpoint {
   readonly query?: z.ZodObject;
   /** JSON body. */
   readonly body?: z.ZodType;
+  /** Whether the version that a change starts from is sent, as `If-Match` (RFC 9110, 13.1.1): what has changed since is not overwritten. */
+  readonly ifMatch?: true;
   /** JSON answer; without it, and without a media type, the answer has no content. */
   readonly answer?: z.ZodType;
   /** Of a success, where it is neither 200 nor 204. */
@@ -37,15 +39,20 @@ export type AddressOf<E extends Endpoint> = ParametersOf<E> &
 
 /** What a caller gives: what addresses the endpoint, and a body, before defaults are filled in. */
 export type InputOf<E extends Endpoint> = AddressOf<E> &
-  (E extends { body: infer Body extends z.ZodType } ? { readonly body: Sent<z.input<Body>> } : unknown);
+  (E extends { body: infer Body extends z.ZodType } ? { readonly body: Sent<z.input<Body>> } : unknown) &
+  (E extends { ifMatch: true } ? { readonly version: number } : unknown);
 
 /** What a handler gets: the same, checked and with its defaults. */
 export type CallOf<E extends Endpoint> = ParametersOf<E> &
   (E extends { query: infer Query extends z.ZodType } ? { readonly query: z.output<Query> } : unknown) &
-  (E extends { body: infer Body extends z.ZodType } ? { readonly body: z.output<Body> } : unknown);
+  (E extends { body: infer Body extends z.ZodType } ? { readonly body: z.output<Body> } : unknown) &
+  (E extends { ifMatch: true } ? { readonly version: number | null } : unknown);
 
 /** What is answered. */
 export type AnswerOf<E extends Endpoint> = E extends { answer: infer Answer extends z.ZodType } ? z.output<Answer> : void;
+
+/** A version as `If-Match` has it. */
+export const entityTag = (version: number): string => `"${version}"`;
 
 /** The names in braces of a path, in their order. */
 export const parametersOf = (path: string): string[] => [...path.matchAll(/\{(\w+)\}/g)].map(([, name]) => name!);

@@ -276,8 +276,9 @@ export const ENDPOINTS = {
     path: '/api/presets/{presetId}',
     summary: 'Changes a preset: makes its next version; outputs keep the version that made them',
     body: Preset,
+    ifMatch: true,
     answer: StoredPreset,
-    errors: ['not-found'],
+    errors: ['not-found', 'changed-meanwhile'],
   },
   deletePreset: {
     method: 'delete',

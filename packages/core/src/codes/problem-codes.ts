@@ -79,6 +79,11 @@ export const REQUEST_CODES = {
   'nothing-there': { status: 409, means: 'The set has no outputs yet.', toDo: 'Run it first.' },
   'output-missing': { status: 409, means: 'An output is no longer in its folder.', toDo: 'Run the set again.' },
   'not-whole': { status: 409, means: 'The upload has not come in whole.', toDo: 'Send the rest first.' },
+  'changed-meanwhile': {
+    status: 412,
+    means: 'Somebody else has saved another version meanwhile.',
+    toDo: 'Save yours as new, or load the newer version.',
+  },
   'foreign-host': { status: 421, means: 'The server answers on its own machine only.', toDo: 'Open it as http://127.0.0.1.' },
   'too-many': { status: 422, means: 'The folder holds too many files.', toDo: 'Bring its sub-folders in one by one.' },
   internal: { status: 500, means: 'A fault of Rundle.', toDo: 'Try again; the log of the server says more.' },

@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { MASTER_FORMATS } from './formats';
 import { GamutLoss } from '../colour/gamut';
 import { Finding } from '../vet/finding';
 
@@ -20,7 +21,7 @@ export type Proxy = z.infer<typeof Proxy>;
 
 /** What Rundle knows of a master without rendering it. */
 export const MasterFacts = z.object({
-  format: z.enum(['jpeg', 'tiff', 'png', 'webp', 'avif']).meta({ description: 'By content, not by extension' }),
+  format: z.enum(MASTER_FORMATS).meta({ description: 'By content, not by extension' }),
   width: z.int().meta({ description: 'px, orientation applied' }),
   height: z.int().meta({ description: 'px, orientation applied' }),
   orientation: z.int().min(1).max(8).meta({ description: 'EXIF orientation, 1 upright' }),

@@ -1,22 +1,96 @@
-import type { FileRung } from '../preset/schema';
-
-/** What is to be known of a file type: extension, media type as registered with IANA, and what it can hold. */
+/** Everything that is to be known of a file type that an output can have; the encoder itself is in packages/render (`write/encode.ts`). */
 interface FileType {
-  extension: string;
-  mediaType: string;
   label: string;
+  /** What it is for, in one sentence. */
+  use: string;
+  extension: string;
+  /** As registered with IANA. */
+  mediaType: string;
   /** Whether it has a quality that can be lowered. */
   lossy: boolean;
+  /** Bits per channel that it can hold. */
+  bits: readonly (8 | 16)[];
   transparency: boolean;
+  /** Colour models beside RGB that it can carry with their profile. */
+  keeps: readonly ('grey' | 'cmyk')[];
+  /** Whether it has a place for IPTC-IIM; XMP and EXIF all of them carry. */
+  iptc: boolean;
   /** The longest side in px that its format can write down. */
   longest: number;
 }
 
+const TYPES = {
+  jpeg: {
+    label: 'JPEG',
+    use: 'For everything and everybody: every program opens it.',
+    extension: 'jpg',
+    mediaType: 'image/jpeg',
+    lossy: true,
+    bits: [8],
+    transparency: false,
+    keeps: ['grey', 'cmyk'],
+    iptc: true,
+    longest: 65_500,
+  },
+  webp: {
+    label: 'WebP',
+    use: 'For web pages: lighter than JPEG, with transparency.',
+    extension: 'webp',
+    mediaType: 'image/webp',
+    lossy: true,
+    bits: [8],
+    transparency: true,
+    keeps: [],
+    iptc: false,
+    longest: 16_383,
+  },
+  avif: {
+    label: 'AVIF',
+    use: 'For web pages of today: the lightest, and slow to make.',
+    extension: 'avif',
+    mediaType: 'image/avif',
+    lossy: true,
+    bits: [8],
+    transparency: true,
+    keeps: [],
+    iptc: false,
+    longest: 16_384,
+  },
+  png: {
+    label: 'PNG',
+    use: 'For drawings and cut-outs: without loss, and heavy for photographs.',
+    extension: 'png',
+    mediaType: 'image/png',
+    lossy: false,
+    bits: [8, 16],
+    transparency: true,
+    keeps: ['grey'],
+    iptc: true,
+    longest: 65_500,
+  },
+  tiff: {
+    label: 'TIFF',
+    use: 'For print and further work: without loss, up to 16 bits.',
+    extension: 'tif',
+    mediaType: 'image/tiff',
+    lossy: false,
+    bits: [8, 16],
+    transparency: true,
+    keeps: ['grey', 'cmyk'],
+    iptc: true,
+    longest: 65_500,
+  },
+} as const satisfies Record<string, FileType>;
+
+export type FileTypeName = keyof typeof TYPES;
+
 /** The file types an output can have. Limits: ITU-T T.81 B.2.2; RFC 9649, 2.5; AV1 specification 5.9.5; PNG and TIFF by memory. */
-export const FILE_TYPES: Record<FileRung['type'], FileType> = {
-  jpeg: { extension: 'jpg', mediaType: 'image/jpeg', label: 'JPEG', lossy: true, transparency: false, longest: 65_500 },
-  webp: { extension: 'webp', mediaType: 'image/webp', label: 'WebP', lossy: true, transparency: true, longest: 16_383 },
-  avif: { extension: 'avif', mediaType: 'image/avif', label: 'AVIF', lossy: true, transparency: true, longest: 16_384 },
-  png: { extension: 'png', mediaType: 'image/png', label: 'PNG', lossy: false, transparency: true, longest: 65_500 },
-  tiff: { extension: 'tif', mediaType: 'image/tiff', label: 'TIFF', lossy: false, transparency: true, longest: 65_500 },
-};
+export const FILE_TYPES: Readonly<Record<FileTypeName, FileType>> = TYPES;
+
+export const FILE_TYPE_NAMES = Object.keys(TYPES) as [FileTypeName, ...FileTypeName[]];
+
+/** What each type is called, for lists to choose from. */
+export const FILE_TYPE_LABELS = Object.fromEntries(FILE_TYPE_NAMES.map((name) => [name, FILE_TYPES[name].label])) as Record<
+  FileTypeName,
+  string
+>;

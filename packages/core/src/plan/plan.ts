@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import type { MasterFacts } from '../facts/facts';
-import { FILE_TYPES } from '../file/types';
+import { FILE_TYPE_NAMES, FILE_TYPES } from '../file/types';
 import { sameTag } from '../gather/marks';
 import { folderSafe } from '../name/folder';
 import { outputStem } from '../name/output-name';
@@ -144,16 +144,10 @@ function planOutput(
   };
 }
 
-/** Types that can carry grey, or print colour, with its profile. */
-const KEEPS: Partial<Record<MasterFacts['colourModel'], readonly Preset['file']['type'][]>> = {
-  grey: ['jpeg', 'tiff', 'png'],
-  cmyk: ['jpeg', 'tiff'],
-};
-
 /** Why the colours of a master cannot be kept as the preset asks; null: they can. */
 function colourProblem({ colour, file }: Preset, { colourModel, profile }: MasterFacts): Problem | null {
-  const types = KEEPS[colourModel];
-  if (colour.space !== 'keep' || !types) return null;
+  if (colour.space !== 'keep' || (colourModel !== 'grey' && colourModel !== 'cmyk')) return null;
+  const types = FILE_TYPE_NAMES.filter((name) => FILE_TYPES[name].keeps.includes(colourModel));
   const what = colourModel === 'grey' ? 'a grey picture' : 'print colour (CMYK)';
   const about = { code: 'colours-not-kept', field: 'colour.space' } as const;
   if (profile === null)

@@ -1,4 +1,4 @@
-import { FILE_TYPES } from '../file/types';
+import { FILE_TYPE_LABELS, FILE_TYPE_NAMES, FILE_TYPES } from '../file/types';
 import type { NamePart } from '../name/parts';
 import type { FieldPath, FieldValue } from './field-paths';
 
@@ -276,13 +276,10 @@ export const FIELDS: { readonly [Path in FieldPath]: Field<FieldValue<Path>> } =
   'border.px': number(['Border width', 'Added on each side.'], { unit: 'px' }),
   'border.colour': colour(['Border colour', 'Colour of the border.']),
 
-  'file.type': words(['File type', 'The type of the output.'], {
-    jpeg: FILE_TYPES.jpeg.label,
-    webp: FILE_TYPES.webp.label,
-    avif: FILE_TYPES.avif.label,
-    png: FILE_TYPES.png.label,
-    tiff: FILE_TYPES.tiff.label,
-  }),
+  'file.type': words(
+    ['File type', FILE_TYPE_NAMES.map((name) => `${FILE_TYPES[name].label}: ${FILE_TYPES[name].use}`).join(' ')],
+    FILE_TYPE_LABELS,
+  ),
   'file.quality': number(['Quality', 'Of types with loss: 100 is the best and the heaviest.']),
   'file.match': choice(
     ['Visual target', 'Instead of a fixed quality: the lowest that stays so much like the unencoded picture (MS-SSIM).'],

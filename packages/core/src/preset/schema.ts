@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { FIELDS } from './descriptors';
 import { decimal, flag, hexColour, line, oneOf, text, whole } from './fields';
-import { FILE_TYPES } from '../file/types';
+import { FILE_TYPE_NAMES, FILE_TYPES } from '../file/types';
 import { FolderPath } from '../name/folder';
 import { NamePart } from '../name/parts';
 
@@ -124,7 +124,7 @@ export type Ceiling = z.infer<typeof Ceiling>;
 
 export const FileRung = z
   .strictObject({
-    type: oneOf(['jpeg', 'webp', 'avif', 'png', 'tiff']).default('jpeg'),
+    type: oneOf(FILE_TYPE_NAMES).default('jpeg'),
     quality: whole(1, 100).default(80).meta({ description: 'jpeg, webp, avif' }),
     match: decimal(0.9, 1)
       .nullable()
@@ -140,16 +140,21 @@ export const FileRung = z
     ceiling: Ceiling.nullable().default(null),
   })
   .superRefine((file, context) => {
-    const lossless = file.type === 'png' || file.type === 'tiff';
-    if (lossless && file.ceiling)
+    const { lossy, bits, label } = FILE_TYPES[file.type];
+    if (!lossy && file.ceiling)
       context.addIssue({
         code: 'custom',
         path: ['ceiling'],
-        message: `none, because ${FILE_TYPES[file.type].label} has no quality that could be lowered`,
+        message: `none, because ${label} has no quality that could be lowered`,
         input: file.ceiling,
       });
-    if (!lossless && file.bits === 16)
-      context.addIssue({ code: 'custom', path: ['bits'], message: `8, because ${FILE_TYPES[file.type].label} has no 16 bits`, input: 16 });
+    if (!bits.includes(file.bits))
+      context.addIssue({
+        code: 'custom',
+        path: ['bits'],
+        message: `${bits.join(' or ')}, because ${label} has no ${file.bits} bits`,
+        input: file.bits,
+      });
   });
 export type FileRung = z.infer<typeof FileRung>;
 

@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { line, oneOf, text } from '../preset/fields';
 import type { Preset } from '../preset/schema';
-import { FILE_TYPES } from '../file/types';
+import { FILE_TYPE_NAMES, FILE_TYPES } from '../file/types';
 import { FIELDS, kilobytes } from '../preset/descriptors';
 import type { PixelSize } from '../size/geometry';
 import { type Finding, finding } from './finding';
@@ -15,10 +15,7 @@ export const HouseRules = z.strictObject({
   mostPixels: limit('Longest side, px'),
   leastShortSide: limit('Least length of the short side, px'),
   mostBytes: limit('Most weight of a file, bytes'),
-  types: z
-    .array(oneOf(['jpeg', 'webp', 'avif', 'png', 'tiff']))
-    .max(5)
-    .default([]),
+  types: z.array(oneOf(FILE_TYPE_NAMES)).max(5).default([]),
   spaces: z
     .array(oneOf(['srgb', 'display-p3', 'adobe-rgb']))
     .max(3)

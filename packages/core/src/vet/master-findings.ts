@@ -1,5 +1,6 @@
 import type { FindingCode } from '../codes/finding-codes';
 import type { MasterFacts } from '../facts/facts';
+import { extensionsOf } from '../facts/formats';
 import { type Finding, finding } from './finding';
 
 /** A rule looks at one master as it came in and says one thing, or nothing. */
@@ -15,19 +16,10 @@ const HARD_QUALITY = 70;
 /** Bytes from which a finished picture is unusually heavy (common practice, no source). */
 const HEAVY = 150_000_000;
 
-/** What each type of file is called, by its extension. */
-const EXTENSIONS: Record<MasterFacts['format'], readonly string[]> = {
-  jpeg: ['jpg', 'jpeg', 'jpe', 'jfif'],
-  tiff: ['tif', 'tiff'],
-  png: ['png'],
-  webp: ['webp'],
-  avif: ['avif', 'avifs'],
-};
-
 const RULES: readonly Rule[] = [
   ({ format }, fileName) => {
     const extension = /\.([^.]+)$/.exec(fileName)?.[1]?.toLowerCase();
-    const other = extension !== undefined && !EXTENSIONS[format].includes(extension);
+    const other = extension !== undefined && !extensionsOf(format).includes(extension);
     return when(other, 'mislabelled', `It is called .${extension ?? ''} but is a ${format.toUpperCase()} inside.`);
   },
   ({ profile }) => when(profile === null, 'no-profile', 'No colour profile is embedded; the preset’s assumption decides its colours.'),

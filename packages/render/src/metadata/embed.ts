@@ -4,10 +4,11 @@ import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import {
   type ColourRung,
+  FILE_TYPES,
+  type FileTypeName,
   metadataDifferences,
   type MetadataPlan,
   type MetadataRung,
-  type Preset,
   ProblemError,
   saysWhere,
 } from '@rundle/core';
@@ -28,14 +29,12 @@ export interface Description {
   space: Exclude<ColourRung['space'], 'keep'> | null;
 }
 
-type FileType = Preset['file']['type'];
-
 /**
  * Writes metadata into a finished file that carries none yet, consistently in EXIF, IPTC-IIM and XMP, and reads them again.
  * @param path the file, changed in place
  * @throws ProblemError `check-failed` when what is read is not what the preset asks for
  */
-export async function embedMetadata(path: string, type: FileType, description: Description): Promise<void> {
+export async function embedMetadata(path: string, type: FileTypeName, description: Description): Promise<void> {
   const { plan, master, ppi } = description;
   const fields = [
     ...plan.copy,
@@ -68,9 +67,9 @@ async function isDiskFull(path: string): Promise<boolean> {
 }
 
 /** WebP and AVIF have no place for IPTC-IIM; there XMP says the same. */
-const carriesIptc = (type: FileType): boolean => type !== 'webp' && type !== 'avif';
+const carriesIptc = (type: FileTypeName): boolean => FILE_TYPES[type].iptc;
 
-async function checkMetadata(path: string, type: FileType, { rung, plan }: Description): Promise<void> {
+async function checkMetadata(path: string, type: FileTypeName, { rung, plan }: Description): Promise<void> {
   const read = await exifTool().readRaw(path, { readArgs: ['-e', '-G1', '-n', '-a', '-api', 'LargeFileSupport=1'] });
   const [difference] = metadataDifferences(rung, plan, read, { iptc: carriesIptc(type) });
   if (difference)
@@ -130,7 +129,7 @@ const RESOLUTION = [
 const METRES_PER_INCH = 0.0254;
 
 /** EXIF and the file's own header say the same; unit 2 (EXIF), 1 (JFIF) are inches; pHYs of PNG counts per metre. */
-function resolutionTags(type: FileType, ppi: number | null): Record<string, number> {
+function resolutionTags(type: FileTypeName, ppi: number | null): Record<string, number> {
   if (ppi === null) return {};
   const exif = { 'IFD0:XResolution#': ppi, 'IFD0:YResolution#': ppi, 'IFD0:ResolutionUnit#': 2 };
   if (type === 'jpeg')

@@ -6,6 +6,7 @@ import {
   type Endpoint,
   type EndpointName,
   ENDPOINTS,
+  entityTag,
   type Endpoints,
   type InputOf,
   type SetEvent,
@@ -28,7 +29,11 @@ function apiOver(http: HttpClient): Api {
   const calls = Object.entries<Endpoint>(ENDPOINTS).map(([name, endpoint]) => [
     name,
     (input: Record<string, unknown> = {}) =>
-      http.request(endpoint.method, addressOf(endpoint, input as never), { body: input['body'], responseType: 'json' }),
+      http.request(endpoint.method, addressOf(endpoint, input as never), {
+        body: input['body'],
+        responseType: 'json',
+        ...(endpoint.ifMatch ? { headers: { 'If-Match': entityTag(Number(input['version'])) } } : {}),
+      }),
   ]);
   return { ...(Object.fromEntries(calls) as Api), events };
 }

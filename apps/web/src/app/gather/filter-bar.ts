@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
 import { FormsModule } from '@angular/forms';
-import { ALL_PICTURES, type Filter, type FindingCode, isOpen, KINDS } from '@rundle/core';
+import { ALL_PICTURES, type Filter, type FindingCode, isOpen, KINDS, MASTER_FORMATS } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzInputModule } from 'ng-zorro-antd/input';
 import { NzSelectModule } from 'ng-zorro-antd/select';
@@ -117,7 +117,7 @@ export class FilterBar {
   protected readonly all = ALL_PICTURES;
   protected readonly narrowed = computed(() => !isOpen(this.filter()));
   protected readonly kinds = computed(() => this.codes().flatMap((code) => (KINDS[code] ? [{ code, title: KINDS[code].title('') }] : [])));
-  protected readonly types = ['jpeg', 'tiff', 'png', 'webp', 'avif'] as const;
+  protected readonly types = MASTER_FORMATS;
   protected readonly stars = [
     ['any', 'Any stars'],
     ['unrated', 'Unrated'],

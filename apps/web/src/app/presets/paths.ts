@@ -16,8 +16,13 @@ function put(target: unknown, [key = '', ...rest]: string[], value: unknown): un
 
 /** What only some file types have goes back to its start for the others. */
 function suited(file: Preset['file']): Preset['file'] {
-  const lossy = FILE_TYPES[file.type].lossy;
-  return { ...file, bits: lossy ? 8 : file.bits, ceiling: lossy ? file.ceiling : null, match: lossy ? file.match : null };
+  const { lossy, bits } = FILE_TYPES[file.type];
+  return {
+    ...file,
+    bits: bits.includes(file.bits) ? file.bits : bits[0]!,
+    ceiling: lossy ? file.ceiling : null,
+    match: lossy ? file.match : null,
+  };
 }
 
 /** Every way to fit needs lengths of its own. */

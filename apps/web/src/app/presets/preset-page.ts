@@ -79,7 +79,8 @@ export class PresetPage {
 
   protected save(): void {
     const preset = this.draft();
-    if (preset) this.store.dispatch(presetsActions.savePressed({ id: this.presetId(), preset }));
+    const stored = this.stored();
+    if (preset && stored) this.store.dispatch(presetsActions.savePressed({ id: stored.id, preset, version: stored.version }));
   }
 
   protected saveAsNew(): void {

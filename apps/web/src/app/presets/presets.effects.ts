@@ -50,8 +50,8 @@ export const savePreset = createEffect(
   (actions = inject(Actions), api = inject(Api)) =>
     actions.pipe(
       ofType(presetsActions.savePressed),
-      concatMap(({ id, preset }) =>
-        api.changePreset({ presetId: id, body: preset }).pipe(
+      concatMap(({ id, preset, version }) =>
+        api.changePreset({ presetId: id, body: preset, version }).pipe(
           map((saved) => presetsActions.saved({ preset: saved })),
           catchError(failed('The preset was not saved')),
         ),

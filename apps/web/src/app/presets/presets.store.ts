@@ -8,7 +8,7 @@ export const presetsActions = createActionGroup({
     Loaded: props<{ presets: StoredPreset[] }>(),
     'New one asked for': props<{ preset: Preset }>(),
     Made: props<{ preset: StoredPreset }>(),
-    'Save pressed': props<{ id: string; preset: Preset }>(),
+    'Save pressed': props<{ id: string; preset: Preset; version: number }>(),
     Saved: props<{ preset: StoredPreset }>(),
     'Deletion asked for': props<{ id: string }>(),
     Deleted: props<{ id: string }>(),

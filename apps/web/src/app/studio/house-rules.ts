@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/cor
 import { FormsModule } from '@angular/forms';
 import { Store } from '@ngrx/store';
 import { catchError, concatMap, EMPTY, type Observable, Subject } from 'rxjs';
-import { HouseRules, type StoredHouseRules } from '@rundle/core';
+import { FILE_TYPE_NAMES, HouseRules, type StoredHouseRules } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzInputModule } from 'ng-zorro-antd/input';
 import { NzSelectModule } from 'ng-zorro-antd/select';
@@ -118,7 +118,7 @@ export class HouseRulesList {
   private readonly store = inject(Store);
   protected readonly list = signal<StoredHouseRules[]>([]);
   protected readonly numbers = NUMBERS;
-  protected readonly types = ['jpeg', 'webp', 'avif', 'png', 'tiff'] as const;
+  protected readonly types = FILE_TYPE_NAMES;
   protected readonly spaces = [
     ['srgb', 'sRGB'],
     ['display-p3', 'Display P3'],
