@@ -25,9 +25,14 @@ import { NamePartsEditor } from './name-parts-editor';
   imports: [FormsModule, NzInputModule, NzSelectModule, NamePartsEditor],
   template: `
     @if (!open()) {
-      <button #opener type="button" [title]="editor().help" [attr.aria-label]="editor().label + ': ' + text()" (click)="press()">
-        {{ text() }}
-      </button>
+      <button
+        #opener
+        type="button"
+        [title]="editor().help"
+        [attr.aria-label]="editor().label + ': ' + text()"
+        [textContent]="text()"
+        (click)="press()"
+      ></button>
     } @else {
       @switch (editor().kind) {
         @case ('number') {
