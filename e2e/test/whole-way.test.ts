@@ -266,7 +266,7 @@ describe('a photographer', () => {
     await browser.says('Saved, version 2');
     // A value that is not allowed is said, and not taken.
     await edit('gallery-2048', '../outside');
-    await browser.says('Expected a folder inside the target');
+    await browser.says('Folder: a folder inside the target');
     expect(await browser.consoleErrors()).toEqual([]);
   });
 
