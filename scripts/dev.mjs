@@ -59,7 +59,13 @@ async function restart() {
   if (ending) return;
   say('A source has changed: the server and the workers are started again.');
   await endPrograms();
-  await bundlePrograms().catch(() => say('It does not build yet; the programs before the change go on.'));
+  endPrograms = () => Promise.resolve();
+  try {
+    await bundlePrograms();
+  } catch {
+    say('It does not build. The server and the workers come back with the next change that does.');
+    return;
+  }
   endPrograms = await startPrograms(environment);
 }
 
