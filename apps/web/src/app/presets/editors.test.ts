@@ -54,6 +54,17 @@ describe('every value of every sentence', () => {
       }
   });
 
+  it('stays on whole steps when arrow keys count a number up', () => {
+    const numbers = SHOWN.flatMap(fieldsOf).map((field) => editorOf(field, WATERMARKS));
+    for (const editor of numbers) {
+      if (editor.kind !== 'number') continue;
+      const steps = editor.min / editor.step;
+      expect(Math.abs(steps - Math.round(steps)), editor.label).toBeLessThan(1e-9);
+      expect(editor.max, editor.label).toBeGreaterThan(editor.min);
+    }
+    expect(editorOf('size.px')).toMatchObject({ min: 1, max: 65_500, step: 1 });
+  });
+
   it('reads differently after it has been flipped', () => {
     const before = preset();
     for (const field of fieldsOf(before)) {

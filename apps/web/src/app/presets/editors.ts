@@ -20,7 +20,9 @@ export function editorOf(path: FieldPath, watermarks: readonly StoredWatermark[]
   switch (editor) {
     case 'number': {
       const { min, max } = rulesAt(path);
-      return { label, help, kind: editor, min: min * scale, max: max * scale, step, unit, scale };
+      // Arrow keys count in steps from the least value (HTML, 4.10.5.3.8): from 0.01 they would make 2048 into 2048.01.
+      const least = Math.ceil(Number(((min * scale) / step).toFixed(6))) * step;
+      return { label, help, kind: editor, min: least, max: max * scale, step, unit, scale };
     }
     case 'choice':
       return { label, help, kind: editor, options: suggestions };
