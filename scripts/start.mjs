@@ -2,7 +2,7 @@
 // npm start: sets everything up on a fresh Debian machine, then serves the application until Ctrl-C.
 import { createServer } from 'node:net';
 import { join, resolve } from 'node:path';
-import { installDebianPackages } from './setup/debian.mjs';
+import { installDebianPackages, offerDebianPackages } from './setup/debian.mjs';
 import { bundlePrograms } from './setup/bundle.mjs';
 import { ROOT } from './setup/stale.mjs';
 import { makeDemo } from './setup/demo.mjs';
@@ -22,6 +22,7 @@ const unlock = lockDataFolder(data);
 process.once('exit', unlock);
 
 installDebianPackages(['postgresql', 'perl']);
+offerDebianPackages(['libjxl-tools']);
 await installPackages();
 await bundlePrograms();
 buildWeb();

@@ -22,12 +22,12 @@ import { buildWeb } from './setup/web.mjs';
 const NEEDS = {
   core: { debian: [], programs: false, database: false, page: false },
   render: {
-    debian: ['perl', 'libimage-exiftool-perl', 'imagemagick', 'liblcms2-utils', 'mate-backgrounds'],
+    debian: ['perl', 'libimage-exiftool-perl', 'imagemagick', 'liblcms2-utils', 'mate-backgrounds', 'icc-profiles-free', 'libjxl-tools'],
     programs: true,
     database: false,
     page: false,
   },
-  server: { debian: ['postgresql', 'perl'], programs: true, database: true, page: false },
+  server: { debian: ['postgresql', 'perl', 'libjxl-tools'], programs: true, database: true, page: false },
   browser: { debian: ['postgresql', 'perl', 'chromium', 'chromium-driver'], programs: true, database: true, page: true },
 };
 

@@ -14,6 +14,7 @@ const NEEDED = {
   imagemagick: () => existsSync('/usr/bin/convert-im6.q16'),
   'mate-backgrounds': () => existsSync('/usr/share/backgrounds/mate/nature'),
   'liblcms2-utils': () => existsSync('/usr/bin/transicc'),
+  'libjxl-tools': () => existsSync('/usr/bin/cjxl') && existsSync('/usr/bin/djxl'),
   'icc-profiles-free': () => existsSync('/usr/share/color/icc/sRGB.icc'),
 };
 
@@ -35,6 +36,25 @@ export function installDebianPackages(packages) {
   const by = `sudo apt-get install ${missing.join(' ')}`;
   if (!existsSync('/usr/bin/apt-get')) stop(`These programs are missing: ${missing.join(', ')}. Install them, then start again.`);
   if (process.getuid?.() !== 0) stop(`Debian packages are missing, and installing them needs root. Run this, then start again:\n  ${by}`);
+  const said = install(missing);
+  if (said !== null) stop(`The Debian packages could not be installed:\n${said}\nInstall them by hand, then start again:\n  ${by}`);
+}
+
+/**
+ * Installs what is not needed but useful, where that is possible without asking; without it, what it is for is not offered.
+ * @param {(keyof typeof NEEDED)[]} packages
+ */
+export function offerDebianPackages(packages) {
+  const missing = packages.filter((name) => !NEEDED[name]());
+  if (missing.length === 0 || !existsSync('/usr/bin/apt-get') || process.getuid?.() !== 0) return;
+  if (install(missing) !== null) process.stderr.write(`Not installed, and not needed: ${missing.join(', ')}.\n`);
+}
+
+/**
+ * @param {(keyof typeof NEEDED)[]} missing
+ * @returns {string | null} what was said when it failed
+ */
+function install(missing) {
   process.stderr.write(`Installing Debian packages: ${missing.join(', ')} ...\n`);
   if (missing.includes('postgresql')) keepDebianFromMakingACluster();
   const apt = (/** @type {string[]} */ ...args) =>
@@ -45,7 +65,7 @@ export function installDebianPackages(packages) {
     });
   apt('update', '-qq');
   const { status, stderr } = apt('install', '-y', '-qq', '--no-install-recommends', ...missing);
-  if (status !== 0) stop(`The Debian packages could not be installed:\n${stderr.trim()}\nInstall them by hand, then start again:\n  ${by}`);
+  return status === 0 ? null : stderr.trim();
 }
 
 /** Rundle keeps a cluster of its own; the one that Debian would make and start is not wanted. */

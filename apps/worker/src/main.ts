@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { setTimeout as wait } from 'node:timers/promises';
-import { RenderPool } from '@rundle/render';
+import { RenderPool, typesByPrograms } from '@rundle/render';
 import { listen, openDatabase, openFiles, readConfig, signOff } from '@rundle/store';
 import { Logger as GraphileLogger, makeWorkerUtils, run, type WorkerUtils } from 'graphile-worker';
 import { pino } from 'pino';
@@ -37,7 +37,7 @@ void pool.warm().catch(logFailure(log, 'starting the engine'));
 
 /** The name under which the supervisor knows this program; without one it makes its own. */
 const workerId = process.env['RUNDLE_WORKER_ID'] ?? randomUUID();
-const presence = new Presence(config.databaseUrl, workerId, log);
+const presence = new Presence(config.databaseUrl, workerId, typesByPrograms(), log);
 await presence.start();
 const utils: WorkerUtils = await inDatabase(context, () => makeWorkerUtils({ connectionString: config.databaseUrl }));
 

@@ -1,6 +1,7 @@
 export * from './api/endpoint';
 export * from './api/endpoints';
 export * from './api/events';
+export * from './api/file-types';
 export * from './api/health';
 export * from './api/machine';
 export * from './api/presets';

@@ -3,3 +3,4 @@ export * from './proxy';
 export { endExifTool } from './read/exiftool';
 export * from './read/facts';
 export * from './render-master';
+export { typesByPrograms } from './write/programs';

@@ -1,5 +1,5 @@
-import type { Health } from '@rundle/core';
-import { isDatabaseAway, listWorkers, STALLED_AFTER, workCounts } from '@rundle/store';
+import { FILE_TYPE_NAMES, type Health } from '@rundle/core';
+import { isDatabaseAway, listWorkers, STALLED_AFTER, workCounts, writableTypes } from '@rundle/store';
 import type { Handlers } from '../http/handlers';
 import type { Services } from '../services';
 
@@ -8,6 +8,11 @@ const LITTLE_ROOM = 2e9;
 
 export function healthHandlers({ database, files }: Services) {
   return {
+    listFileTypes: async () => {
+      const writable = await writableTypes(database.sequelize);
+      return FILE_TYPE_NAMES.map((type) => ({ type, ready: writable.has(type) }));
+    },
+
     getHealth: async () => {
       const freeBytes = await files.outputs.freeBytes().catch(() => null);
       const disk = { freeBytes, well: freeBytes === null || freeBytes > LITTLE_ROOM };

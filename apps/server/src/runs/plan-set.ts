@@ -6,6 +6,7 @@ import {
   fileSafe,
   type HouseRules,
   joinPath,
+  notWritable,
   planMasterOf,
   type PlanMaster,
   type PlannedOutput,
@@ -17,7 +18,7 @@ import {
   presetWithOverrides,
   withOwn,
 } from '@rundle/core';
-import { loadMasters, type MasterRecord, type SetRow, overridesOf, vetMaster, type WatermarkRow } from '@rundle/store';
+import { loadMasters, type MasterRecord, type SetRow, overridesOf, vetMaster, type WatermarkRow, writableTypes } from '@rundle/store';
 import type { Transaction } from 'sequelize';
 import type { Stores } from '../services';
 import { requestProblem } from '../http/problem';
@@ -72,6 +73,7 @@ export async function planSet(
   const own = StudioDetails.parse(set.rights);
   const details = withOwn(studio, own);
   const house = await houseRulesOf(database, set, transaction);
+  const writable = await writableTypes(database.sequelize, transaction);
   const marks = new Map<string, WatermarkRow | Problem | null>();
   for (const { id, preset } of presets) marks.set(id, preset.mark && (await watermarkOf(database, preset.mark.watermark, transaction)));
   const standing = await files.outputs.list(target);
@@ -90,7 +92,8 @@ export async function planSet(
     house,
     presets: presets.map(({ id, preset }) => {
       const mark = marks.get(id);
-      return { id, preset, problem: mark && 'code' in mark ? mark : null };
+      const unmarked = mark && 'code' in mark ? mark : null;
+      return { id, preset, problem: writable.has(preset.file.type) ? unmarked : notWritable(preset.file.type) };
     }),
     unchanged: (path, masterId, presetId) => before.holds(path, recipe(masterId, presetId)),
     // Masters lie in the store, never in the output tree, so that only outputs can stand here.

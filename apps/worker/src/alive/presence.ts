@@ -1,3 +1,4 @@
+import type { FileTypeName } from '@rundle/core';
 import { BEAT, beat, signOn } from '@rundle/store';
 import { Client } from 'pg';
 import type { Logger } from 'pino';
@@ -21,6 +22,7 @@ export class Presence {
   constructor(
     private readonly databaseUrl: string,
     private readonly workerId: string,
+    private readonly writes: readonly FileTypeName[],
     private readonly log: Logger,
   ) {}
 
@@ -49,7 +51,7 @@ export class Presence {
     client.on('end', () => this.lost(client, new Error('The connection has ended.')));
     try {
       await client.connect();
-      await signOn(client, this.workerId, this.poolId);
+      await signOn(client, this.workerId, this.poolId, this.writes);
     } catch (error) {
       this.log.debug({ err: error }, 'could not sign on yet');
       await client.end().catch(() => {});
@@ -66,7 +68,7 @@ export class Presence {
       beat(client, this.workerId, this.poolId)
         .then(async (known) => {
           // Others have taken it for dead, as after a long pause of the whole machine.
-          if (!known) await signOn(client, this.workerId, this.poolId);
+          if (!known) await signOn(client, this.workerId, this.poolId, this.writes);
           if (this.client === client) this.beatLater(client);
         })
         .catch((error: unknown) => {

@@ -4,6 +4,7 @@ import { StudioDetails } from '../metadata/studio';
 import { Preset } from '../preset/schema';
 import { HouseRules } from '../vet/house-rules';
 import type { Endpoint } from './endpoint';
+import { OfferedFileType } from './file-types';
 import { Health } from './health';
 import { FromMachine, FromMachineResult, MachineFolder } from './machine';
 import { StoredPreset } from './presets';
@@ -353,6 +354,12 @@ export const ENDPOINTS = {
   },
 
   // The server itself
+  listFileTypes: {
+    method: 'get',
+    path: '/api/file-types',
+    summary: 'The file types that outputs can have, and whether all workers can write them',
+    answer: z.array(OfferedFileType),
+  },
   getHealth: {
     method: 'get',
     path: '/api/health',

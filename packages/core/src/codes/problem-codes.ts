@@ -30,6 +30,10 @@ export const PROBLEM_CODES = {
   },
   'no-profile-to-keep': { means: 'The master has no profile that could be kept.', toDo: 'Choose a space in the preset.' },
   'too-long': { means: 'The output has a longer side than its type can have.', toDo: 'Choose a smaller size or another type.' },
+  'type-not-writable': {
+    means: 'The programs that write this file type are not on the machine.',
+    toDo: 'Install the package that is named, or choose another type.',
+  },
   'watermark-field': { means: 'A field of a watermark file is wrong or unknown.', toDo: 'Correct the field that is named.' },
   'watermark-missing': { means: 'The watermark has been deleted.', toDo: 'Choose another in the preset.' },
   'watermark-checking': { means: 'The watermark is still being checked.', toDo: 'Try again in a moment.' },

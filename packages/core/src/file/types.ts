@@ -1,3 +1,5 @@
+import type { Problem } from '../problem';
+
 /** Everything that is to be known of a file type that an output can have; the encoder itself is in packages/render (`write/encode.ts`). */
 interface FileType {
   label: string;
@@ -17,6 +19,8 @@ interface FileType {
   iptc: boolean;
   /** The longest side in px that its format can write down. */
   longest: number;
+  /** Programs that write and read it, and the Debian package that has them; null: the engine does so by itself. */
+  needs: { programs: readonly string[]; package: string } | null;
 }
 
 const TYPES = {
@@ -31,6 +35,7 @@ const TYPES = {
     keeps: ['grey', 'cmyk'],
     iptc: true,
     longest: 65_500,
+    needs: null,
   },
   webp: {
     label: 'WebP',
@@ -43,6 +48,7 @@ const TYPES = {
     keeps: [],
     iptc: false,
     longest: 16_383,
+    needs: null,
   },
   avif: {
     label: 'AVIF',
@@ -55,6 +61,7 @@ const TYPES = {
     keeps: [],
     iptc: false,
     longest: 16_384,
+    needs: null,
   },
   png: {
     label: 'PNG',
@@ -67,6 +74,7 @@ const TYPES = {
     keeps: ['grey'],
     iptc: true,
     longest: 65_500,
+    needs: null,
   },
   tiff: {
     label: 'TIFF',
@@ -79,6 +87,7 @@ const TYPES = {
     keeps: ['grey', 'cmyk'],
     iptc: true,
     longest: 65_500,
+    needs: null,
   },
 } as const satisfies Record<string, FileType>;
 
@@ -86,6 +95,20 @@ export type FileTypeName = keyof typeof TYPES;
 
 /** The file types an output can have. Limits: ITU-T T.81 B.2.2; RFC 9649, 2.5; AV1 specification 5.9.5; PNG and TIFF by memory. */
 export const FILE_TYPES: Readonly<Record<FileTypeName, FileType>> = TYPES;
+
+/** One that is written by programs which not every machine has. */
+export const needsPrograms = (type: FileTypeName): boolean => FILE_TYPES[type].needs !== null;
+
+/** Why a type cannot be written where its programs are missing. */
+export function notWritable(type: FileTypeName): Problem {
+  const { label, needs } = FILE_TYPES[type];
+  const missing = `${label} cannot be written here, because ${needs?.programs.join(' and ')} are missing.`;
+  return {
+    code: 'type-not-writable',
+    field: 'file.type',
+    message: `${missing} Install the Debian package ${needs?.package} and start again, or choose another file type.`,
+  };
+}
 
 export const FILE_TYPE_NAMES = Object.keys(TYPES) as [FileTypeName, ...FileTypeName[]];
 

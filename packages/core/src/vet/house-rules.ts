@@ -15,7 +15,7 @@ export const HouseRules = z.strictObject({
   mostPixels: limit('Longest side, px'),
   leastShortSide: limit('Least length of the short side, px'),
   mostBytes: limit('Most weight of a file, bytes'),
-  types: z.array(oneOf(FILE_TYPE_NAMES)).max(5).default([]),
+  types: z.array(oneOf(FILE_TYPE_NAMES)).max(FILE_TYPE_NAMES.length).default([]),
   spaces: z
     .array(oneOf(['srgb', 'display-p3', 'adobe-rgb']))
     .max(3)

@@ -1,6 +1,7 @@
 import { existsSync, realpathSync } from 'node:fs';
 import { basename, dirname, join, resolve } from 'node:path';
 import {
+  notWritable,
   planRun,
   type PlanMaster,
   type PlannedOutput,
@@ -11,6 +12,7 @@ import {
   type Watermark,
 } from '@rundle/core';
 import type { RenderPool } from '../pool/pool';
+import { isWritable } from '../write/programs';
 import type { ReadyPreset } from './call';
 import type { TargetRecord } from './record';
 
@@ -37,7 +39,11 @@ export async function planFiles(
   const outputs = planRun({
     setTitle: set ?? basename(dirname(files[0] ?? resolve(out))),
     masters,
-    presets: presets.map(({ preset }, index) => ({ id: String(index), preset, problem: null })),
+    presets: presets.map(({ preset }, index) => ({
+      id: String(index),
+      preset,
+      problem: isWritable(preset.file.type) ? null : notWritable(preset.file.type),
+    })),
     unchanged: (path, masterId, presetId) => record.holds(path, recipeOf(record, masterId, presets[Number(presetId)]!)),
     occupied: (path) => {
       const target = join(resolve(out), path);

@@ -1,7 +1,7 @@
 import { spawn } from 'node:child_process';
-import { existsSync } from 'node:fs';
 import { rm } from 'node:fs/promises';
 import type { ExifTool } from 'exiftool-vendored';
+import { tied } from '../tied';
 
 /** What is asked of ExifTool. */
 export interface TagTool {
@@ -74,19 +74,12 @@ const MOST_TIME = 60_000;
 /** The package is loaded here and not above, since the threads never need it. */
 async function start(): Promise<ExifTool> {
   const { DefaultExiftoolArgs, ExifTool, exiftoolPath } = await import('exiftool-vendored');
-  // ExifTool waits for orders even when nobody is left to give them. So the system is told to end it together with the thread
-  // that began it, however that ends.
+  // ExifTool waits for orders even when nobody is left to give them.
   const processFactory = async () => {
-    const tool = [await exiftoolPath(), ...DefaultExiftoolArgs];
-    const limited = existsSync(PRLIMIT) ? [PRLIMIT, `--as=${MOST_MEMORY}`, ...tool] : tool;
-    const [program = '', ...args] = existsSync(SETPRIV) ? [SETPRIV, '--pdeathsig', 'KILL', ...limited] : limited;
+    const [program = '', ...args] = tied([await exiftoolPath(), ...DefaultExiftoolArgs], MOST_MEMORY);
     return spawn(program, args, { stdio: 'pipe', env: { ...process.env, LANG: 'C' } });
   };
   const tool = new ExifTool({ maxProcs: 1, taskTimeoutMillis: MOST_TIME, useMWG: false, geolocation: false, processFactory });
   tool.version().catch(() => {}); // starts the process; what is wrong with it is told by the first file
   return tool;
 }
-
-/** Part of every Debian system (util-linux). */
-const SETPRIV = '/usr/bin/setpriv';
-const PRLIMIT = '/usr/bin/prlimit';

@@ -9,6 +9,7 @@ import { shelvesAndMachineFolders } from './migrations/0004-shelves-and-machine-
 import { orderOfArrival } from './migrations/0005-order-of-arrival';
 import { attemptsAndTargets, findTargets } from './migrations/0006-attempts-and-targets';
 import { overridesAndIndexes } from './migrations/0007-overrides-and-indexes';
+import { typesOfWorkers } from './migrations/0008-types-of-workers';
 
 interface Migration {
   name: string;
@@ -29,6 +30,7 @@ const MIGRATIONS: readonly Migration[] = [
     then: ({ sequelize }, transaction, outputs) => findTargets(sequelize, transaction, outputs),
   },
   { name: '0007-overrides-and-indexes', sql: overridesAndIndexes },
+  { name: '0008-types-of-workers', sql: typesOfWorkers },
 ];
 
 /** Any number: programs that start at once take turns by it. */

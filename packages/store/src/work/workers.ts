@@ -1,6 +1,7 @@
 import { hostname } from 'node:os';
+import { FILE_TYPE_NAMES, type FileTypeName, needsPrograms } from '@rundle/core';
 import type { Client } from 'pg';
-import { QueryTypes, type Sequelize } from 'sequelize';
+import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 
 /*
  * Which workers live. Each holds an advisory lock of PostgreSQL on a connection of its own for as long as it lives, and beats.
@@ -17,12 +18,16 @@ export const DEAD_AFTER = 10;
 /** One that holds its lock and does not beat for so long is told on the page and replaced, in seconds. */
 export const STALLED_AFTER = 300;
 
-/** Signs a worker on, or on again under its old name, and takes its lock. */
-export async function signOn(client: Client, workerId: string, poolId: string | null): Promise<void> {
+/**
+ * Signs a worker on, or on again under its old name, and takes its lock.
+ * @param writes the file types that it can write beside those that all can
+ */
+export async function signOn(client: Client, workerId: string, poolId: string | null, writes: readonly FileTypeName[]): Promise<void> {
   const { rows } = await client.query<{ number: number }>(
-    `INSERT INTO workers (id, pool_id, host, pid) VALUES ($1, $2, $3, $4)
-     ON CONFLICT (id) DO UPDATE SET beat_at = now(), pool_id = coalesce(excluded.pool_id, workers.pool_id) RETURNING number`,
-    [workerId, poolId, hostname(), process.pid],
+    `INSERT INTO workers (id, pool_id, host, pid, writes) VALUES ($1, $2, $3, $4, $5)
+     ON CONFLICT (id) DO UPDATE SET beat_at = now(), pool_id = coalesce(excluded.pool_id, workers.pool_id), writes = excluded.writes
+     RETURNING number`,
+    [workerId, poolId, hostname(), process.pid, writes],
   );
   // Its own connection of before may not have been ended by the server yet: then the lock is free in a moment.
   await client.query('SELECT pg_advisory_lock($1, $2)', [LOCK_CLASS, rows[0]!.number]);
@@ -102,4 +107,16 @@ export async function listWorkers(sequelize: Sequelize): Promise<ListedWorker[]>
     `SELECT id, host, round(extract(epoch FROM now() - beat_at)::numeric, 1)::float8 AS "beatSecondsAgo" FROM workers ORDER BY number`,
     { type: QueryTypes.SELECT },
   );
+}
+
+/**
+ * The file types that every worker can write: any of them may get the work. While no worker is there, all types count: whoever comes next
+ * says at the output what is missing.
+ */
+export async function writableTypes(sequelize: Sequelize, transaction?: Transaction): Promise<ReadonlySet<FileTypeName>> {
+  const workers = await sequelize.query<{ writes: string[] }>('SELECT writes FROM workers', {
+    type: QueryTypes.SELECT,
+    ...(transaction ? { transaction } : {}),
+  });
+  return new Set(FILE_TYPE_NAMES.filter((type) => !needsPrograms(type) || workers.every(({ writes }) => writes.includes(type))));
 }

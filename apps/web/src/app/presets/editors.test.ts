@@ -19,6 +19,8 @@ const WATERMARKS: StoredWatermark[] = [
   },
 ];
 
+const HERE = { watermarks: WATERMARKS, fileTypes: [{ type: 'avif' as const, ready: false }] };
+
 /** Presets that show every value a sentence can hold. */
 const SHOWN = [
   ...starterPresets(),
@@ -33,11 +35,20 @@ const SHOWN = [
 ];
 
 describe('every value of every sentence', () => {
+  it('offers no file type that cannot be written here', () => {
+    const offered = (here?: typeof HERE) => {
+      const editor = editorOf('file.type', here);
+      return editor.kind === 'choice' ? editor.options.map(({ value }) => value) : [];
+    };
+    expect(offered()).toContain('avif');
+    expect(offered(HERE)).toEqual(offered().filter((type) => type !== 'avif'));
+  });
+
   it('stands at its field and can be edited', () => {
     for (const shown of SHOWN)
       for (const field of fieldsOf(shown)) {
         expect(valueAt(shown, field), field).toBeDefined();
-        const editor = editorOf(field, WATERMARKS);
+        const editor = editorOf(field, HERE);
         if (editor.kind === 'choice') expect(editor.options.length, field).toBeGreaterThan(0);
       }
   });
@@ -45,7 +56,7 @@ describe('every value of every sentence', () => {
   it('offers only what leads to a preset that holds together', () => {
     for (const shown of SHOWN)
       for (const field of fieldsOf(shown)) {
-        const editor = editorOf(field, WATERMARKS);
+        const editor = editorOf(field, HERE);
         const values = editor.kind === 'choice' ? editor.options.map(({ value }) => value) : editor.kind === 'flip' ? editor.values : [];
         for (const value of values) {
           const parsed = parsePreset(withValue(shown, field, value));
@@ -55,7 +66,7 @@ describe('every value of every sentence', () => {
   });
 
   it('stays on whole steps when arrow keys count a number up', () => {
-    const numbers = SHOWN.flatMap(fieldsOf).map((field) => editorOf(field, WATERMARKS));
+    const numbers = SHOWN.flatMap(fieldsOf).map((field) => editorOf(field, HERE));
     for (const editor of numbers) {
       if (editor.kind !== 'number') continue;
       const steps = editor.min / editor.step;
@@ -68,7 +79,7 @@ describe('every value of every sentence', () => {
   it('reads differently after it has been flipped', () => {
     const before = preset();
     for (const field of fieldsOf(before)) {
-      const editor = editorOf(field, WATERMARKS);
+      const editor = editorOf(field, HERE);
       if (editor.kind !== 'flip') continue;
       const value = editor.values.find((other) => other !== valueAt(before, field));
       expect(JSON.stringify(presetSentences(withValue(before, field, value)))).not.toBe(JSON.stringify(presetSentences(before)));

@@ -1,4 +1,4 @@
-import { fieldAt, type FieldPath, type Preset, rulesAt, type StoredWatermark, type Suggestion } from '@rundle/core';
+import { fieldAt, type FieldPath, type OfferedFileType, type Preset, rulesAt, type StoredWatermark, type Suggestion } from '@rundle/core';
 
 /** How a value of a preset is edited where it stands in its sentence. */
 export type Editor = { label: string; help: string } & (
@@ -11,11 +11,22 @@ export type Editor = { label: string; help: string } & (
   | { kind: 'name-parts' }
 );
 
+/** What differs from server to server. */
+export interface Offered {
+  /** The studio's; those that have been checked can be chosen. */
+  watermarks: readonly StoredWatermark[];
+  /** Types that cannot be written are not offered. */
+  fileTypes: readonly OfferedFileType[];
+}
+
+/** Until the server has told. */
+export const NOTHING_YET: Offered = { watermarks: [], fileTypes: [] };
+
 /**
  * The editor of a field, as the field describes itself.
- * @param watermarks the studio's watermarks, of which those that have been checked are offered
+ * @param here what there is to choose from on this server
  */
-export function editorOf(path: FieldPath, watermarks: readonly StoredWatermark[] = []): Editor {
+export function editorOf(path: FieldPath, here: Offered = NOTHING_YET): Editor {
   const { label, help, editor, suggestions, unit, scale, step } = fieldAt(path)!;
   switch (editor) {
     case 'number': {
@@ -25,15 +36,20 @@ export function editorOf(path: FieldPath, watermarks: readonly StoredWatermark[]
       return { label, help, kind: editor, min: least, max: max * scale, step, unit, scale };
     }
     case 'choice':
-      return { label, help, kind: editor, options: suggestions };
+      return { label, help, kind: editor, options: path === 'file.type' ? suggestions.filter(isWritable(here)) : suggestions };
     case 'flip':
       return { label, help, kind: editor, values: suggestions.map(({ value }) => value) };
     case 'watermark':
-      return { label, help, kind: 'choice', options: watermarkOptions(path, watermarks) };
+      return { label, help, kind: 'choice', options: watermarkOptions(path, here.watermarks) };
     default:
       return { label, help, kind: editor };
   }
 }
+
+const isWritable =
+  ({ fileTypes }: Offered) =>
+  ({ value }: Suggestion<unknown>): boolean =>
+    fileTypes.find(({ type }) => type === value)?.ready ?? true;
 
 function watermarkOptions(path: FieldPath, watermarks: readonly StoredWatermark[]): Suggestion<unknown>[] {
   const ready = watermarks.filter(({ state }) => state === 'ready');

@@ -1,14 +1,16 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
-import { parsePreset, type Part, PARTS, presetSentences, type Problem, type StoredWatermark } from '@rundle/core';
+import { parsePreset, type Part, PARTS, presetSentences, type Problem } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzPopconfirmModule } from 'ng-zorro-antd/popconfirm';
 import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
+import { forkJoin } from 'rxjs';
 import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
 import { callFailed } from '../shell/problems';
 import { Remarks } from '../look/remarks';
 import { Examples } from './examples';
+import { NOTHING_YET } from './editors';
 import { withValue } from './paths';
 import { presetsActions, presetsFeature } from './presets.store';
 import { ValueInPlace } from './value-in-place';
@@ -44,24 +46,23 @@ export class PresetPage {
   /** What was wrong with the last value, and in which part. */
   protected readonly wrong = signal<{ part: string; problem: Problem } | null>(null);
 
-  protected readonly watermarks = signal<readonly StoredWatermark[]>([]);
+  protected readonly here = signal(NOTHING_YET);
 
   protected readonly parts = computed(() => {
     const draft = this.draft();
     if (!draft) return [];
-    const sentences = presetSentences(draft, this.watermarks().find(({ id }) => id === draft.mark?.watermark)?.title);
+    const sentences = presetSentences(draft, this.here().watermarks.find(({ id }) => id === draft.mark?.watermark)?.title);
     return PARTS.map((part) => ({ part, name: NAMES[part], pieces: sentences[part] }));
   });
 
   constructor() {
     this.store.dispatch(presetsActions.wanted());
-    inject(Api)
-      .listWatermarks()
-      .subscribe({
-        next: (watermarks) => this.watermarks.set(watermarks),
-        error: (error: unknown) =>
-          this.store.dispatch(callFailed({ what: 'The watermarks could not be loaded', sentence: sentenceOf(error) })),
-      });
+    const api = inject(Api);
+    forkJoin({ watermarks: api.listWatermarks(), fileTypes: api.listFileTypes() }).subscribe({
+      next: (here) => this.here.set(here),
+      error: (error: unknown) =>
+        this.store.dispatch(callFailed({ what: 'The watermarks and file types could not be loaded', sentence: sentenceOf(error) })),
+    });
   }
 
   protected change(part: string, field: string, value: unknown): void {

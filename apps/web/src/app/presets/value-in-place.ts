@@ -12,10 +12,10 @@ import {
   viewChild,
 } from '@angular/core';
 import { FormsModule } from '@angular/forms';
-import { type FieldPath, type NamePart, type Preset, type StoredWatermark, valueAt } from '@rundle/core';
+import { type FieldPath, type NamePart, type Preset, valueAt } from '@rundle/core';
 import { NzInputModule } from 'ng-zorro-antd/input';
 import { NzSelectModule } from 'ng-zorro-antd/select';
-import { editorOf } from './editors';
+import { editorOf, NOTHING_YET, type Offered } from './editors';
 import { NamePartsEditor } from './name-parts-editor';
 
 /** A value inside a sentence: reads as words, and becomes its editor when it is pressed. */
@@ -133,7 +133,7 @@ export class ValueInPlace {
   readonly preset = input.required<Preset>();
   readonly field = input.required<FieldPath>();
   readonly text = input.required<string>();
-  readonly watermarks = input<readonly StoredWatermark[]>([]);
+  readonly here = input<Offered>(NOTHING_YET);
   readonly changed = output<unknown>();
 
   protected readonly open = signal(false);
@@ -141,7 +141,7 @@ export class ValueInPlace {
   private readonly opener = viewChild<ElementRef<HTMLButtonElement>>('opener');
   private readonly injector = inject(Injector);
 
-  protected readonly editor = computed(() => editorOf(this.field(), this.watermarks()));
+  protected readonly editor = computed(() => editorOf(this.field(), this.here()));
   protected readonly options = computed(() => {
     const editor = this.editor();
     return editor.kind === 'choice' ? editor.options : [];
