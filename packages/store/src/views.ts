@@ -36,22 +36,28 @@ const checkedFacts = remembered((facts: MasterFacts) => MasterFacts.parse(facts)
 export const masterJson = remembered((master: MasterRecord) => JSON.stringify(masterView(master)));
 
 export function masterView(row: MasterRecord): Master {
-  const { id, fileName, position, state, facts, problem, stars, choice, tags } = row;
-  return {
-    id,
-    fileName,
-    position,
-    bytes: Number(row.bytes),
-    state,
-    problem,
-    stars,
-    choice,
-    tags,
-    overrides: overridesOf(row),
-    content: contentOf(row),
-    facts: facts && Glance.parse(facts),
-    codes: facts ? masterFindings(facts, fileName).map(({ code }) => code) : [],
-  };
+  const { facts, fileName } = row;
+  const codes = facts ? masterFindings(facts, fileName).map(({ code }) => code) : [];
+  return { ...aboutMaster(row), codes, ...stateOf(row, facts && Glance.parse(facts)) };
+}
+
+const aboutMaster = (row: MasterRecord) => {
+  const { id, fileName, position, stars, choice, tags } = row;
+  return { id, fileName, position, bytes: Number(row.bytes), stars, choice, tags, overrides: overridesOf(row) };
+};
+
+/** What goes with the state; the constraints of the table say the same. */
+function stateOf<Facts>(row: Pick<MasterRow, 'state' | 'sha256' | 'problem'>, facts: Facts | null) {
+  const { state, problem } = row;
+  const content = contentOf(row);
+  switch (state) {
+    case 'arriving':
+      return { state, content, facts, problem: null };
+    case 'ready':
+      return { state, content: content!, facts: facts!, problem: null };
+    case 'failed':
+      return { state, content, facts, problem: problem! };
+  }
 }
 
 /** What tells one content of a master from another, short enough for an address; null until it has been read. */
@@ -59,7 +65,8 @@ export const contentOf = ({ sha256 }: Pick<MasterRow, 'sha256'>): string | null 
 
 export function masterDetail(row: MasterRow): MasterDetail {
   const facts = row.facts && MasterFacts.parse(row.facts);
-  return { ...masterView(row), facts, findings: facts ? masterFindings(facts, row.fileName) : [] };
+  const findings = facts ? masterFindings(facts, row.fileName) : [];
+  return { ...aboutMaster(row), codes: findings.map(({ code }) => code), findings, ...stateOf(row, facts) };
 }
 
 export const overridesOf = ({ overrides }: Pick<MasterRow, 'overrides'>): Overrides =>
@@ -78,26 +85,23 @@ export const vetMaster = remembered((row: MasterRecord): VetMaster => {
 });
 
 export function outputView(row: OutputRow): Output {
-  const { id, runId, masterId, presetId, presetVersion, state, folder, fileName } = row;
-  const { width, height, expectedBytes, bytes, quality, measures, warnings, error } = row;
-  return {
-    id,
-    runId,
-    masterId,
-    presetId,
-    presetVersion,
-    state,
-    folder,
-    fileName,
-    width,
-    height,
-    expectedBytes,
-    bytes,
-    quality,
-    measures,
-    warnings,
-    error,
-  };
+  if (row.state === 'done') return doneOutputView(row);
+  const { state, error } = row;
+  // A file that is made and not yet in its place is no result yet.
+  const notMade = { bytes: null, quality: null, measures: null };
+  if (state === 'failed') return { ...aboutOutput(row), ...notMade, state, error: error! };
+  return { ...aboutOutput(row), ...notMade, state, error: null };
+}
+
+/** An output whose state is done; the constraints of the table say what goes with it. */
+export function doneOutputView(row: OutputRow): Extract<Output, { state: 'done' }> {
+  const { bytes, quality, measures } = row;
+  return { ...aboutOutput(row), state: 'done', bytes: bytes!, quality, measures, error: null };
+}
+
+function aboutOutput(row: OutputRow) {
+  const { id, runId, masterId, presetId, presetVersion, folder, fileName, width, height, expectedBytes, warnings } = row;
+  return { id, runId, masterId, presetId, presetVersion, folder, fileName, width, height, expectedBytes, warnings };
 }
 
 export function runView({ id, setId, state, startedAt, finishedAt, presetIds, cancelAskedAt }: RunRow): Run {

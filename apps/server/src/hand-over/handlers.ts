@@ -1,6 +1,6 @@
 import { pipeline } from 'node:stream/promises';
 import { FILE_TYPES, fileSafe, joinPath } from '@rundle/core';
-import { type OpenFile, type Outputs, outputView } from '@rundle/store';
+import { type OpenFile, type Outputs, doneOutputView } from '@rundle/store';
 import { ZipFile } from 'yazl';
 import type { Handlers } from '../http/handlers';
 import type { Services } from '../services';
@@ -18,7 +18,7 @@ export function handOverHandlers({ database, files }: Services) {
         path: set.target === null ? null : files.outputs.pathOf(set.target),
         outputs: outputs.map((row) => {
           const { presetTitle, masterName, masterBytes } = row;
-          return { ...outputView(row), presetTitle, masterName, masterBytes };
+          return { ...doneOutputView(row), presetTitle, masterName, masterBytes };
         }),
       };
     },

@@ -19,9 +19,7 @@ export async function newestOutputs({ sequelize }: Database, setId: string): Pro
        FROM outputs o
        JOIN masters m ON m.id = o.master_id
        JOIN preset_versions v ON v.preset_id = o.preset_id AND v.version = o.preset_version
-       WHERE m.set_id = :setId AND m.removed_at IS NULL AND o.state = 'done' AND NOT EXISTS (
-         SELECT 1 FROM outputs later WHERE later.target = o.target AND later.folder = o.folder AND later.file_name = o.file_name
-           AND later.state = 'done' AND later.finished_at > o.finished_at)
+       WHERE m.set_id = :setId AND m.removed_at IS NULL AND o.is_newest
        ORDER BY o.master_id, o.preset_id, o.finished_at DESC
      ) newest ORDER BY folder, place, position`,
     { type: QueryTypes.SELECT, replacements: { setId } },

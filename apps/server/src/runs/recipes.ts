@@ -27,9 +27,7 @@ export class MadeBefore {
   /** @param standing bytes of what stands below the target, by path */
   static async of({ sequelize }: Database, target: string, standing: ReadonlyMap<string, number>): Promise<MadeBefore> {
     const rows = await sequelize.query<Made & { folder: string; fileName: string }>(
-      `SELECT DISTINCT ON (folder, file_name) folder, file_name AS "fileName", recipe, bytes, engine
-       FROM outputs WHERE target = :target AND state = 'done'
-       ORDER BY folder, file_name, finished_at DESC`,
+      `SELECT folder, file_name AS "fileName", recipe, bytes, engine FROM outputs WHERE target = :target AND is_newest`,
       { type: QueryTypes.SELECT, replacements: { target } },
     );
     return new MadeBefore(new Map(rows.map((row) => [joinPath(row.folder, row.fileName), row])), standing);

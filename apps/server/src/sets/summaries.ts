@@ -22,9 +22,8 @@ export async function setSummaries({ sequelize }: Database, setId: string | null
     `SELECT s.id, s.title, s.created_at AS "createdAt",
        CASE WHEN s.deleted_at IS NOT NULL THEN 'bin' WHEN s.archived_at IS NOT NULL THEN 'archive' ELSE 'work' END AS shelf,
        count(m.id)::int AS pictures, coalesce(sum(m.bytes), 0) AS bytes,
-       (SELECT count(DISTINCT (o.master_id, o.preset_id))::int FROM outputs o JOIN runs r ON r.id = o.run_id
-         JOIN masters om ON om.id = o.master_id AND om.removed_at IS NULL
-         WHERE r.set_id = s.id AND o.state = 'done') AS outputs,
+       (SELECT count(DISTINCT (o.master_id, o.preset_id))::int FROM outputs o JOIN masters om ON om.id = o.master_id
+         WHERE om.set_id = s.id AND om.removed_at IS NULL AND o.is_newest) AS outputs,
        EXISTS (SELECT 1 FROM runs r WHERE r.set_id = s.id AND r.state = 'running') AS running,
        (array_agg(m.id ORDER BY m.stars DESC, m.position) FILTER (WHERE m.state = 'ready'))[1:4] AS covers
      FROM sets s LEFT JOIN masters m ON m.set_id = s.id AND m.removed_at IS NULL

@@ -11,6 +11,11 @@ const OPEN: OutputRow['state'][] = ['planned', 'running'];
 
 const RUN_GOES_ON = literal(`EXISTS (SELECT 1 FROM runs r WHERE r.id = outputs.run_id AND r.state = 'running')`);
 
+/** Takes the place from whoever had it, on the condition on which the output gets it. */
+const SUPERSEDE = `UPDATE outputs old SET is_newest = false FROM outputs o JOIN runs r ON r.id = o.run_id
+  WHERE o.id = :id AND o.attempt = :attempt AND o.state IN ('planned', 'running') AND r.state = 'running'
+    AND old.is_newest AND old.target = o.target AND old.folder = o.folder AND old.file_name = o.file_name`;
+
 /**
  * Writes about outputs on behalf of one attempt. The conditions are in the statements themselves: only the newest attempt writes, what
  * has ended stays as it is, and so does a run that has ended.
@@ -31,8 +36,9 @@ export class AttemptWriter {
     return this.write(id, { state: 'running', ...finished }, OPEN);
   }
 
+  /** From now on the file at its place is its own, and no earlier output's any more. */
   done(id: string): Promise<boolean> {
-    return this.write(id, { state: 'done', error: null, finishedAt: new Date() }, OPEN);
+    return this.write(id, { state: 'done', error: null, finishedAt: new Date(), isNewest: true }, OPEN, SUPERSEDE);
   }
 
   failed(id: string, error: Problem): Promise<boolean> {
@@ -44,12 +50,18 @@ export class AttemptWriter {
   }
 
   /** @returns whether it stands so now; false: this attempt has no say any more */
-  private write(id: string, change: Partial<OutputRow> & Pick<OutputRow, 'state'>, from: OutputRow['state'][]): Promise<boolean> {
+  private write(
+    id: string,
+    change: Partial<OutputRow> & Pick<OutputRow, 'state'>,
+    from: OutputRow['state'][],
+    before: string | null = null,
+  ): Promise<boolean> {
     const { sequelize, outputs } = this.context.database;
     const { attempt, setId } = this;
     this.context.log.debug({ output: id, set: setId, attempt, content: change.content }, `output ${change.state}`);
     return inDatabase(this.context, () =>
       sequelize.transaction(async (transaction) => {
+        if (before) await sequelize.query(before, { transaction, replacements: { id, attempt } });
         const where = { id, attempt, state: from, [Op.and]: RUN_GOES_ON };
         const [changed] = await outputs.update(change, { where, transaction });
         if (changed) await notify(sequelize, { about: 'outputs', setId, ids: [id] }, transaction);

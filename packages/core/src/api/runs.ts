@@ -32,26 +32,37 @@ export const Measures = z.object({
 });
 export type Measures = z.infer<typeof Measures>;
 
+const AnyOutput = z.object({
+  id: Id,
+  runId: Id,
+  masterId: Id,
+  presetId: Id,
+  presetVersion: z.int().meta({ description: 'The version of the preset that made it' }),
+  folder: z.string(),
+  fileName: z.string(),
+  width: z.int(),
+  height: z.int(),
+  expectedBytes: z.int(),
+  warnings: z.array(Finding),
+});
+
+const NOT_MADE = { bytes: z.null(), quality: z.null(), measures: z.null() };
+
+const DoneOutput = AnyOutput.extend({
+  state: z.literal('done'),
+  bytes: z.int(),
+  quality: z.int().nullable().meta({ description: 'Null for file types without loss' }),
+  measures: Measures.nullable().meta({ description: 'Null for outputs of the first releases' }),
+  error: z.null(),
+});
+
 /** One file of a run: where it stands now, and what came out. */
 export const Output = z
-  .object({
-    id: Id,
-    runId: Id,
-    masterId: Id,
-    presetId: Id,
-    presetVersion: z.int().meta({ description: 'The version of the preset that made it' }),
-    state: OutputState,
-    folder: z.string(),
-    fileName: z.string(),
-    width: z.int(),
-    height: z.int(),
-    expectedBytes: z.int(),
-    bytes: z.int().nullable(),
-    quality: z.int().nullable().meta({ description: 'Null for file types without loss' }),
-    measures: Measures.nullable(),
-    warnings: z.array(Finding),
-    error: Problem.nullable(),
-  })
+  .discriminatedUnion('state', [
+    AnyOutput.extend({ state: z.enum(['planned', 'running', 'skipped', 'cancelled']), ...NOT_MADE, error: z.null() }),
+    DoneOutput,
+    AnyOutput.extend({ state: z.literal('failed'), ...NOT_MADE, error: Problem }),
+  ])
   .meta({ id: 'Output' });
 export type Output = z.infer<typeof Output>;
 
@@ -76,7 +87,7 @@ export type RunDetail = z.infer<typeof RunDetail>;
 /** What can be handed over: for each master and preset the newest finished output. */
 export const HandOverView = z
   .object({
-    outputs: z.array(Output.extend({ presetTitle: z.string(), masterName: z.string(), masterBytes: z.int() })),
+    outputs: z.array(DoneOutput.extend({ presetTitle: z.string(), masterName: z.string(), masterBytes: z.int() })),
     path: z.string().nullable().meta({ description: 'Folder on the machine that runs Rundle; null where there is none (yet)' }),
   })
   .meta({ id: 'HandOverView' });

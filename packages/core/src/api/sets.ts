@@ -35,9 +35,6 @@ export type SetSummary = z.infer<typeof SetSummary>;
 
 export const NewSet = z.strictObject({ title: SetTitle }).meta({ id: 'NewSet' });
 
-/** A master on its way in, readable, or not. */
-export const MasterState = z.enum(['arriving', 'ready', 'failed']);
-
 /** Keywords that lists carry of each picture, and letters of each: a file may hold a hundred thousand. */
 const MOST_KEYWORDS = 100;
 const LONGEST_KEYWORD = 80;
@@ -63,22 +60,32 @@ export const Glance = MasterFacts.pick({
 });
 export type Glance = z.infer<typeof Glance>;
 
-/** A source picture of a set, in set order. */
-export const Master = Marks.extend({
+const AnyMaster = Marks.extend({
   id: Id,
   fileName: z.string(),
   position: z.int(),
   bytes: z.int(),
-  state: MasterState,
-  content: z
-    .string()
-    .nullable()
-    .meta({ description: 'Changes when the file does: the first digits of its SHA-256. Null until it has been read' }),
-  facts: Glance.nullable().meta({ description: 'Null until it has been read' }),
   codes: z.array(Finding.shape.code).meta({ description: 'Codes of its findings' }),
   overrides: Overrides,
-  problem: Problem.nullable().meta({ description: 'Why it cannot be read' }),
-}).meta({ id: 'Master' });
+});
+
+/** The first digits of the file's SHA-256. */
+const Content = z.string().meta({ description: 'Changes when the file does' });
+
+/** On its way in, or on its way in again: then what was known of it stands. */
+const arriving = { state: z.literal('arriving'), content: Content.nullable(), problem: z.null() };
+const ready = { state: z.literal('ready'), content: Content, problem: z.null() };
+/** Not readable, or not any more: then what was known of it stands, for when it comes back. */
+const failed = { state: z.literal('failed'), content: Content.nullable(), problem: Problem };
+
+/** A source picture of a set, in set order. */
+export const Master = z
+  .discriminatedUnion('state', [
+    AnyMaster.extend({ ...arriving, facts: Glance.nullable() }),
+    AnyMaster.extend({ ...ready, facts: Glance }),
+    AnyMaster.extend({ ...failed, facts: Glance.nullable() }),
+  ])
+  .meta({ id: 'Master' });
 export type Master = z.infer<typeof Master>;
 
 /** A part of a set's masters, in set order. */
@@ -86,7 +93,13 @@ export const MasterPage = z.object({ masters: z.array(Master), total: z.int() })
 export type MasterPage = z.infer<typeof MasterPage>;
 
 /** Everything that is known of one master. */
-export const MasterDetail = Master.extend({ facts: MasterFacts.nullable(), findings: z.array(Finding) }).meta({ id: 'MasterDetail' });
+export const MasterDetail = z
+  .discriminatedUnion('state', [
+    AnyMaster.extend({ ...arriving, facts: MasterFacts.nullable(), findings: z.array(Finding) }),
+    AnyMaster.extend({ ...ready, facts: MasterFacts, findings: z.array(Finding) }),
+    AnyMaster.extend({ ...failed, facts: MasterFacts.nullable(), findings: z.array(Finding) }),
+  ])
+  .meta({ id: 'MasterDetail' });
 export type MasterDetail = z.infer<typeof MasterDetail>;
 
 /** A set as it is worked on: what all who look at it share. */

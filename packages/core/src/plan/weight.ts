@@ -1,4 +1,5 @@
 import type { MasterFacts } from '../facts/facts';
+import { type FileSettings, fileSettings, type LossySettings } from '../file/settings';
 import type { FileRung } from '../preset/schema';
 import type { PixelSize } from '../size/geometry';
 
@@ -28,28 +29,31 @@ export function expectedBytes(facts: Pick<MasterFacts, 'proxy'>, output: PixelSi
   const proxy = facts.proxy ?? { width: PROXY_EDGE, height: 341, bytes: Math.round(PROXY_EDGE * 341 * ORDINARY) };
   const grown = ((output.width * output.height) / (proxy.width * proxy.height)) ** SPREAD;
   // What the picture would weigh as a JPEG of the proxy's quality; the type and its settings make more or less of it.
-  const bytes = Math.round(Math.min(uncompressed(output, file.bits), proxy.bytes * grown * typeFactor(file)));
+  const bytes = Math.round(Math.min(uncompressed(output, file.bits), proxy.bytes * grown * typeFactor(fileSettings(file))));
   return file.ceiling ? Math.min(bytes, file.ceiling.bytes) : bytes;
 }
 
 const uncompressed = ({ width, height }: PixelSize, bits: number): number => width * height * 3 * (bits / 8) + 1000;
 
 /** Weight against that of a JPEG of quality {@link PROXY_QUALITY}. */
-function typeFactor({ type, quality, match, bits, compression }: FileRung): number {
-  const atQuality = qualityFactor(quality) / qualityFactor(PROXY_QUALITY);
-  // 0.985 halves the weight; the nearer to 1, the more it takes.
-  const lossy = match === null ? atQuality : 0.48 * (0.015 / Math.max(1e-4, 1 - match)) ** 0.5;
-  switch (type) {
+function typeFactor(file: FileSettings): number {
+  switch (file.type) {
     case 'jpeg':
     case 'avif':
-      return lossy;
+      return lossyFactor(file);
     case 'webp':
-      return 0.7 * lossy;
+      return 0.7 * lossyFactor(file);
     case 'png':
-      return bits === 8 ? 10.6 : 37;
+      return file.bits === 8 ? 10.6 : 37;
     case 'tiff':
-      return compression === 'none' ? Infinity : bits === 8 ? 11.4 : compression === 'zip' ? 37 : 49;
+      return file.compression === 'none' ? Infinity : file.bits === 8 ? 11.4 : file.compression === 'zip' ? 37 : 49;
   }
+}
+
+/** Of a JPEG. 0.985 halves the weight; the nearer to 1, the more it takes. */
+function lossyFactor({ aim }: LossySettings): number {
+  if (aim.by === 'match') return 0.48 * (0.015 / Math.max(1e-4, 1 - aim.match)) ** 0.5;
+  return qualityFactor(aim.quality) / qualityFactor(PROXY_QUALITY);
 }
 
 /**

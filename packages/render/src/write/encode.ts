@@ -1,11 +1,12 @@
 import {
   chromaSampling,
   chromaSmears,
+  type FileSettings,
   steadySampling,
   type GamutLoss,
   type Halo,
+  type LossySettings,
   type PixelSize,
-  type Preset,
   type Raster,
 } from '@rundle/core';
 import sharp, { type Sharp } from 'sharp';
@@ -35,7 +36,7 @@ export class Encoder {
 
   constructor(
     readonly image: FinishedImage,
-    private readonly rung: Preset['file'],
+    private readonly settings: FileSettings,
   ) {}
 
   /**
@@ -51,34 +52,34 @@ export class Encoder {
 
   /** Whether a quality gives the same file in a search as by itself. */
   isSteady(quality: number): boolean {
-    return this.chroma(quality, true) === this.chroma(quality, false);
+    const { settings } = this;
+    return !('chroma' in settings) || this.chroma(settings, quality, true) === this.chroma(settings, quality, false);
   }
 
   private as(opened: Sharp, quality: number, steady: boolean): Sharp {
-    const { type, progressive, compression, bits } = this.rung;
+    const { settings } = this;
     const { model } = this.image;
     const image =
       model === 'cmyk' ? opened.pipelineColourspace('cmyk').toColourspace('cmyk') : model === 'grey' ? opened.toColourspace('b-w') : opened;
-    const deep = bits === 16 && model !== 'cmyk' ? image.toColourspace(model === 'grey' ? 'grey16' : 'rgb16') : image;
-    const sampling = this.chroma(quality, steady);
-    switch (type) {
+    const inBits = (bits: 8 | 16) => (bits === 16 && model !== 'cmyk' ? image.toColourspace(model === 'grey' ? 'grey16' : 'rgb16') : image);
+    switch (settings.type) {
       case 'jpeg':
-        return image.jpeg({ quality, progressive, chromaSubsampling: sampling });
+        return image.jpeg({ quality, progressive: settings.progressive, chromaSubsampling: this.chroma(settings, quality, steady) });
       case 'webp':
         // WebP always halves chroma; the slower way to do it keeps saturated edges.
-        return image.webp({ quality, effort: 4, smartSubsample: sampling === '4:4:4' });
+        return image.webp({ quality, effort: 4, smartSubsample: this.chroma(settings, quality, steady) === '4:4:4' });
       case 'avif':
-        return image.avif({ quality, effort: 2, chromaSubsampling: sampling });
+        return image.avif({ quality, effort: 2, chromaSubsampling: this.chroma(settings, quality, steady) });
       case 'png':
-        return deep.png({ compressionLevel: 7, adaptiveFiltering: true });
+        return inBits(settings.bits).png({ compressionLevel: 7, adaptiveFiltering: true });
       case 'tiff':
-        return deep.tiff(TIFF[compression]);
+        return inBits(settings.bits).tiff(TIFF[settings.compression]);
     }
   }
 
-  private chroma(quality: number, steady: boolean): '4:2:0' | '4:4:4' {
+  private chroma({ chroma }: LossySettings, quality: number, steady: boolean): '4:2:0' | '4:4:4' {
     const smears = () => (this.smears ??= this.smear());
-    return steady ? steadySampling(this.rung.chroma, smears) : chromaSampling(this.rung.chroma, quality, smears);
+    return steady ? steadySampling(chroma, smears) : chromaSampling(chroma, quality, smears);
   }
 
   private smear(): boolean {

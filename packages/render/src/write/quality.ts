@@ -1,10 +1,12 @@
 import {
   type Ceiling,
-  FILE_TYPES,
+  type FileRung,
+  fileSettings,
   type Finding,
   finding,
   type Geometry,
   kilobytes,
+  type LossySettings,
   lumaOf,
   msSsim,
   type PixelSize,
@@ -45,11 +47,13 @@ export async function encodeOutput(
   preset: Preset,
   metadataBytes: () => Promise<number>,
 ): Promise<EncodedOutput> {
-  const { ceiling, type } = preset.file;
+  const settings = fileSettings(preset.file);
+  const { type } = settings;
   const image = await finish(geometry);
-  const encoder = new Encoder(image, preset.file);
-  if (!FILE_TYPES[type].lossy) return { file: await encoder.encode(100), image, quality: null, warnings: [] };
-  const wanted = await wantedQuality(encoder, preset.file);
+  const encoder = new Encoder(image, settings);
+  if (!('aim' in settings)) return { file: await encoder.encode(100), image, quality: null, warnings: [] };
+  const { ceiling } = settings;
+  const wanted = await wantedQuality(encoder, settings);
   if (!ceiling) return { file: wanted.file ?? (await encoder.encode(wanted.quality)), image, ...wanted.told };
   const added = (await metadataBytes()) + (type === 'jpeg' ? 0 : CONTAINER_ROOM);
   const limit = { ...ceiling, bytes: Math.max(500, ceiling.bytes - added) };
@@ -64,7 +68,7 @@ export async function encodeOutput(
   const told = found.file.bytes + added;
   if (ceiling.then === 'exceed') return { ...found, image, warnings: [exceeded(told, ceiling)] };
   if (ceiling.then === 'fail') throw overCeiling(told, ceiling);
-  return shrink(finish, geometry, preset, limit, found.file.bytes);
+  return shrink(finish, geometry, preset.file, limit, found.file.bytes);
 }
 
 interface Wanted {
@@ -75,8 +79,9 @@ interface Wanted {
 }
 
 /** The quality before any ceiling: the preset's own, or the lowest that matches. */
-async function wantedQuality(encoder: Encoder, { quality, match }: Preset['file']): Promise<Wanted> {
-  if (match === null) return { quality, file: null, told: { quality, warnings: [] } };
+async function wantedQuality(encoder: Encoder, { aim }: LossySettings): Promise<Wanted> {
+  if (aim.by === 'quality') return { quality: aim.quality, file: null, told: { quality: aim.quality, warnings: [] } };
+  const { match } = aim;
   const { picture, model } = encoder.image;
   const before = lumaOf(rgbOf(picture, model));
   const found = await searchMatch(async (at) => {
@@ -110,7 +115,7 @@ function rgbOf({ width, height, channels, pixels }: Raster, model: ColourModel):
 async function shrink(
   finish: (geometry: Geometry) => Promise<FinishedImage>,
   geometry: Geometry,
-  preset: Preset,
+  rung: FileRung,
   limit: Ceiling,
   bytes: number,
 ): Promise<EncodedOutput> {
@@ -119,8 +124,8 @@ async function shrink(
   while (share > LEAST_SHARE) {
     share *= Math.min(0.95, over ** -0.55);
     const image = await finish(shrunkGeometry(geometry, share));
-    const encoder = new Encoder(image, preset.file);
-    const found = await searchCeiling((quality) => encoder.encode(quality, true), limit, preset.file.quality);
+    const encoder = new Encoder(image, fileSettings(rung));
+    const found = await searchCeiling((quality) => encoder.encode(quality, true), limit, rung.quality);
     if (found.fits) return { ...found, image, warnings: [shrunk(found.file)] };
     over = found.file.bytes / limit.bytes;
   }

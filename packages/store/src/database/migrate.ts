@@ -9,7 +9,8 @@ import { shelvesAndMachineFolders } from './migrations/0004-shelves-and-machine-
 import { orderOfArrival } from './migrations/0005-order-of-arrival';
 import { attemptsAndTargets, findTargets } from './migrations/0006-attempts-and-targets';
 import { overridesAndIndexes } from './migrations/0007-overrides-and-indexes';
-import { typesOfWorkers } from './migrations/0008-types-of-workers';
+import { statesAndNewestOutputs } from './migrations/0008-states-and-newest-outputs';
+import { typesOfWorkers } from './migrations/0009-types-of-workers';
 
 interface Migration {
   name: string;
@@ -30,7 +31,8 @@ const MIGRATIONS: readonly Migration[] = [
     then: ({ sequelize }, transaction, outputs) => findTargets(sequelize, transaction, outputs),
   },
   { name: '0007-overrides-and-indexes', sql: overridesAndIndexes },
-  { name: '0008-types-of-workers', sql: typesOfWorkers },
+  { name: '0008-states-and-newest-outputs', sql: statesAndNewestOutputs },
+  { name: '0009-types-of-workers', sql: typesOfWorkers },
 ];
 
 /** Any number: programs that start at once take turns by it. */

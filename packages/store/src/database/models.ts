@@ -123,6 +123,8 @@ export interface OutputRow extends Model<InferAttributes<OutputRow>, InferCreati
   warnings: Finding[];
   error: Problem | null;
   finishedAt: Date | null;
+  /** Whether it is the newest that is done of all that were made at its place: the file that stands there is its own. */
+  isNewest: CreationOptional<boolean>;
   /** What it is made of, hashed; null for outputs of earlier releases. */
   recipe: string | null;
   /** Number of the engine that makes it; null for outputs of earlier releases. */
@@ -270,6 +272,7 @@ export function defineModels(sequelize: Sequelize): Models {
         warnings: json,
         error: json,
         finishedAt: time,
+        isNewest: { type: DataTypes.BOOLEAN, defaultValue: false },
         recipe: DataTypes.TEXT,
         engine: DataTypes.INTEGER,
         measures: json,

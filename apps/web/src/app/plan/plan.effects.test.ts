@@ -4,7 +4,7 @@ import { NEVER, of, Subject, throwError } from 'rxjs';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Api } from '../api/api';
 import { presetsFeature } from '../presets/presets.store';
-import { master } from '../set/sample-master';
+import { arrivingMaster, master } from '../set/sample-master';
 import { setActions, setFeature } from '../set/set.store';
 import { TestStore } from '../set/test-store';
 import { callFailed } from '../shell/problems';
@@ -32,7 +32,7 @@ const run: RunDetail = {
 const view: PlanView = { outputs, notices: [], credits: [] };
 const opened = (setId: string) => [setActions.pageOpened({ setId }), planActions.setOpened({ setId })];
 const mastersCame = (state: 'arriving' | 'ready') =>
-  setActions.eventCame({ event: { type: 'masters', masters: [master(1, { state, position: 0 })] } });
+  setActions.eventCame({ event: { type: 'masters', masters: [{ ...(state === 'ready' ? master(1) : arrivingMaster(1)), position: 0 }] } });
 const toggled = (presetId: string) => planActions.presetToggled({ presetId });
 const asked = () => api.planSet.mock.calls;
 let test: TestStore;

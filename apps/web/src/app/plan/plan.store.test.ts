@@ -6,25 +6,26 @@ import { setActions } from '../set/set.store';
 import { cellKey, planActions, planFeature } from './plan.store';
 
 const id = (n: number) => `00000000-0000-4000-8000-00000000000${n}`;
-const output = (n: number, more: Partial<Output> = {}): Output => ({
-  id: id(n),
-  runId: 'run',
-  masterId: `m${n}`,
-  presetId: 'p1',
-  presetVersion: 1,
-  state: 'planned',
-  folder: 'web',
-  fileName: `${n}.jpg`,
-  width: 900,
-  height: 600,
-  expectedBytes: 1000,
-  bytes: null,
-  quality: null,
-  measures: null,
-  warnings: [],
-  error: null,
-  ...more,
-});
+const output = (n: number, more: Partial<Output> = {}) =>
+  ({
+    id: id(n),
+    runId: 'run',
+    masterId: `m${n}`,
+    presetId: 'p1',
+    presetVersion: 1,
+    state: 'planned',
+    folder: 'web',
+    fileName: `${n}.jpg`,
+    width: 900,
+    height: 600,
+    expectedBytes: 1000,
+    bytes: null,
+    quality: null,
+    measures: null,
+    warnings: [],
+    error: null,
+    ...more,
+  }) as Output;
 const planned = (n: number): PlannedOutput => ({
   status: 'planned',
   masterId: `m${n}`,

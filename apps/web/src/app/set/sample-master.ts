@@ -1,19 +1,38 @@
-import { type Master, NO_OVERRIDES } from '@rundle/core';
+import { type Glance, type Master, NO_OVERRIDES } from '@rundle/core';
 
-/** A master for tests: `m3` is `3.jpg`, the fourth of its set. */
-export const master = (n: number, more: Partial<Master> = {}): Master => ({
+const FACTS: Glance = {
+  format: 'jpeg',
+  width: 6000,
+  height: 4000,
+  orientation: 1,
+  bits: 8,
+  colourModel: 'rgb',
+  alpha: false,
+  pages: 1,
+  profile: 'sRGB',
+  sRgb: true,
+  captured: null,
+  gps: false,
+  keywords: [],
+};
+
+/** A master for tests that has been read: `m3` is `3.jpg`, the fourth of its set. */
+export const master = (n: number, more: Partial<Extract<Master, { state: 'ready' }>> = {}): Master => ({
   id: `m${n}`,
   fileName: `${n}.jpg`,
   position: n,
   bytes: 100 * n,
   state: 'ready',
-  facts: null,
+  facts: FACTS,
   codes: [],
   problem: null,
   stars: 0,
   choice: null,
   tags: [],
   overrides: NO_OVERRIDES,
-  content: null,
+  content: `c${n}`,
   ...more,
 });
+
+/** One that has not been read yet. */
+export const arrivingMaster = (n: number): Master => ({ ...master(n), state: 'arriving', facts: null, content: null, problem: null });

@@ -3,7 +3,7 @@ import { ALL_PICTURES, type SetDetail, StudioDetails } from '@rundle/core';
 import type { Action } from '@ngrx/store';
 import { describe, expect, it } from 'vitest';
 import { type Edit, markEdit } from './edits';
-import { master } from './sample-master';
+import { arrivingMaster, master } from './sample-master';
 import { type Click, setActions, setFeature } from './set.store';
 
 const set: SetDetail = {
@@ -81,7 +81,7 @@ describe('the set', () => {
   it('takes pictures in by their position, and never goes back from read to arriving', () => {
     const events = [
       setActions.eventCame({ event: { type: 'masters', masters: [master(6), master(5, { fileName: 'new.jpg' })] } }),
-      setActions.eventCame({ event: { type: 'masters', masters: [master(5, { state: 'arriving' })] } }),
+      setActions.eventCame({ event: { type: 'masters', masters: [arrivingMaster(5)] } }),
     ];
     const { masters } = after(...events);
     expect(masters.map(({ id }) => id)).toEqual(['m1', 'm2', 'm3', 'm4', 'm5', 'm6']);

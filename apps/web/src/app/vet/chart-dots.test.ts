@@ -1,6 +1,6 @@
 import type { Master, MasterFacts } from '@rundle/core';
 import { describe, expect, it } from 'vitest';
-import { master } from '../set/sample-master';
+import { arrivingMaster, master } from '../set/sample-master';
 import { dotsOf } from './chart-dots';
 
 const seen = (n: number, width: number, height: number, bytes: number, profile: string | null = 'sRGB'): Master =>
@@ -13,7 +13,7 @@ describe('the dots of the chart', () => {
     const masters = Array.from({ length: 2000 }, (_, n) =>
       n % 2 ? seen(n, 6000, 4000, 4e6 + ((n * 7919) % 9e6)) : seen(n, 8192, 5464, 9e6 + ((n * 104_729) % 21e6)),
     );
-    const dots = dotsOf([...masters, master(2000)], CELLS);
+    const dots = dotsOf([...masters, arrivingMaster(2000)], CELLS);
     expect(dots.flatMap((dot) => dot.masters.map(({ id }) => id)).sort()).toEqual(masters.map(({ id }) => id).sort());
     expect(dots.length).toBeLessThan(2 * CELLS.up);
     for (const { masters, megabytes } of dots) {
@@ -30,6 +30,6 @@ describe('the dots of the chart', () => {
       ['no profile', 1],
     ]);
     expect(dotsOf([seen(1, 3000, 2000, 2e6), seen(2, 3000, 2000, 20e6), seen(3, 6000, 4000, 20e6)], CELLS)).toHaveLength(3);
-    expect(dotsOf([master(1)], CELLS)).toEqual([]);
+    expect(dotsOf([arrivingMaster(1)], CELLS)).toEqual([]);
   });
 });

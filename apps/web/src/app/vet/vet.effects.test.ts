@@ -5,7 +5,7 @@ import { afterEach, beforeEach, expect, it, vi } from 'vitest';
 import type { Api } from '../api/api';
 import { planActions, planFeature } from '../plan/plan.store';
 import { markEdit } from '../set/edits';
-import { master } from '../set/sample-master';
+import { arrivingMaster, master } from '../set/sample-master';
 import { setActions, setFeature } from '../set/set.store';
 import { TestStore } from '../set/test-store';
 import { callFailed } from '../shell/problems';
@@ -36,7 +36,7 @@ beforeEach(() => {
 afterEach(() => void vi.useRealTimers());
 
 const come = (state: 'arriving' | 'ready', n: number) =>
-  setActions.eventCame({ event: { type: 'masters', masters: [master(n, { state })] } });
+  setActions.eventCame({ event: { type: 'masters', masters: [state === 'ready' ? master(n) : arrivingMaster(n)] } });
 
 it('a set is vetted anew for what findings depend on, and not for what they do not', () => {
   api.vetSet.mockReturnValue(of<VetView>({ groups }));

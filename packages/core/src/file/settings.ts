@@ -1,0 +1,34 @@
+import type { Ceiling, FileRung } from '../preset/schema';
+
+/** What a type with loss aims at: a quality, or a likeness to the unencoded picture; under a ceiling, if there is one. */
+export interface LossySettings {
+  aim: { by: 'quality'; quality: number } | { by: 'match'; match: number };
+  chroma: FileRung['chroma'];
+  ceiling: Ceiling | null;
+}
+
+/**
+ * The File rung as it counts for its type. In a preset the fields of all types stand side by side, so that a type can be tried and left again
+ * without losing anything; what makes files sees only what there is.
+ */
+export type FileSettings =
+  | ({ type: 'jpeg'; progressive: boolean } & LossySettings)
+  | ({ type: 'webp' } & LossySettings)
+  | ({ type: 'avif' } & LossySettings)
+  | { type: 'png'; bits: 8 | 16 }
+  | { type: 'tiff'; bits: 8 | 16; compression: FileRung['compression'] };
+
+export function fileSettings({ type, quality, match, chroma, ceiling, progressive, bits, compression }: FileRung): FileSettings {
+  const lossy: LossySettings = { aim: match === null ? { by: 'quality', quality } : { by: 'match', match }, chroma, ceiling };
+  switch (type) {
+    case 'jpeg':
+      return { type, progressive, ...lossy };
+    case 'webp':
+    case 'avif':
+      return { type, ...lossy };
+    case 'png':
+      return { type, bits };
+    case 'tiff':
+      return { type, bits, compression };
+  }
+}
