@@ -31,6 +31,7 @@ export * from './file/match-search';
 export * from './file/settings';
 export * from './file/types';
 export * from './file/jpeg-quality';
+export * from './file/jpeg-xl-distance';
 export * from './gather/filter';
 export * from './gather/marks';
 export * from './gather/system-file';

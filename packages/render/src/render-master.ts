@@ -1,5 +1,6 @@
 import { stat, utimes } from 'node:fs/promises';
 import {
+  FILE_TYPES,
   type Finding,
   framed,
   type Geometry,
@@ -194,7 +195,7 @@ async function renderPixels(
   const whole = alpha ? withAlpha(picture, alpha) : picture;
   const { border } = preset;
   const bordered = border ? framed(whole, border.px, await converted.fromSrgb(Uint16Array.from(hexToColour(border.colour)))) : whole;
-  const profile = preset.colour.embed ? converted.profile : null;
+  const profile = preset.colour.embed || !FILE_TYPES[preset.file.type].untagged ? converted.profile : null;
   const model = modelOf(picture);
   const { file, pixels } = pixelFile(bordered, model, preset.file.bits, profile);
   if (pixels instanceof Uint8Array) toEightBits(bordered.pixels, preset.colour.dither, pixels);

@@ -15,6 +15,7 @@ export type FileSettings =
   | ({ type: 'jpeg'; progressive: boolean } & LossySettings)
   | ({ type: 'webp' } & LossySettings)
   | ({ type: 'avif' } & LossySettings)
+  | ({ type: 'jxl' } & LossySettings)
   | { type: 'png'; bits: 8 | 16 }
   | { type: 'tiff'; bits: 8 | 16; compression: FileRung['compression'] };
 
@@ -25,6 +26,7 @@ export function fileSettings({ type, quality, match, chroma, ceiling, progressiv
       return { type, progressive, ...lossy };
     case 'webp':
     case 'avif':
+    case 'jxl':
       return { type, ...lossy };
     case 'png':
       return { type, bits };

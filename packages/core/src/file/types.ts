@@ -17,6 +17,8 @@ interface FileType {
   keeps: readonly ('grey' | 'cmyk')[];
   /** Whether it has a place for IPTC-IIM; XMP and EXIF all of them carry. */
   iptc: boolean;
+  /** Whether it can leave unsaid what its colours are. */
+  untagged: boolean;
   /** The longest side in px that its format can write down. */
   longest: number;
   /** Programs that write and read it, and the Debian package that has them; null: the engine does so by itself. */
@@ -34,6 +36,7 @@ const TYPES = {
     transparency: false,
     keeps: ['grey', 'cmyk'],
     iptc: true,
+    untagged: true,
     longest: 65_500,
     needs: null,
   },
@@ -47,6 +50,7 @@ const TYPES = {
     transparency: true,
     keeps: [],
     iptc: false,
+    untagged: true,
     longest: 16_383,
     needs: null,
   },
@@ -60,8 +64,23 @@ const TYPES = {
     transparency: true,
     keeps: [],
     iptc: false,
+    untagged: true,
     longest: 16_384,
     needs: null,
+  },
+  jxl: {
+    label: 'JPEG XL',
+    use: 'For archives and apps that read it: much lighter than JPEG and finer in gradients.',
+    extension: 'jxl',
+    mediaType: 'image/jxl',
+    lossy: true,
+    bits: [8],
+    transparency: true,
+    keeps: [],
+    iptc: false,
+    untagged: false,
+    longest: 65_500,
+    needs: { programs: ['cjxl', 'djxl'], package: 'libjxl-tools' },
   },
   png: {
     label: 'PNG',
@@ -73,6 +92,7 @@ const TYPES = {
     transparency: true,
     keeps: ['grey'],
     iptc: true,
+    untagged: true,
     longest: 65_500,
     needs: null,
   },
@@ -86,6 +106,7 @@ const TYPES = {
     transparency: true,
     keeps: ['grey', 'cmyk'],
     iptc: true,
+    untagged: true,
     longest: 65_500,
     needs: null,
   },
@@ -93,7 +114,7 @@ const TYPES = {
 
 export type FileTypeName = keyof typeof TYPES;
 
-/** The file types an output can have. Limits: ITU-T T.81 B.2.2; RFC 9649, 2.5; AV1 specification 5.9.5; PNG and TIFF by memory. */
+/** The file types an output can have. Limits: ITU-T T.81 B.2.2; RFC 9649, 2.5; AV1 specification 5.9.5; the others could write down more than is ever made. */
 export const FILE_TYPES: Readonly<Record<FileTypeName, FileType>> = TYPES;
 
 /** One that is written by programs which not every machine has. */

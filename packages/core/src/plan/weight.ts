@@ -43,6 +43,8 @@ function typeFactor(file: FileSettings): number {
       return lossyFactor(file);
     case 'webp':
       return 0.7 * lossyFactor(file);
+    case 'jxl':
+      return 0.5 * lossyFactor(file);
     case 'png':
       return file.bits === 8 ? 10.6 : 37;
     case 'tiff':

@@ -125,7 +125,7 @@ export type Ceiling = z.infer<typeof Ceiling>;
 export const FileRung = z
   .strictObject({
     type: oneOf(FILE_TYPE_NAMES).default('jpeg'),
-    quality: whole(1, 100).default(80).meta({ description: 'jpeg, webp, avif' }),
+    quality: whole(1, 100).default(80).meta({ description: 'jpeg, webp, avif, jxl' }),
     match: decimal(0.9, 1)
       .nullable()
       .default(null)

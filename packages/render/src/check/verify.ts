@@ -1,7 +1,8 @@
 import { readFile } from 'node:fs/promises';
-import { type Preset, ProblemError, type Raster } from '@rundle/core';
+import { type Curve, parseIccProfile, type Preset, ProblemError, type Raster } from '@rundle/core';
 import sharp from 'sharp';
 import { describingSegments } from '../metadata/jpeg-segments';
+import { decodeJpegXl } from '../write/jpeg-xl';
 import type { ColourModel } from '../write/pixel-file';
 
 /** What a finished file was promised to be. */
@@ -37,11 +38,13 @@ export async function verifyOutput(path: string, promised: Promised): Promise<nu
 }
 
 async function firstDifference(bytes: Buffer, { file, picture, model, profile, most, described }: Promised): Promise<string | null> {
-  const read = await sharp(bytes).metadata();
+  const decoded = isJpegXl(bytes) ? await decodeJpegXl(bytes) : null;
+  const read = await sharp(decoded?.png ?? bytes).metadata();
   const { width, height } = picture;
   const bits = read.depth === 'ushort' ? 16 : 8;
-  const type = read.format === 'heif' && read.compression === 'av1' ? 'avif' : read.format;
-  const sameProfile = profile === null ? read.icc === undefined : read.icc !== undefined && Buffer.compare(read.icc, profile) === 0;
+  const type = decoded ? 'jxl' : read.format === 'heif' && read.compression === 'av1' ? 'avif' : read.format;
+  const icc = decoded?.profile ?? read.icc;
+  const sameProfile = profile === null ? icc === undefined : icc !== undefined && sameColours(icc, profile);
   const differences: [boolean, string][] = [
     [type !== file.type, `its type is ${type}, not ${file.type}`],
     [read.width !== width || read.height !== height, `it has ${read.width} x ${read.height} px, not ${width} x ${height}`],
@@ -56,8 +59,29 @@ async function firstDifference(bytes: Buffer, { file, picture, model, profile, m
       'it is progressive where it should not be, or the other way round',
     ],
   ];
-  return differences.find(([differs]) => differs)?.[1] ?? (await decodes(bytes, file.type, width));
+  return differences.find(([differs]) => differs)?.[1] ?? (decoded ? null : await decodes(bytes, file.type, width));
 }
+
+/** The first bytes of a JPEG XL, bare or in its container (ISO/IEC 18181-2, 9.1). */
+const isJpegXl = (bytes: Buffer): boolean =>
+  (bytes[0] === 0xff && bytes[1] === 0x0a) || bytes.subarray(0, 12).equals(Buffer.from('0000000c4a584c200d0a870a', 'hex'));
+
+/** The furthest that two profiles of the same colours may lie apart: in parts of the matrix and of light. */
+const SAME = 0.002;
+
+/** Whether two profiles mean the same colours: JPEG XL writes most of them down in a few words, and its decoder makes a profile of these. */
+function sameColours(read: Uint8Array, written: Uint8Array): boolean {
+  if (Buffer.compare(read, written) === 0) return true;
+  const [a, b] = [parseIccProfile(read), parseIccProfile(written)];
+  if (a.grey && b.grey) return sameCurve(a.grey, b.grey);
+  if (!a.matrix || !b.matrix) return false;
+  const [one, other] = [a.matrix, b.matrix];
+  const sameMatrix = one.toXyz.every((row, at) => row.every((value, column) => Math.abs(value - other.toXyz[at]![column]!) <= SAME));
+  return sameMatrix && one.curves.every((curve, channel) => sameCurve(curve, other.curves[channel]!));
+}
+
+const STEPS = Array.from({ length: 33 }, (_, step) => step / 32);
+const sameCurve = (a: Curve, b: Curve): boolean => STEPS.every((at) => Math.abs(a(at) - b(at)) <= SAME);
 
 function modelRead(space: string | undefined): ColourModel {
   return space === 'cmyk' ? 'cmyk' : space === 'b-w' || space === 'grey16' ? 'grey' : 'rgb';

@@ -66,7 +66,7 @@ async function isDiskFull(path: string): Promise<boolean> {
   return bavail * bsize < 2 * (await stat(path)).size + 65_536;
 }
 
-/** WebP and AVIF have no place for IPTC-IIM; there XMP says the same. */
+/** WebP, AVIF and JPEG XL have no place for IPTC-IIM; there XMP says the same. */
 const carriesIptc = (type: FileTypeName): boolean => FILE_TYPES[type].iptc;
 
 async function checkMetadata(path: string, type: FileTypeName, { rung, plan }: Description): Promise<void> {

@@ -10,6 +10,7 @@ import {
   type Raster,
 } from '@rundle/core';
 import sharp, { type Sharp } from 'sharp';
+import { decodeJpegXl, encodeJpegXl } from './jpeg-xl';
 import type { ColourModel } from './pixel-file';
 
 /** A picture that only has to be encoded. */
@@ -33,6 +34,7 @@ export interface EncodedFile extends PixelSize {
 /** Encodes one finished picture at different qualities; what does not depend on the quality is done once. */
 export class Encoder {
   private smears: boolean | undefined;
+  private png: Promise<Buffer> | undefined;
 
   constructor(
     readonly image: FinishedImage,
@@ -44,9 +46,11 @@ export class Encoder {
    * @param steady for searches: the sampling of chroma is that of the picture at every quality, so that the weight makes no step
    */
   async encode(quality: number, steady = false): Promise<EncodedFile> {
-    const opened = sharp(this.image.file, { ignoreIcc: true, limitInputPixels: false });
-    const tagged = this.image.profile ? opened.keepIccProfile() : opened;
-    const data = await this.as(tagged, quality, steady).toBuffer();
+    const { settings } = this;
+    const data =
+      settings.type === 'jxl'
+        ? await encodeJpegXl(await (this.png ??= this.asPng()), quality)
+        : await this.as(settings, quality, steady).toBuffer();
     return { data, bytes: data.length, width: this.image.picture.width, height: this.image.picture.height };
   }
 
@@ -56,9 +60,37 @@ export class Encoder {
     return !('chroma' in settings) || this.chroma(settings, quality, true) === this.chroma(settings, quality, false);
   }
 
-  private as(opened: Sharp, quality: number, steady: boolean): Sharp {
-    const { settings } = this;
+  /**
+   * The pixels of an encoded file, in 8 bits and without transparency.
+   * @returns `ownColours`: whether they are in the colours of the picture; if not, the decoder has made sRGB of them
+   */
+  async decode({ data }: EncodedFile): Promise<{ picture: Raster<Uint8Array>; ownColours: boolean }> {
+    const decoded = this.settings.type === 'jxl' ? await decodeJpegXl(data) : { png: data, ownColours: true };
+    const { ownColours } = decoded;
+    const { png } = ownColours ? decoded : await decodeJpegXl(data, { inSrgb: true });
+    const opened = sharp(png, { ignoreIcc: true, limitInputPixels: false });
+    const isCmyk = this.image.model === 'cmyk';
+    const own = isCmyk ? opened.pipelineColourspace('cmyk').toColourspace('cmyk') : opened.removeAlpha().toColourspace('srgb');
+    const { data: pixels, info } = await own.raw().toBuffer({ resolveWithObject: true });
+    return { picture: { width: info.width, height: info.height, channels: info.channels, pixels }, ownColours };
+  }
+
+  private open(): Sharp {
+    const opened = sharp(this.image.file, { ignoreIcc: true, limitInputPixels: false });
+    return this.image.profile ? opened.keepIccProfile() : opened;
+  }
+
+  private asPng(): Promise<Buffer> {
     const { model } = this.image;
+    return this.open()
+      .toColourspace(model === 'grey' ? 'b-w' : 'srgb')
+      .png({ compressionLevel: 0 })
+      .toBuffer();
+  }
+
+  private as(settings: Exclude<FileSettings, { type: 'jxl' }>, quality: number, steady: boolean): Sharp {
+    const { model } = this.image;
+    const opened = this.open();
     const image =
       model === 'cmyk' ? opened.pipelineColourspace('cmyk').toColourspace('cmyk') : model === 'grey' ? opened.toColourspace('b-w') : opened;
     const inBits = (bits: 8 | 16) => (bits === 16 && model !== 'cmyk' ? image.toColourspace(model === 'grey' ? 'grey16' : 'rgb16') : image);

@@ -7,6 +7,7 @@ import {
   type Geometry,
   kilobytes,
   type LossySettings,
+  type Luma,
   lumaOf,
   msSsim,
   type PixelSize,
@@ -17,7 +18,6 @@ import {
   searchMatch,
   shrunkGeometry,
 } from '@rundle/core';
-import sharp from 'sharp';
 import { type EncodedFile, Encoder, type FinishedImage } from './encode';
 import type { ColourModel } from './pixel-file';
 
@@ -83,14 +83,19 @@ async function wantedQuality(encoder: Encoder, { aim }: LossySettings): Promise<
   if (aim.by === 'quality') return { quality: aim.quality, file: null, told: { quality: aim.quality, warnings: [] } };
   const { match } = aim;
   const { picture, model } = encoder.image;
+  const decodedModel = model === 'cmyk' ? 'cmyk' : 'rgb';
+  const lumaOfFile = async (file: EncodedFile) => {
+    const { picture: decoded, ownColours } = await encoder.decode(file);
+    return { luma: lumaOf(rgbOf(decoded, decodedModel)), ownColours };
+  };
   const before = lumaOf(rgbOf(picture, model));
+  // Where the decoder converts the colours, the best file that there is stands in for the picture, converted in the same way.
+  let best: Promise<Luma> | undefined;
+  const converted = () => (best ??= encoder.encode(100).then(async (file) => (await lumaOfFile(file)).luma));
   const found = await searchMatch(async (at) => {
     const file = await encoder.encode(at);
-    const opened = sharp(file.data, { ignoreIcc: true, limitInputPixels: false });
-    const own = model === 'cmyk' ? opened.pipelineColourspace('cmyk').toColourspace('cmyk') : opened.removeAlpha().toColourspace('srgb');
-    const { data, info } = await own.raw().toBuffer({ resolveWithObject: true });
-    const channels = info.channels;
-    return { ...file, score: msSsim(before, lumaOf(rgbOf({ ...info, channels, pixels: data }, model === 'cmyk' ? 'cmyk' : 'rgb'))) };
+    const { luma, ownColours } = await lumaOfFile(file);
+    return { ...file, score: msSsim(ownColours ? before : await converted(), luma) };
   }, match);
   const warnings = found.reached ? [] : [missed(match, found.file.score)];
   return { quality: found.quality, file: found.file, told: { quality: found.quality, warnings } };
