@@ -1,4 +1,4 @@
-import type { Master, SetEvent } from '@rundle/core';
+import type { Master, SetEvent, StreamEvent } from '@rundle/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { TestServer } from './server';
 
@@ -71,8 +71,33 @@ describe('pages that follow a set', () => {
     ]);
   });
 
-  it('of a set that is not there are refused', async () => {
-    expect((await server.call('GET', '/api/sets/00000000-0000-4000-8000-000000000000/events')).status).toBe(404);
+  it('and streams that are not there are refused', async () => {
+    const nowhere = '/api/events/00000000-0000-4000-8000-000000000000';
+    expect(await server.call('PUT', nowhere, { setIds: [] })).toMatchObject({ status: 404, json: { code: 'not-found' } });
+  });
+
+  it('change to another set in place, and hear of what all sets share', async () => {
+    const [first, second] = [await server.set('First', 1), await server.set('Second', 1)];
+    const heard: StreamEvent[] = [];
+    const streamId = await server.listen((event) => heard.push(event));
+    const follow = (...setIds: string[]) => server.call('PUT', `/api/events/${streamId}`, { setIds });
+    const rate = async (setId: string) => {
+      const [master] = (await server.detail(setId)).masters;
+      await server.call('PUT', `/api/sets/${setId}/marks`, { marks: [{ masterId: master!.id, stars: 1 }] });
+    };
+    await follow(first);
+    await rate(first);
+    await server.until(() => Promise.resolve(heard.some((event) => event.about === 'set')));
+    await follow(second);
+    await rate(first);
+    await rate(second);
+    const [preset] = await server.presets();
+    await server.call('PUT', `/api/presets/${preset!.id}`, preset!.preset);
+    await server.call('PUT', '/api/studio', (await server.call<object>('GET', '/api/studio')).json);
+    const topics = () => new Set(heard.flatMap((event) => (event.about === 'topic' ? [event.topic] : [])));
+    await server.until(() => Promise.resolve(topics().has('presets') && topics().has('studio') && topics().has('sets')));
+    await server.until(() => Promise.resolve(heard.some((event) => event.about === 'set' && event.setId === second)));
+    expect(heard.flatMap((event) => (event.about === 'set' ? [event.setId] : []))).toEqual([first, second]);
   });
 });
 

@@ -5,7 +5,18 @@ import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { basename, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import type { Master, MasterPage, Problem, ProblemDetails, SetDetail, SetEvent, StoredPreset, Twin, UploadResult } from '@rundle/core';
+import type {
+  Master,
+  MasterPage,
+  Problem,
+  ProblemDetails,
+  SetDetail,
+  SetEvent,
+  StreamEvent,
+  StoredPreset,
+  Twin,
+  UploadResult,
+} from '@rundle/core';
 import { type Config, type Database, type Files, migrate, openDatabase, openFiles, outputsFolder } from '@rundle/store';
 import { Client } from 'pg';
 import { pino } from 'pino';
@@ -154,21 +165,36 @@ export class TestServer {
 
   /** Follows a set as a page does: server-sent events (WHATWG HTML, 9.2), in a list that grows. */
   async follow(setId: string): Promise<SetEvent[]> {
-    const response = await fetch(`${this.url}/api/sets/${setId}/events`);
     const events: SetEvent[] = [];
-    const read = async () => {
-      let text = '';
-      const reader = response.body!.getReader();
-      const decoder = new TextDecoder();
-      for (let part = await reader.read(); !part.done; part = await reader.read()) {
-        text += decoder.decode(part.value as Uint8Array, { stream: true });
-        const blocks = text.split('\n\n');
-        text = blocks.pop() ?? '';
-        for (const block of blocks) if (block.startsWith('data: ')) events.push(JSON.parse(block.slice(6)) as SetEvent);
-      }
-    };
-    read().catch(() => {}); // the stream breaks off when the server ends
+    const streamId = await this.listen((event) => {
+      if (event.about === 'set') events.push(event.event);
+    });
+    await this.call('PUT', `/api/events/${streamId}`, { setIds: [setId] });
     return events;
+  }
+
+  /** Opens an event stream. @returns its id */
+  async listen(hear: (event: StreamEvent) => void): Promise<string> {
+    const response = await fetch(`${this.url}/api/events`);
+    return new Promise((resolve) => {
+      const read = async () => {
+        let text = '';
+        const reader = response.body!.getReader();
+        const decoder = new TextDecoder();
+        for (let part = await reader.read(); !part.done; part = await reader.read()) {
+          text += decoder.decode(part.value as Uint8Array, { stream: true });
+          const blocks = text.split('\n\n');
+          text = blocks.pop() ?? '';
+          for (const event of blocks
+            .filter((block) => block.startsWith('data: '))
+            .map((block) => JSON.parse(block.slice(6)) as StreamEvent)) {
+            if (event.about === 'stream') resolve(event.streamId);
+            hear(event);
+          }
+        }
+      };
+      read().catch(() => {}); // the stream breaks off when the server ends
+    });
   }
 
   async presets(): Promise<StoredPreset[]> {

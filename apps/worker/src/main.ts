@@ -50,8 +50,8 @@ watch.start();
 const work = new WorkList(context, workerId);
 const stopListening = listen(
   config.databaseUrl,
-  ({ about, ids }) => {
-    if (about === 'run-cancelled') for (const id of ids) work.cancel(id);
+  (notice) => {
+    if (notice.about === 'run-cancelled') for (const id of notice.ids) work.cancel(id);
   },
   () => {},
   logFailure(log, 'listening'),

@@ -1,3 +1,4 @@
+import { type Topic, TOPICS } from '@rundle/core';
 import type { Sequelize, Transaction } from 'sequelize';
 import * as z from 'zod';
 
@@ -12,18 +13,26 @@ export const Notice = z.discriminatedUnion('about', [
   z.object({ about: z.literal('outputs'), setId: z.string(), ids: z.array(z.string()) }),
   z.object({ about: z.literal('run'), setId: z.string(), ids: z.array(z.string()) }),
   z.object({ about: z.literal('run-cancelled'), setId: z.string(), ids: z.array(z.string()) }),
+  z.object({ about: z.literal('topic'), topic: z.enum(TOPICS) }),
 ]);
 export type Notice = z.infer<typeof Notice>;
 
 const MOST_IDS = 150;
 
 /** Tells every listening program; inside a transaction, once it is committed. */
-export async function notify(sequelize: Sequelize, notice: Notice, transaction?: Transaction): Promise<void> {
+export async function notify(sequelize: Sequelize, notice: Exclude<Notice, { about: 'topic' }>, transaction?: Transaction): Promise<void> {
   for (let start = 0; start < notice.ids.length; start += MOST_IDS) {
-    const part = JSON.stringify({ ...notice, ids: notice.ids.slice(start, start + MOST_IDS) });
-    await sequelize.query('SELECT pg_notify(:channel, :part)', {
-      replacements: { channel: CHANNEL, part },
-      transaction: transaction ?? null,
-    });
+    await send(sequelize, { ...notice, ids: notice.ids.slice(start, start + MOST_IDS) }, transaction);
   }
+}
+
+/** Tells every listening program that a list has changed that all sets share; inside a transaction, once it is committed. */
+export const notifyTopic = (sequelize: Sequelize, topic: Topic, transaction?: Transaction): Promise<void> =>
+  send(sequelize, { about: 'topic', topic }, transaction);
+
+async function send(sequelize: Sequelize, notice: Notice, transaction?: Transaction): Promise<void> {
+  await sequelize.query('SELECT pg_notify(:channel, :notice)', {
+    replacements: { channel: CHANNEL, notice: JSON.stringify(notice) },
+    transaction: transaction ?? null,
+  });
 }

@@ -1,12 +1,17 @@
 import type { Handlers } from '../http/handlers';
+import { notFound } from '../http/problem';
 import type { Services } from '../services';
-import { findSet } from '../sets/find';
 
-export function eventHandlers(services: Services) {
+export function eventHandlers({ hub }: Services) {
   return {
-    setEvents: async ({ setId, response }) => {
-      await findSet(services.database, setId);
-      services.hub.add(setId, response);
+    events: ({ response }) => {
+      hub.add(response);
+      return Promise.resolve();
+    },
+
+    followSets: ({ streamId, body }) => {
+      if (!hub.follow(streamId, body.setIds)) throw notFound('event stream');
+      return Promise.resolve();
     },
   } satisfies Partial<Handlers>;
 }

@@ -1,4 +1,5 @@
-import type { SetEvent } from '@rundle/core';
+import { randomUUID } from 'node:crypto';
+import type { SetEvent, StreamEvent, Topic } from '@rundle/core';
 import { type Database, isDatabaseAway, listen, masterView, type Notice, outputView, runView } from '@rundle/store';
 import type { Response } from 'express';
 import type { Logger } from 'pino';
@@ -9,6 +10,9 @@ import { setDetail } from '../sets/summaries';
 /** Events of a set are at least so far apart, in ms: a run of 48 outputs must not redraw a page 48 times. */
 const EVENT_INTERVAL_MS = 80;
 
+/** And of a shared list, which whoever shows it loads again. */
+const TOPIC_INTERVAL_MS = 300;
+
 interface Pending {
   /** Sets whose order, or whose own fields, have changed. */
   order: Set<string>;
@@ -18,8 +22,8 @@ interface Pending {
   runs: Set<string>;
 }
 
-/** Under which kind a notice waits. */
-const KIND: Record<Notice['about'], keyof Pending> = {
+/** Under which kind a notice about a set waits. */
+const KIND: Record<Exclude<Notice['about'], 'topic'>, keyof Pending> = {
   masters: 'masters',
   order: 'order',
   set: 'set',
@@ -28,15 +32,22 @@ const KIND: Record<Notice['about'], keyof Pending> = {
   'run-cancelled': 'runs',
 };
 
-/** Passes changes in the database on to the pages that show a set, as server-sent events. */
+/** A browser that listens: one stream for all of its pages. */
+interface Stream {
+  response: Response;
+  setIds: ReadonlySet<string>;
+}
+
+/** Passes changes in the database on to the browsers that show them, as server-sent events. */
 export class EventHub {
-  private readonly pages = new Map<string, Set<Response>>();
+  private readonly streams = new Map<string, Stream>();
   private readonly pending = new Map<string, Pending>();
   /**
    * The last sending of a set, and when it was begun, in ms. The first after a pause goes out at once; none overtakes another, since
    * what was looked up first may be older.
    */
   private readonly last = new Map<string, { sending: Promise<void>; at: number }>();
+  private readonly topics = new Set<Topic>();
   private readonly stopListening: () => Promise<void>;
 
   constructor(
@@ -47,43 +58,60 @@ export class EventHub {
     this.stopListening = listen(
       databaseUrl,
       (notice) => this.take(notice),
-      () => this.closePages(),
+      () => this.closeStreams(),
       (error) => log.warn({ err: error }, 'listening for changes'),
     );
   }
 
-  /** Adds a page. Its browser opens the stream again by itself when it breaks, and then asks for the whole state. */
-  add(setId: string, response: Response): void {
+  /** Adds a stream. Its browser opens it again by itself when it breaks, and then asks for the whole state. */
+  add(response: Response): void {
+    const streamId = randomUUID();
     response.writeHead(200, { 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-cache', 'X-Accel-Buffering': 'no' });
     response.write('retry: 1000\n\n');
-    const pages = this.pages.get(setId) ?? new Set();
-    this.pages.set(setId, pages.add(response));
+    this.streams.set(streamId, { response, setIds: new Set() });
+    tell(response, { about: 'stream', streamId });
     const beat = setInterval(() => response.write(': beat\n\n'), 20_000);
     response.once('close', () => {
       clearInterval(beat);
-      pages.delete(response);
-      if (pages.size === 0) this.forget(setId);
+      this.follow(streamId, []);
+      this.streams.delete(streamId);
     });
   }
 
-  private forget(setId: string): void {
-    this.pages.delete(setId);
-    this.last.delete(setId);
+  /**
+   * Says which sets a stream follows from now on.
+   * @returns false when there is no such stream (any more)
+   */
+  follow(streamId: string, setIds: readonly string[]): boolean {
+    const stream = this.streams.get(streamId);
+    if (!stream) return false;
+    const before = stream.setIds;
+    stream.setIds = new Set(setIds);
+    for (const setId of before) if (!this.isFollowed(setId)) this.last.delete(setId);
+    return true;
   }
 
   /** Ends all streams, so that the server can close. */
   async close(): Promise<void> {
-    this.closePages();
+    this.closeStreams();
     await this.stopListening();
   }
 
-  /** After a gap in the listening a page may have missed something: it connects anew and loads the state. */
-  private closePages(): void {
-    for (const pages of this.pages.values()) for (const page of pages) page.end();
+  private isFollowed(setId: string): boolean {
+    return [...this.streams.values()].some(({ setIds }) => setIds.has(setId));
   }
 
-  private take({ about, setId, ids }: Notice): void {
-    if (!this.pages.get(setId)?.size) return;
+  /** After a gap in the listening a page may have missed something: it connects anew and loads the state. */
+  private closeStreams(): void {
+    for (const { response } of this.streams.values()) response.end();
+  }
+
+  private take(notice: Notice): void {
+    if (this.streams.size === 0) return;
+    if (notice.about === 'topic') return this.takeTopic(notice.topic);
+    const { about, setId, ids } = notice;
+    if (about === 'set' || about === 'masters') this.takeTopic('sets');
+    if (!this.isFollowed(setId) && KIND[about] !== 'runs') return;
     let pending = this.pending.get(setId);
     if (!pending) {
       pending = { order: new Set(), set: new Set(), masters: new Set(), outputs: new Set(), runs: new Set() };
@@ -93,9 +121,19 @@ export class EventHub {
     for (const id of ids) pending[KIND[about]].add(id);
   }
 
+  /** Whoever shows the list loads it again, so that it is enough to say so once in a while. */
+  private takeTopic(topic: Topic): void {
+    if (this.topics.has(topic)) return;
+    this.topics.add(topic);
+    setTimeout(() => {
+      this.topics.delete(topic);
+      for (const { response } of this.streams.values()) tell(response, { about: 'topic', topic });
+    }, TOPIC_INTERVAL_MS);
+  }
+
   private sendNext(setId: string): void {
     const sending = (this.last.get(setId)?.sending ?? Promise.resolve()).then(() => this.send(setId));
-    this.last.set(setId, { sending, at: Date.now() });
+    if (this.isFollowed(setId)) this.last.set(setId, { sending, at: Date.now() });
   }
 
   private async send(setId: string): Promise<void> {
@@ -106,7 +144,7 @@ export class EventHub {
       for (const event of await this.load(pending)) this.write(setId, event);
     } catch (error) {
       // With the database away, pages load anew when it is back. A fault of ours would come again and again: it is told and passed over.
-      if (isDatabaseAway(error)) this.closePages();
+      if (isDatabaseAway(error)) this.closeStreams();
       else if (!(error instanceof HttpProblem)) this.log.error({ err: error, setId }, 'changes of a set could not be told');
     }
   }
@@ -132,7 +170,15 @@ export class EventHub {
     return events;
   }
 
+  /** Those that follow the set are told; of runs, all are. */
   private write(setId: string, event: SetEvent): void {
-    for (const page of this.pages.get(setId) ?? []) page.write(`data: ${JSON.stringify(event)}\n\n`);
+    for (const { response, setIds } of this.streams.values()) {
+      if (setIds.has(setId)) tell(response, { about: 'set', setId, event });
+      if (event.type === 'run') tell(response, { about: 'run', run: event.run });
+    }
   }
+}
+
+function tell(response: Response, event: StreamEvent): void {
+  response.write(`data: ${JSON.stringify(event)}\n\n`);
 }

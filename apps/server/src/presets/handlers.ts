@@ -1,6 +1,6 @@
 import { isDeepStrictEqual } from 'node:util';
 import type { StoredPreset } from '@rundle/core';
-import { presetView } from '@rundle/store';
+import { notifyTopic, presetView } from '@rundle/store';
 import type { Handlers } from '../http/handlers';
 import { type HttpProblem, requestProblem } from '../http/problem';
 import type { Services } from '../services';
@@ -11,7 +11,10 @@ export function presetHandlers({ database }: Services) {
     listPresets: () => listPresets(database),
 
     createPreset: async ({ body }) => {
-      return database.sequelize.transaction((transaction) => createPreset(database, body, transaction));
+      return database.sequelize.transaction(async (transaction) => {
+        await notifyTopic(database.sequelize, 'presets', transaction);
+        return createPreset(database, body, transaction);
+      });
     },
 
     getPreset: async ({ presetId }) => currentView(database, await findPreset(database, presetId)),
@@ -27,12 +30,14 @@ export function presetHandlers({ database }: Services) {
         }
         await row.update({ version: row.version + 1, updatedAt: new Date() }, { transaction });
         const version = await database.presetVersions.create({ presetId: row.id, version: row.version, body }, { transaction });
+        await notifyTopic(database.sequelize, 'presets', transaction);
         return presetView(row, version);
       });
     },
 
     deletePreset: async ({ presetId }) => {
       await (await findPreset(database, presetId)).update({ deletedAt: new Date() });
+      await notifyTopic(database.sequelize, 'presets');
     },
   } satisfies Partial<Handlers>;
 }

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 
-import { lockContents, type MasterRow, notify } from '@rundle/store';
+import { lockContents, type MasterRow, notify, notifyTopic } from '@rundle/store';
 import type { CreationAttributes, Transaction } from 'sequelize';
 import type { Handlers } from '../http/handlers';
 import { notFound, requestProblem } from '../http/problem';
@@ -18,6 +18,7 @@ export function setHandlers({ database }: Services) {
 
     createSet: async ({ body }) => {
       const { id } = await sets.create({ title: body.title });
+      await notifyTopic(sequelize, 'sets');
       return setDetail(database, id);
     },
 
@@ -50,6 +51,7 @@ export function setHandlers({ database }: Services) {
         // Pictures that were still being read are read for both.
         const reading = await masters.findAll({ where: { ...inSet(made.id), state: 'arriving' }, transaction });
         await queueReading(database, made.id, reading, transaction);
+        await notifyTopic(sequelize, 'sets', transaction);
         return made;
       });
       return setDetail(database, copy.id);

@@ -1,24 +1,33 @@
 import type { StoredHouseRules } from '@rundle/core';
 import { HouseRules } from '@rundle/core';
-import type { HouseRulesRow } from '@rundle/store';
+import { type HouseRulesRow, notifyTopic } from '@rundle/store';
 import type { Handlers } from '../http/handlers';
 import { notFound } from '../http/problem';
 import type { Services } from '../services';
 
 export function vetHandlers({ database, threads }: Services) {
-  const { houseRules } = database;
+  const { houseRules, sequelize } = database;
 
   return {
     vetSet: ({ setId, body }) => threads.ask({ kind: 'vet', setId, presetIds: body.presetIds }),
 
     listHouseRules: async () => (await houseRules.findAll({ where: { deletedAt: null }, order: [['createdAt', 'ASC']] })).map(view),
 
-    createHouseRules: async ({ body }) => view(await houseRules.create({ body })),
+    createHouseRules: async ({ body }) => {
+      const row = await houseRules.create({ body });
+      await notifyTopic(sequelize, 'house-rules');
+      return view(row);
+    },
 
-    changeHouseRules: async ({ houseRulesId, body }) => view(await (await find(houseRulesId)).update({ body })),
+    changeHouseRules: async ({ houseRulesId, body }) => {
+      const row = await (await find(houseRulesId)).update({ body });
+      await notifyTopic(sequelize, 'house-rules');
+      return view(row);
+    },
 
     deleteHouseRules: async ({ houseRulesId }) => {
       await (await find(houseRulesId)).update({ deletedAt: new Date() });
+      await notifyTopic(sequelize, 'house-rules');
     },
   } satisfies Partial<Handlers>;
 

@@ -1,4 +1,4 @@
-import { addJobs, watermarkView } from '@rundle/store';
+import { addJobs, notifyTopic, watermarkView } from '@rundle/store';
 import type { Handlers } from '../http/handlers';
 import { notFound } from '../http/problem';
 import type { Services } from '../services';
@@ -22,6 +22,7 @@ export function watermarkHandlers({ database }: Services) {
           { transaction },
         );
         await addJobs(sequelize, transaction, 'check-watermark', [{ watermarkId: row.id }]);
+        await notifyTopic(sequelize, 'watermarks', transaction);
         return watermarkView(row);
       }),
 
@@ -29,6 +30,7 @@ export function watermarkHandlers({ database }: Services) {
       const row = await watermarks.findOne({ where: { id: watermarkId, deletedAt: null } });
       if (!row) throw notFound('watermark');
       await row.update({ deletedAt: new Date() });
+      await notifyTopic(sequelize, 'watermarks');
     },
   } satisfies Partial<Handlers>;
 }

@@ -37,6 +37,7 @@ import * as setEffects from './set/set.effects';
 import { setsFeature } from './sets/sets.store';
 import * as setsEffects from './sets/sets.effects';
 import { problemEffects } from './shell/problems';
+import { serverEffects } from './shell/server-news';
 import * as vetEffects from './vet/vet.effects';
 import { vetFeature } from './vet/vet.store';
 
@@ -73,6 +74,16 @@ export const appConfig: ApplicationConfig = {
       [vetFeature.name]: vetFeature.reducer,
       [arriveFeature.name]: arriveFeature.reducer,
     }),
-    provideEffects(setsEffects, setEffects, presetsEffects, planEffects, handOverEffects, vetEffects, arriveEffects, problemEffects),
+    provideEffects(
+      setsEffects,
+      setEffects,
+      presetsEffects,
+      planEffects,
+      handOverEffects,
+      vetEffects,
+      arriveEffects,
+      problemEffects,
+      serverEffects,
+    ),
   ],
 };

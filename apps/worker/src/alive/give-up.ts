@@ -1,5 +1,5 @@
 import type { Problem } from '@rundle/core';
-import { finishClaim, type JobOf, Jobs, MOST_DEATHS, MOST_INTERRUPTIONS, notify, type SpentWork } from '@rundle/store';
+import { finishClaim, type JobOf, Jobs, MOST_DEATHS, MOST_INTERRUPTIONS, notify, notifyTopic, type SpentWork } from '@rundle/store';
 import type { Context } from '../context';
 import { finishRun } from '../work/finish-run';
 import { settleFound } from '../work/take-over';
@@ -60,5 +60,6 @@ async function refuseWatermark({ database }: Context, work: SpentWork, job: JobO
   await sequelize.transaction(async (transaction) => {
     if (!(await finishClaim(sequelize, work, transaction))) return;
     await watermarks.update({ state: 'refused', problem }, { where: { id: job.watermarkId }, transaction });
+    await notifyTopic(sequelize, 'watermarks', transaction);
   });
 }

@@ -1,5 +1,5 @@
 import { type Problem, problemOf, type Watermark } from '@rundle/core';
-import { type Claim, finishClaim, type JobOf, type WatermarkRow } from '@rundle/store';
+import { type Claim, finishClaim, type JobOf, notifyTopic, type WatermarkRow } from '@rundle/store';
 import { type Context, inDatabase } from '../context';
 
 /** Draws a new watermark once; what is wrong with it is written down beside it. */
@@ -11,6 +11,7 @@ export async function checkWatermark(context: Context, claim: Claim, { watermark
     sequelize.transaction(async (transaction) => {
       if (!(await finishClaim(sequelize, claim, transaction))) return;
       await watermarks.update({ state: problem ? 'refused' : 'ready', problem }, { where: { id: watermarkId }, transaction });
+      await notifyTopic(sequelize, 'watermarks', transaction);
     }),
   );
 }

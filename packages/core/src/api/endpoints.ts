@@ -4,6 +4,7 @@ import { StudioDetails } from '../metadata/studio';
 import { Preset } from '../preset/schema';
 import { HouseRules } from '../vet/house-rules';
 import type { Endpoint } from './endpoint';
+import { FollowedSets } from './events';
 import { OfferedFileType } from './file-types';
 import { Health } from './health';
 import { FromMachine, FromMachineResult, MachineFolder } from './machine';
@@ -66,13 +67,6 @@ export const ENDPOINTS = {
     summary: 'A second set with the same pictures, marks and order; no file is copied',
     answer: SetDetail,
     status: 201,
-    errors: ['not-found'],
-  },
-  setEvents: {
-    method: 'get',
-    path: '/api/sets/{setId}/events',
-    summary: 'Changes of a set as server-sent events, each a SetEvent',
-    media: 'text/event-stream',
     errors: ['not-found'],
   },
 
@@ -247,6 +241,21 @@ export const ENDPOINTS = {
     path: '/api/outputs/{outputId}/file',
     summary: 'One output',
     media: 'image/*',
+    errors: ['not-found'],
+  },
+
+  // Events
+  events: {
+    method: 'get',
+    path: '/api/events',
+    summary: 'What changes, as server-sent events, each a StreamEvent; the first one tells the id of the stream',
+    media: 'text/event-stream',
+  },
+  followSets: {
+    method: 'put',
+    path: '/api/events/{streamId}',
+    summary: 'Says which sets an event stream follows from now on',
+    body: FollowedSets,
     errors: ['not-found'],
   },
 

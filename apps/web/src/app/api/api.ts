@@ -9,19 +9,15 @@ import {
   entityTag,
   type Endpoints,
   type InputOf,
-  type SetEvent,
 } from '@rundle/core';
-import { Observable } from 'rxjs';
+import type { Observable } from 'rxjs';
 
 type JsonEndpointName = { [Name in EndpointName]: Endpoints[Name] extends { media: string } ? never : Name }[EndpointName];
 
 type Caller<E extends Endpoint> = (...input: keyof InputOf<E> extends never ? [] : [input: InputOf<E>]) => Observable<AnswerOf<E>>;
 
-/** The server as the page sees it: a method for each endpoint that answers JSON, and the events of a set. */
-export type Api = { readonly [Name in JsonEndpointName]: Caller<Endpoints[Name]> } & {
-  /** Changes of a set as they happen. `connected` comes at each (re)connection: what was missed has to be loaded. */
-  events(setId: string): Observable<SetEvent | { type: 'connected' }>;
-};
+/** The server as the page sees it: a method for each endpoint that answers JSON. What it tells unasked is in {@link ServerEvents}. */
+export type Api = { readonly [Name in JsonEndpointName]: Caller<Endpoints[Name]> };
 
 export const Api = new InjectionToken<Api>('Api', { providedIn: 'root', factory: () => apiOver(inject(HttpClient)) });
 
@@ -35,16 +31,7 @@ function apiOver(http: HttpClient): Api {
         ...(endpoint.ifMatch ? { headers: { 'If-Match': entityTag(Number(input['version'])) } } : {}),
       }),
   ]);
-  return { ...(Object.fromEntries(calls) as Api), events };
-}
-
-function events(setId: string): Observable<SetEvent | { type: 'connected' }> {
-  return new Observable((observer) => {
-    const source = new EventSource(addressOf(ENDPOINTS.setEvents, { setId }));
-    source.onopen = () => observer.next({ type: 'connected' });
-    source.onmessage = ({ data }: MessageEvent<string>) => observer.next(JSON.parse(data) as SetEvent);
-    return () => source.close();
-  });
+  return Object.fromEntries(calls) as Api;
 }
 
 /** @param content as the master says, so that another file gets another address, and the browser keeps what it has */

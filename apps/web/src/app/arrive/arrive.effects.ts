@@ -24,10 +24,11 @@ import { counted } from '../look/figures';
 import { setActions } from '../set/set.store';
 import { callFailed } from '../shell/problems';
 import { arriveActions } from './arrive.store';
+import { inTurn } from './in-turn';
 import { sendFile, type Sent } from './send-file';
 
-/** Files sent at a time. */
-const AT_A_TIME = 4;
+/** Files sent at a time; of all pages together, see {@link inTurn}. */
+const AT_A_TIME = 2;
 
 /** What lies at the top is begun at once; sub-folders wait for an answer. */
 export const beginDropped = createEffect(
@@ -71,7 +72,7 @@ const filesOf = ({ setId, files, at }: ReturnType<typeof arriveActions.begun>) =
 function sending({ setId, file, arrival }: { setId: string; file: File; arrival: number }): Observable<Action> {
   const id = `upload-${++count}`;
   const begun = arriveActions.uploadBegun({ upload: { id, fileName: file.name, bytes: file.size, sent: 0 } });
-  const progress = sendFile(setId, file, arrival).pipe(throttleTime(150, undefined, { leading: true, trailing: true }));
+  const progress = inTurn(AT_A_TIME, sendFile(setId, file, arrival)).pipe(throttleTime(150, undefined, { leading: true, trailing: true }));
   return concat(of(begun), progress.pipe(map(actionOf(id, file))));
 }
 

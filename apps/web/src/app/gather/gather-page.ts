@@ -66,8 +66,8 @@ export class GatherPage {
   protected readonly filter = this.store.selectSignal(setFeature.selectFilter);
   protected readonly tags = this.store.selectSignal(setFeature.selectTags);
   protected readonly bytes = this.store.selectSignal(setFeature.selectBytes);
-  protected readonly chosen = this.store.selectSignal(setFeature.selectChosen);
-  protected readonly chosenBytes = this.store.selectSignal(setFeature.selectChosenBytes);
+  protected readonly selectedMasters = this.store.selectSignal(setFeature.selectSelectedMasters);
+  protected readonly selectedBytes = this.store.selectSignal(setFeature.selectSelectedBytes);
   protected readonly cursor = this.store.selectSignal(setFeature.selectCursor);
   private readonly undos = this.store.selectSignal(setFeature.selectUndo);
   private readonly redos = this.store.selectSignal(setFeature.selectRedo);
@@ -110,7 +110,7 @@ export class GatherPage {
   }
 
   protected takeOut(): void {
-    const gone = this.chosen();
+    const gone = this.selectedMasters();
     if (gone.length) this.edit({ kind: 'removal', label: `${gone.length} taken out`, gone, back: false });
   }
 
@@ -185,7 +185,7 @@ export class GatherPage {
       case 'mark':
         return this.mark(command.change);
       case 'toggle-choice': {
-        const all = this.chosen().every(({ choice }) => choice === command.choice);
+        const all = this.selectedMasters().every(({ choice }) => choice === command.choice);
         return this.mark({ kind: 'choice', choice: all ? null : command.choice });
       }
       case 'move':

@@ -7,6 +7,7 @@ import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
 import { outputUrl, zipUrl } from '../api/api';
 import { CountedPipe, WeightPipe } from '../look/figures';
 import { Remarks } from '../look/remarks';
+import { setFeature } from '../set/set.store';
 import { handOverFeature } from './hand-over.store';
 
 /** Hand over: what came out, before and after, and the ways out of the house. */
@@ -22,7 +23,7 @@ export class HandOverPage {
   protected readonly view = this.store.selectSignal(handOverFeature.selectView);
   protected readonly ready = this.store.selectSignal(handOverFeature.selectReady);
   protected readonly weights = this.store.selectSignal(handOverFeature.selectWeights);
-  private readonly setId = this.store.selectSignal(handOverFeature.selectSetId);
+  private readonly setId = this.store.selectSignal(setFeature.selectSetId);
   protected readonly zip = computed(() => zipUrl(this.setId() ?? ''));
   protected readonly link = outputUrl;
 
@@ -31,7 +32,7 @@ export class HandOverPage {
     const outputs = this.view()?.outputs ?? [];
     return [...new Set(outputs.map(({ folder }) => folder))].map((folder) => {
       const files = outputs.filter((output) => output.folder === folder);
-      return { folder, files, bytes: files.reduce((sum, { bytes }) => sum + (bytes ?? 0), 0) };
+      return { folder, files, bytes: files.reduce((sum, { bytes }) => sum + bytes, 0) };
     });
   });
 }

@@ -1,13 +1,13 @@
 import { inject } from '@angular/core';
 import { Actions, createEffect, ofType } from '@ngrx/effects';
-import { catchError, debounceTime, filter, map, merge, of, switchMap } from 'rxjs';
-import { concatLatestFrom } from '@ngrx/operators';
+import { catchError, debounceTime, filter, map, merge, of } from 'rxjs';
 import { Store } from '@ngrx/store';
 import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
+import { forOpenSet } from '../set/open-set';
 import { setActions } from '../set/set.store';
 import { callFailed } from '../shell/problems';
-import { handOverActions, handOverFeature } from './hand-over.store';
+import { handOverActions } from './hand-over.store';
 
 /** The list follows the set: at each (re)connection, when a run ends, when pictures go. */
 export const loadOutputs = createEffect(
@@ -20,10 +20,9 @@ export const loadOutputs = createEffect(
       ),
     ).pipe(
       debounceTime(50),
-      concatLatestFrom(() => store.select(handOverFeature.selectSetId)),
-      switchMap(([, setId]) =>
-        api.listOutputs({ setId: setId ?? '' }).pipe(
-          map((view) => handOverActions.loaded({ setId: setId ?? '', view })),
+      forOpenSet(store, (setId) =>
+        api.listOutputs({ setId }).pipe(
+          map((view) => handOverActions.loaded({ view })),
           catchError((error: unknown) => of(callFailed({ what: 'The outputs could not be listed', sentence: sentenceOf(error) }))),
         ),
       ),

@@ -1,27 +1,27 @@
 import type { HandOverView } from '@rundle/core';
+import { setActions } from '../set/set.store';
 import { createActionGroup, createFeature, createReducer, createSelector, on, props } from '@ngrx/store';
 
 export const handOverActions = createActionGroup({
   source: 'Hand over',
   events: {
-    'Set opened': props<{ setId: string }>(),
-    Loaded: props<{ setId: string; view: HandOverView }>(),
+    /** About the set that is open: what comes late for another is dropped by the effect. */
+    Loaded: props<{ view: HandOverView }>(),
   },
 });
 
 interface State {
-  setId: string | null;
   view: HandOverView | null;
 }
 
-const initial: State = { setId: null, view: null };
+const initial: State = { view: null };
 
 export const handOverFeature = createFeature({
   name: 'handOver',
   reducer: createReducer(
     initial,
-    on(handOverActions.setOpened, (state, { setId }): State => (state.setId === setId ? state : { ...initial, setId })),
-    on(handOverActions.loaded, (state, { setId, view }): State => (state.setId === setId ? { ...state, view } : state)),
+    on(setActions.pageOpened, (): State => initial),
+    on(handOverActions.loaded, (_state, { view }): State => ({ view })),
   ),
   extraSelectors: ({ selectView }) => ({
     selectReady: createSelector(selectView, (view) => view?.outputs.length ?? 0),
@@ -31,7 +31,7 @@ export const handOverFeature = createFeature({
       const masters = new Map(outputs.map(({ masterId, masterBytes }) => [masterId, masterBytes]));
       return {
         before: [...masters.values()].reduce((sum, bytes) => sum + bytes, 0),
-        after: outputs.reduce((sum, { bytes }) => sum + (bytes ?? 0), 0),
+        after: outputs.reduce((sum, { bytes }) => sum + bytes, 0),
       };
     }),
   }),

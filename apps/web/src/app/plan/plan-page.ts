@@ -7,9 +7,9 @@ import { thumbnailUrl } from '../api/api';
 import { counted, weight, WeightPipe } from '../look/figures';
 import { RestOfRows } from '../look/rest-of-rows';
 import { presetsActions, presetsFeature } from '../presets/presets.store';
-import { setFeature } from '../set/set.store';
+import { setActions, setFeature } from '../set/set.store';
 import { CreditLines } from './credit-lines';
-import { type Cell, cellKey, planActions, planFeature, weightOf } from './plan.store';
+import { type Cell, cellKey, planFeature, selectColumnIds, weightOf } from './plan.store';
 import { RunCell } from './run-cell';
 import { RunDock } from './run-dock';
 
@@ -30,7 +30,7 @@ export class PlanPage {
   protected readonly masters = this.store.selectSignal(setFeature.selectMasters);
   private readonly presets = this.store.selectSignal(presetsFeature.selectList);
   protected readonly presetsLoaded = this.store.selectSignal(presetsFeature.selectLoaded);
-  private readonly chosen = this.store.selectSignal(planFeature.selectChosen);
+  private readonly columnIds = this.store.selectSignal(selectColumnIds);
   private readonly cells = this.store.selectSignal(planFeature.selectCells);
   protected readonly sentence = this.store.selectSignal(planFeature.selectSentence);
   protected readonly notices = this.store.selectSignal(planFeature.selectNotices);
@@ -38,10 +38,15 @@ export class PlanPage {
   private readonly run = this.store.selectSignal(planFeature.selectRun);
 
   protected readonly offers = computed(() =>
-    this.presets().map(({ id, preset }) => ({ id, title: preset.title, short: presetInShort(preset), chosen: this.chosen().includes(id) })),
+    this.presets().map(({ id, preset }) => ({
+      id,
+      title: preset.title,
+      short: presetInShort(preset),
+      chosen: this.columnIds().includes(id),
+    })),
   );
   protected readonly columns = computed(() =>
-    this.chosen().flatMap((id) => {
+    this.columnIds().flatMap((id) => {
       const stored = this.presets().find((preset) => preset.id === id);
       return stored ? [{ id, title: stored.preset.title, short: presetInShort(stored.preset), total: this.subtotal(id) }] : [];
     }),
@@ -66,7 +71,10 @@ export class PlanPage {
   }
 
   protected toggle(presetId: string): void {
-    this.store.dispatch(planActions.presetToggled({ presetId }));
+    const setId = this.set()?.id;
+    const chosen = this.columnIds();
+    const presetIds = chosen.includes(presetId) ? chosen.filter((id) => id !== presetId) : [...chosen, presetId];
+    if (setId) this.store.dispatch(setActions.changedByHand({ setId, change: { presetIds } }));
   }
 
   private subtotal(presetId: string): string {

@@ -1,14 +1,15 @@
 import '@angular/compiler';
-import type { PlannedOutput, PlanView, RunDetail, SetDetail } from '@rundle/core';
+import { ALL_PICTURES, type PlannedOutput, type PlanView, type RunDetail } from '@rundle/core';
 import { NEVER, of, Subject, throwError } from 'rxjs';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Api } from '../api/api';
 import { presetsFeature } from '../presets/presets.store';
-import { arrivingMaster, master } from '../set/sample-master';
+import { arrivingMaster, master, sampleSet } from '../set/sample-master';
 import { setActions, setFeature } from '../set/set.store';
 import { TestStore } from '../set/test-store';
 import { callFailed } from '../shell/problems';
-import { cancelRun, keepChosen, loadLastRun, plan, startRun } from './plan.effects';
+import { serverActions } from '../shell/server-news';
+import { cancelRun, loadLastRun, plan, startRun } from './plan.effects';
 import { planActions, planFeature } from './plan.store';
 
 const api = {
@@ -30,10 +31,10 @@ const run: RunDetail = {
   stopping: false,
 };
 const view: PlanView = { outputs, notices: [], credits: [] };
-const opened = (setId: string) => [setActions.pageOpened({ setId }), planActions.setOpened({ setId })];
+const opened = (setId: string) => [setActions.pageOpened({ setId }), setActions.loaded({ set: sampleSet({ id: setId }) })];
 const mastersCame = (state: 'arriving' | 'ready') =>
   setActions.eventCame({ event: { type: 'masters', masters: [{ ...(state === 'ready' ? master(1) : arrivingMaster(1)), position: 0 }] } });
-const toggled = (presetId: string) => planActions.presetToggled({ presetId });
+const choose = (...presetIds: string[]) => setActions.changedByHand({ setId: 's', change: { presetIds } });
 const asked = () => api.planSet.mock.calls;
 let test: TestStore;
 const apiOf = () => api as unknown as Api;
@@ -51,9 +52,9 @@ describe('a plan', () => {
 
   it('is made once for several changes, with the presets that are chosen by then', () => {
     api.planSet.mockReturnValue(of<PlanView>(view));
-    test.dispatch(toggled('p1'), toggled('p2'), mastersCame('ready'));
+    test.dispatch(choose('p1'), choose('p1', 'p2'), mastersCame('ready'));
     vi.advanceTimersByTime(200);
-    test.dispatch(toggled('p1'));
+    test.dispatch(choose('p2'));
     vi.advanceTimersByTime(1000);
     expect(asked()).toEqual([[{ setId: 's', body: { presetIds: ['p2'] } }]]);
     expect(test.now(planFeature.selectPlanned)).toEqual(outputs);
@@ -63,15 +64,15 @@ describe('a plan', () => {
   it('asks nobody when no preset is chosen, or a run is shown', () => {
     test.dispatch(mastersCame('ready'));
     vi.advanceTimersByTime(1000);
-    expect(test.said).toEqual([planActions.planned({ setId: 's', outputs: [], notices: [], credits: [] })]);
-    test.dispatch(toggled('p1'), planActions.runStarted({ run }), mastersCame('ready'));
+    expect(test.said).toEqual([planActions.planned({ view: { outputs: [], notices: [], credits: [] } })]);
+    test.dispatch(choose('p1'), planActions.runStarted({ run }), mastersCame('ready'));
     vi.advanceTimersByTime(5000);
     expect(asked()).toEqual([]);
   });
 
   it('waits longer while pictures are being read, and no longer than needed once they have been', () => {
     api.planSet.mockReturnValue(NEVER);
-    test.dispatch(toggled('p1'));
+    test.dispatch(choose('p1'));
     vi.advanceTimersByTime(1000);
     expect(asked()).toHaveLength(1);
     test.dispatch(mastersCame('arriving'));
@@ -85,9 +86,9 @@ describe('a plan', () => {
   it('that comes late is not taken for the one after it, nor for another set', () => {
     const [late, next] = [new Subject<PlanView>(), new Subject<PlanView>()];
     api.planSet.mockReturnValueOnce(late).mockReturnValueOnce(next);
-    test.dispatch(toggled('p1'));
+    test.dispatch(choose('p1'));
     vi.advanceTimersByTime(300);
-    test.dispatch(toggled('p2'));
+    test.dispatch(choose('p1', 'p2'));
     vi.advanceTimersByTime(300);
     late.next(view);
     expect(test.now(planFeature.selectPlanned)).toEqual([]);
@@ -98,7 +99,7 @@ describe('a plan', () => {
 
   it('that the server refuses is said, and the next is made all the same', () => {
     api.planSet.mockReturnValueOnce(throwError(() => new Error('away'))).mockReturnValueOnce(of<PlanView>(view));
-    test.dispatch(toggled('p1'));
+    test.dispatch(choose('p1'));
     vi.advanceTimersByTime(300);
     expect(test.now(planFeature.selectSentence)).not.toBeNull();
     expect(test.now(planFeature.selectBusy)).toBe(false);
@@ -109,12 +110,30 @@ describe('a plan', () => {
   });
 });
 
+it('a plan is not made for what it does not depend on: filters, and what other pages look at', () => {
+  api.planSet.mockReturnValue(of<PlanView>(view));
+  test.run(plan(test.actions, test.store, apiOf()));
+  test.dispatch(choose('p1'));
+  vi.advanceTimersByTime(300);
+  const set = sampleSet({ presetIds: ['p1'], filter: { ...ALL_PICTURES, text: 'boat' }, outputs: 4 });
+  test.dispatch(setActions.changedByHand({ setId: 's', change: { filter: set.filter } }));
+  test.dispatch(setActions.eventCame({ event: { type: 'set', set } }), serverActions.listChanged({ topic: 'sets' }));
+  vi.advanceTimersByTime(5000);
+  expect(asked()).toHaveLength(1);
+  test.dispatch(serverActions.listChanged({ topic: 'studio' }));
+  vi.advanceTimersByTime(300);
+  expect(asked()).toHaveLength(2);
+  test.dispatch(setActions.eventCame({ event: { type: 'set', set: { ...set, title: 'Boats' } } }));
+  vi.advanceTimersByTime(300);
+  expect(asked()).toHaveLength(3);
+});
+
 describe('a run', () => {
   it('is begun once, however often Run is pressed, and can be pressed again when it was refused', () => {
     const answers = [new Subject<RunDetail>(), new Subject<RunDetail>()];
     answers.forEach((answer) => api.startRun.mockReturnValueOnce(answer));
     test.run(startRun(test.actions, test.store, apiOf()));
-    test.dispatch(toggled('p1'), planActions.runPressed(), planActions.runPressed());
+    test.dispatch(choose('p1'), planActions.runPressed(), planActions.runPressed());
     expect(api.startRun.mock.calls).toEqual([[{ setId: 's', body: { presetIds: ['p1'] } }]]);
     answers[0]!.error(new Error('away'));
     expect(test.said).toMatchObject([{ type: callFailed.type, what: 'The run did not start' }, planActions.runRefused()]);
@@ -140,23 +159,15 @@ describe('a run', () => {
   it('of earlier is shown again when its set is opened, and one that another page has begun', () => {
     const { outputs: none, ...bare } = run;
     expect(none).toEqual([]);
-    const set = { id: 's', presetIds: ['p1'] } as unknown as SetDetail;
+    const set = sampleSet({ presetIds: ['p1'] });
     api.listRuns.mockReturnValueOnce(of([])).mockReturnValueOnce(of([bare]));
     api.getRun.mockReturnValueOnce(of(run));
     test.run(loadLastRun(test.actions, test.store, apiOf()));
     test.dispatch(setActions.loaded({ set }));
-    expect(test.said).toEqual([planActions.lastRunLoaded({ setId: 's', run: null })]);
+    expect(test.said).toEqual([planActions.lastRunLoaded({ run: null })]);
     test.dispatch(setActions.eventCame({ event: { type: 'run', run: { ...bare, state: 'done' } } }));
     expect(api.listRuns).toHaveBeenCalledTimes(1);
     test.dispatch(setActions.eventCame({ event: { type: 'run', run: bare } }));
     expect(test.now(planFeature.selectRun)?.id).toBe('run');
   });
-});
-
-it('what is chosen is kept with the set', () => {
-  test.run(keepChosen(test.actions, test.store));
-  test.dispatch(toggled('p2'), toggled('p1'), toggled('p2'));
-  expect(test.said).toEqual(
-    [['p2'], ['p2', 'p1'], ['p1']].map((presetIds) => setActions.changedByHand({ setId: 's', change: { presetIds } })),
-  );
 });

@@ -2,6 +2,7 @@ import '@angular/compiler';
 import type { Output, PlannedOutput, RunDetail } from '@rundle/core';
 import type { Action } from '@ngrx/store';
 import { describe, expect, it } from 'vitest';
+import { sampleSet } from '../set/sample-master';
 import { setActions } from '../set/set.store';
 import { cellKey, planActions, planFeature } from './plan.store';
 
@@ -52,21 +53,14 @@ type State = ReturnType<typeof planFeature.reducer>;
 const after = (...actions: Action[]): State =>
   actions.reduce<State | undefined>((state, action) => planFeature.reducer(state, action), undefined)!;
 const select = <T>(selector: (root: { plan: State }) => T, state: State): T => selector({ plan: state });
-const opened = planActions.setOpened({ setId: 'set' });
+const opened = setActions.pageOpened({ setId: 'set' });
+const chosen = (...presetIds: string[]) => setActions.changedByHand({ setId: 'set', change: { presetIds } });
+const planOf = (outputs: PlannedOutput[]) => planActions.planned({ view: { outputs, notices: [], credits: [] } });
 
 describe('the run sheet', () => {
-  it('plans for the presets that are chosen, in the order of choosing', () => {
-    const state = after(opened, planActions.presetToggled({ presetId: 'p2' }), planActions.presetToggled({ presetId: 'p1' }));
-    expect(state.chosen).toEqual(['p2', 'p1']);
-    expect(after(opened, planActions.presetToggled({ presetId: 'p1' }), planActions.presetToggled({ presetId: 'p1' })).chosen).toEqual([]);
-  });
-
   it('shows what is planned, with its totals', () => {
     const refused: PlannedOutput = { status: 'failed', masterId: 'm3', presetId: 'p1', error: { code: 'damaged', message: 'Cut off.' } };
-    const state = after(
-      opened,
-      planActions.planned({ setId: 'set', outputs: [planned(1), planned(2), refused], notices: [], credits: [] }),
-    );
+    const state = after(opened, planOf([planned(1), planned(2), refused]));
     expect(select(planFeature.selectTotals, state)).toEqual({ files: 2, bytes: 2000 });
     expect(select(planFeature.selectCells, state)[cellKey('m3', 'p1')]).toMatchObject({ kind: 'planned', status: 'failed' });
     expect(select(planFeature.selectProgress, state)).toBeNull();
@@ -81,22 +75,27 @@ describe('the run sheet', () => {
     expect(select(planFeature.selectProgress, ended)).toMatchObject({ running: false, cancelled: false });
   });
 
-  it('comes back to the last run after a reload, but not over a plan that is being made', () => {
-    const back = after(opened, planActions.lastRunLoaded({ setId: 'set', run }));
-    expect(back).toMatchObject({ chosen: ['p1'], run: { id: 'run' } });
-    const other = after(opened, planActions.lastRunLoaded({ setId: 'another set', run }));
-    expect(other.run).toBeNull();
-    const toggled = planFeature.reducer(back, planActions.presetToggled({ presetId: 'p2' }));
-    expect(toggled).toMatchObject({ run: null, chosen: ['p1', 'p2'] });
+  it('comes back to the last run, but not over a plan that was asked for', () => {
+    const back = after(opened, planActions.lastRunLoaded({ run }));
+    expect(back).toMatchObject({ run: { id: 'run' } });
+    const again = planFeature.reducer(back, planActions.planAgainPressed());
+    expect(again).toMatchObject({ run: null, busy: true });
+    expect(planFeature.reducer(again, planActions.lastRunLoaded({ run })).run).toBeNull();
+  });
+
+  it('shows a plan in place of a run that has ended when other presets are chosen, here or on another page', () => {
+    const set = (...presetIds: string[]) => setActions.eventCame({ event: { type: 'set', set: sampleSet({ presetIds }) } });
+    const going = after(opened, planActions.lastRunLoaded({ run }));
+    const ended = after(opened, planActions.lastRunLoaded({ run: { ...run, state: 'done' } }));
+    expect(planFeature.reducer(ended, chosen('p2')).run).toBeNull();
+    expect(planFeature.reducer(ended, set('p1')).run).not.toBeNull();
+    expect(planFeature.reducer(ended, set('p1', 'p2'))).toMatchObject({ run: null, busy: true });
+    expect(planFeature.reducer(going, set('p1', 'p2')).run).not.toBeNull();
   });
 
   it('says why a plan was refused, until the next one', () => {
-    const refused = after(
-      opened,
-      planActions.planned({ setId: 'set', outputs: [planned(1)], notices: [], credits: [] }),
-      planActions.notPlanned({ setId: 'set', sentence: 'Still arriving.' }),
-    );
+    const refused = after(opened, planOf([planned(1)]), planActions.notPlanned({ sentence: 'Still arriving.' }));
     expect(refused).toMatchObject({ planned: [], sentence: 'Still arriving.' });
-    expect(planFeature.reducer(refused, planActions.planned({ setId: 'set', outputs: [], notices: [], credits: [] })).sentence).toBeNull();
+    expect(planFeature.reducer(refused, planOf([])).sentence).toBeNull();
   });
 });

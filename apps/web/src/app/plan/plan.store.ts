@@ -1,16 +1,17 @@
 import type { Output, PlannedOutput, PlanView, Run, RunDetail } from '@rundle/core';
 import { createActionGroup, createFeature, createReducer, createSelector, on, emptyProps, props } from '@ngrx/store';
-import { setActions } from '../set/set.store';
+import { presetsFeature } from '../presets/presets.store';
+import { setActions, setFeature } from '../set/set.store';
 
+/** All of them are about the set that is open: effects drop what comes late for another. */
 export const planActions = createActionGroup({
   source: 'Run sheet',
   events: {
-    'Set opened': props<{ setId: string }>(),
-    'Last run loaded': props<{ setId: string; run: RunDetail | null }>(),
-    'Preset toggled': props<{ presetId: string }>(),
+    /** Null: there is none, or other presets have been chosen since. */
+    'Last run loaded': props<{ run: RunDetail | null }>(),
     'Plan again pressed': emptyProps(),
-    Planned: props<{ setId: string } & PlanView>(),
-    'Not planned': props<{ setId: string; sentence: string }>(),
+    Planned: props<{ view: PlanView }>(),
+    'Not planned': props<{ sentence: string }>(),
     'Run pressed': emptyProps(),
     'Run started': props<{ run: RunDetail }>(),
     'Run refused': emptyProps(),
@@ -19,70 +20,81 @@ export const planActions = createActionGroup({
 });
 
 interface State {
-  setId: string | null;
-  chosen: string[];
   planned: PlannedOutput[];
   /** What is to be said once, of the whole plan. */
   notices: PlanView['notices'];
   credits: PlanView['credits'];
   sentence: string | null;
   busy: boolean;
+  /** The run that is shown; null: the plan is. */
   run: Run | null;
   outputs: Record<string, Output>;
+  /** A run that was shown and is not to come back, since a plan was asked for. */
+  putAway: string | null;
 }
 
 const NOTHING = { planned: [], notices: [], credits: [] };
 
-const initial: State = { ...NOTHING, setId: null, chosen: [], sentence: null, busy: false, run: null, outputs: {} };
+const initial: State = { ...NOTHING, sentence: null, busy: false, run: null, outputs: {}, putAway: null };
 
 const byId = (outputs: readonly Output[]): Record<string, Output> => Object.fromEntries(outputs.map((output) => [output.id, output]));
 
-const sameIds = (a: readonly string[], b: readonly string[]): boolean => a.length === b.length && a.every((id) => b.includes(id));
+export const sameIds = (a: readonly string[], b: readonly string[]): boolean => a.length === b.length && a.every((id) => b.includes(id));
 
 const ENDED = new Set<Output['state']>(['done', 'failed', 'skipped', 'cancelled']);
+
+/** A plan is wanted in place of the run that is shown. */
+const withoutRun = (state: State): State => ({
+  ...state,
+  run: null,
+  outputs: {},
+  busy: true,
+  sentence: null,
+  putAway: state.run?.id ?? state.putAway,
+});
 
 export const planFeature = createFeature({
   name: 'plan',
   reducer: createReducer(
     initial,
-    on(planActions.setOpened, (state, { setId }): State => (state.setId === setId ? state : { ...initial, setId })),
-    // What was chosen for the set, here or on another page, unless a run is shown.
-    on(setActions.loaded, (state, { set }): State => (state.run || state.chosen.length ? state : { ...state, chosen: set.presetIds })),
-    on(planActions.lastRunLoaded, (state, { setId, run }): State => {
-      if (state.setId !== setId || !run) return state;
-      // Other presets have been chosen since: then a plan for those is wanted, not the old run.
-      if (state.chosen.length && !sameIds(state.chosen, run.presetIds)) return state;
+    on(setActions.pageOpened, (): State => initial),
+    on(planActions.lastRunLoaded, (state, { run }): State => {
+      if (!run || run.id === state.putAway) return state;
       const { outputs, ...rest } = run;
-      return { ...state, chosen: state.chosen.length ? state.chosen : run.presetIds, run: rest, outputs: byId(outputs) };
+      return { ...state, run: rest, outputs: byId(outputs) };
     }),
-    on(planActions.presetToggled, (state, { presetId }): State => ({
+    on(setActions.changedByHand, (state, { change }): State => (change.presetIds ? withoutRun(state) : state)),
+    on(planActions.planAgainPressed, withoutRun),
+    on(planActions.planned, (state, { view: { outputs, notices, credits } }): State => ({
       ...state,
-      run: null,
-      outputs: {},
-      busy: true,
+      planned: outputs,
+      notices,
+      credits,
       sentence: null,
-      chosen: state.chosen.includes(presetId) ? state.chosen.filter((id) => id !== presetId) : [...state.chosen, presetId],
+      busy: false,
     })),
-    on(planActions.planAgainPressed, (state): State => ({ ...state, run: null, outputs: {}, busy: true })),
-    // Answers may come after another set has been opened.
-    on(planActions.planned, (state, { setId, outputs, notices, credits }): State =>
-      state.setId === setId ? { ...state, planned: outputs, notices, credits, sentence: null, busy: false } : state,
-    ),
-    on(planActions.notPlanned, (state, { setId, sentence }): State =>
-      state.setId === setId ? { ...state, ...NOTHING, sentence, busy: false } : state,
-    ),
+    on(planActions.notPlanned, (state, { sentence }): State => ({ ...state, ...NOTHING, sentence, busy: false })),
     on(planActions.runPressed, (state): State => ({ ...state, busy: true })),
-    on(planActions.runStarted, (state, { run: { outputs, ...run } }): State =>
-      state.setId === run.setId ? { ...state, run, outputs: byId(outputs), busy: false } : state,
-    ),
+    on(planActions.runStarted, (state, { run: { outputs, ...run } }): State => ({ ...state, run, outputs: byId(outputs), busy: false })),
     on(planActions.runRefused, (state): State => ({ ...state, busy: false })),
     on(setActions.eventCame, (state, { event }): State => {
-      if (event.type === 'outputs') {
-        const ours = event.outputs.filter(({ runId }) => runId === state.run?.id);
-        return ours.length ? { ...state, outputs: { ...state.outputs, ...byId(ours) } } : state;
+      switch (event.type) {
+        case 'outputs': {
+          const ours = event.outputs.filter(({ runId }) => runId === state.run?.id);
+          return ours.length ? { ...state, outputs: { ...state.outputs, ...byId(ours) } } : state;
+        }
+        case 'set': {
+          // Another page has chosen other presets: then a plan for those is wanted, not the old run.
+          const { presetIds } = event.set;
+          const old = state.run && state.run.state !== 'running' && presetIds.length > 0 && !sameIds(presetIds, state.run.presetIds);
+          return old ? withoutRun(state) : state;
+        }
+        case 'run':
+          // A run that another page has started is followed here too, once its outputs are loaded.
+          return event.run.id === state.run?.id ? { ...state, run: event.run } : state;
+        default:
+          return state;
       }
-      // A run that another page has started is followed here too, once its outputs are loaded.
-      return event.type === 'run' && event.run.id === state.run?.id ? { ...state, run: event.run } : state;
     }),
   ),
   extraSelectors: ({ selectPlanned, selectOutputs, selectRun }) => {
@@ -121,6 +133,30 @@ export const planFeature = createFeature({
     };
   },
 });
+
+/** The presets of the columns: those of the run that is shown, else those that are chosen for the set. */
+export const selectColumnIds = createSelector(
+  planFeature.selectRun,
+  setFeature.selectPresetIds,
+  (run, chosen): readonly string[] => run?.presetIds ?? chosen,
+);
+
+/**
+ * All that a plan or a vetting depends on beside the pictures; changes of the filter are not among it. The server goes by what has been
+ * saved, so that it changes once more when a change has been.
+ */
+export const selectBasis = createSelector(
+  setFeature.selectSet,
+  setFeature.selectPendingEdits,
+  presetsFeature.selectList,
+  (set, pending, presets) => {
+    if (!set) return null;
+    const saving = pending.some(({ setId, edit }) => setId === set.id && edit.kind === 'set' && edit.after.filter === undefined);
+    const { id, title, presetIds, houseRulesId, rights } = set;
+    const versions = presets.flatMap((preset) => (presetIds.includes(preset.id) ? [[preset.id, preset.version]] : []));
+    return JSON.stringify({ id, title, presetIds, houseRulesId, rights, versions, saving });
+  },
+);
 
 /** One cell of the run sheet. */
 export type Cell = (Output & { kind: 'output' }) | (PlannedOutput & { kind: 'planned' });

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
-import { parsePreset, type Part, PARTS, presetSentences, type Problem } from '@rundle/core';
+import { parsePreset, type Part, PARTS, type Preset, presetSentences, type Problem, type StoredPreset } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzPopconfirmModule } from 'ng-zorro-antd/popconfirm';
 import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
@@ -27,6 +27,13 @@ const NAMES: Record<Part, string> = {
   folder: 'Folder',
 };
 
+interface Work {
+  base: StoredPreset;
+  draft: Preset;
+}
+
+const isSame = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
+
 /** A preset as a ladder of sentences; a value is edited where it stands, and saving makes the next version. */
 @Component({
   selector: 'rd-preset-page',
@@ -41,8 +48,27 @@ export class PresetPage {
   private readonly presets = this.store.selectSignal(presetsFeature.selectList);
   protected readonly loaded = this.store.selectSignal(presetsFeature.selectLoaded);
   protected readonly stored = computed(() => this.presets().find(({ id }) => id === this.presetId()) ?? null);
-  protected readonly draft = linkedSignal(() => this.stored()?.preset ?? null);
-  protected readonly changed = computed(() => JSON.stringify(this.draft()) !== JSON.stringify(this.stored()?.preset));
+  /**
+   * What is worked on, and the version that it began from. Another version that is saved elsewhere meanwhile takes its place only while
+   * nothing has been changed here.
+   */
+  private readonly work = linkedSignal<StoredPreset | null, Work | null>({
+    source: this.stored,
+    computation: (stored, previous) => {
+      const before = previous?.value ?? null;
+      const isChanged = before !== null && !isSame(before.draft, before.base.preset);
+      if (isChanged && stored?.id === before.base.id && !isSame(before.draft, stored.preset)) return before;
+      return stored && { base: stored, draft: stored.preset };
+    },
+  });
+  protected readonly draft = computed(() => this.work()?.draft ?? null);
+  protected readonly base = computed(() => this.work()?.base ?? null);
+  protected readonly changed = computed(() => !isSame(this.draft(), this.base()?.preset));
+  /** The version that somebody else has saved meanwhile, if that is another than the one that was begun from. */
+  protected readonly newer = computed(() => {
+    const stored = this.stored();
+    return stored && stored.version !== this.base()?.version ? stored.version : null;
+  });
   /** What was wrong with the last value, and in which part. */
   protected readonly wrong = signal<{ part: string; problem: Problem } | null>(null);
 
@@ -71,7 +97,7 @@ export class PresetPage {
     const parsed = parsePreset(withValue(draft, field, value));
     const problem = parsed.ok ? null : parsed.problems[0];
     this.wrong.set(problem ? { part, problem } : null);
-    if (parsed.ok) this.draft.set(parsed.value);
+    if (parsed.ok) this.work.update((work) => work && { ...work, draft: parsed.value });
   }
 
   protected textChanged(part: string, field: string, event: Event): void {
@@ -80,8 +106,8 @@ export class PresetPage {
 
   protected save(): void {
     const preset = this.draft();
-    const stored = this.stored();
-    if (preset && stored) this.store.dispatch(presetsActions.savePressed({ id: stored.id, preset, version: stored.version }));
+    const base = this.base();
+    if (preset && base) this.store.dispatch(presetsActions.savePressed({ id: base.id, preset, version: base.version }));
   }
 
   protected saveAsNew(): void {
@@ -91,7 +117,8 @@ export class PresetPage {
   }
 
   protected putBack(): void {
-    this.draft.set(this.stored()?.preset ?? null);
+    const stored = this.stored();
+    this.work.set(stored && { base: stored, draft: stored.preset });
     this.wrong.set(null);
   }
 

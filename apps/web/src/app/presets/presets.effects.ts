@@ -1,18 +1,21 @@
 import { inject } from '@angular/core';
 import { Router } from '@angular/router';
 import { Actions, createEffect, ofType } from '@ngrx/effects';
-import { catchError, concatMap, exhaustMap, map, of, switchMap, tap } from 'rxjs';
+import { catchError, concatMap, exhaustMap, filter, map, of, switchMap, tap } from 'rxjs';
 import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
 import { callFailed } from '../shell/problems';
+import { serverActions } from '../shell/server-news';
 import { presetsActions } from './presets.store';
 
 const failed = (what: string) => (error: unknown) => of(callFailed({ what, sentence: sentenceOf(error) }));
 
+/** When a page asks for them first, and after they have changed anywhere. */
 export const loadPresets = createEffect(
   (actions = inject(Actions), api = inject(Api)) =>
     actions.pipe(
-      ofType(presetsActions.wanted),
+      ofType(presetsActions.wanted, serverActions.listChanged),
+      filter((action) => !('topic' in action) || action.topic === 'presets'),
       switchMap(() =>
         api.listPresets().pipe(
           map((presets) => presetsActions.loaded({ presets })),

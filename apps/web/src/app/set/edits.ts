@@ -1,4 +1,4 @@
-import { type MarkChange, marked, type Marks, type Master, type MarksChange } from '@rundle/core';
+import { type MarkChange, marked, type Marks, type Master, type MarksChange, type SetChange } from '@rundle/core';
 
 export type MarkEntry = MarksChange['marks'][number];
 
@@ -7,6 +7,14 @@ export type Edit =
   | { kind: 'marks'; label: string; before: MarkEntry[]; after: MarkEntry[] }
   | { kind: 'order'; label: string; before: string[]; after: string[] }
   | { kind: 'removal'; label: string; gone: Master[]; back: boolean };
+
+/** A change of the set's own fields: it waits its turn and is taken back like an edit, but is not undone by hand. */
+export interface SetEdit {
+  kind: 'set';
+  label: string;
+  before: SetChange;
+  after: SetChange;
+}
 
 /** The edit that takes another back. */
 export function inverse(edit: Edit): Edit {

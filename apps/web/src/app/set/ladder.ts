@@ -3,7 +3,7 @@ import { RouterLink, RouterLinkActive } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { handOverFeature } from '../hand-over/hand-over.store';
 import { counted, weight } from '../look/figures';
-import { planFeature } from '../plan/plan.store';
+import { planFeature, selectColumnIds } from '../plan/plan.store';
 import { vetFeature } from '../vet/vet.store';
 import { setFeature } from './set.store';
 
@@ -87,7 +87,7 @@ export class Ladder {
   private readonly bytes = this.store.selectSignal(setFeature.selectBytes);
   private readonly progress = this.store.selectSignal(planFeature.selectProgress);
   private readonly plan = this.store.selectSignal(planFeature.selectTotals);
-  private readonly chosen = this.store.selectSignal(planFeature.selectChosen);
+  private readonly chosen = this.store.selectSignal(selectColumnIds);
   private readonly groups = this.store.selectSignal(vetFeature.selectGroups);
   private readonly vetted = this.store.selectSignal(vetFeature.selectVetted);
   private readonly ready = this.store.selectSignal(handOverFeature.selectReady);

@@ -1,4 +1,4 @@
-import { type Glance, type Master, NO_OVERRIDES } from '@rundle/core';
+import { ALL_PICTURES, type Glance, type Master, NO_OVERRIDES, type SetDetail, StudioDetails } from '@rundle/core';
 
 const FACTS: Glance = {
   format: 'jpeg',
@@ -36,3 +36,21 @@ export const master = (n: number, more: Partial<Extract<Master, { state: 'ready'
 
 /** One that has not been read yet. */
 export const arrivingMaster = (n: number): Master => ({ ...master(n), state: 'arriving', facts: null, content: null, problem: null });
+
+/** A set for tests. */
+export const sampleSet = (more: Partial<SetDetail> = {}): SetDetail => ({
+  id: 's',
+  title: 'Lanterns',
+  createdAt: '2026-06-20T21:40:00Z',
+  pictures: 2,
+  bytes: 300,
+  outputs: 0,
+  running: false,
+  shelf: 'work',
+  covers: [],
+  filter: ALL_PICTURES,
+  presetIds: [],
+  houseRulesId: null,
+  rights: StudioDetails.parse({}),
+  ...more,
+});

@@ -3,9 +3,8 @@ import { RouterOutlet } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { arriveActions } from '../arrive/arrive.store';
 import { droppedFiles } from '../arrive/dropped-files';
-import { handOverActions } from '../hand-over/hand-over.store';
-import { planActions } from '../plan/plan.store';
 import { Ladder } from './ladder';
+import { ServerEvents } from '../api/stream/server-events';
 import { setActions, setFeature } from './set.store';
 
 /** A set under its ladder; the rung that is open fills the page below. Files can be dropped anywhere on it. */
@@ -30,6 +29,9 @@ import { setActions, setFeature } from './set.store';
         <input id="set-title" [value]="title()" (change)="rename($event)" maxlength="120" spellcheck="false" />
       </div>
       <rd-ladder [setId]="setId()" />
+      @if (trouble(); as said) {
+        <p class="trouble" role="status">{{ said }}</p>
+      }
       <router-outlet />
     }
     @if (dragging()) {
@@ -63,6 +65,10 @@ import { setActions, setFeature } from './set.store';
         }
       }
     }
+    .trouble {
+      margin: 8px 28px 0;
+      color: var(--ink-soft);
+    }
     .drop {
       position: fixed;
       inset: 0;
@@ -82,15 +88,20 @@ export class SetPage implements OnDestroy {
   private readonly store = inject(Store);
   private readonly set = this.store.selectSignal(setFeature.selectSet);
   protected readonly sentence = this.store.selectSignal(setFeature.selectSentence);
+  private readonly failure = this.store.selectSignal(setFeature.selectTrouble);
+  private readonly isUp = inject(ServerEvents).isUp;
+  /** One quiet line while the set cannot be followed; all that is here stays, and it is tried again. */
+  protected readonly trouble = computed(() => {
+    if (!this.isUp()) return 'The server does not answer. What is shown may be out of date; it is tried again.';
+    const failure = this.failure();
+    return failure && `The set could not be loaded: ${failure} It is tried again.`;
+  });
   protected readonly title = computed(() => this.set()?.title ?? '');
   protected readonly dragging = signal(false);
 
   constructor() {
     effect(() => {
-      const setId = this.setId();
-      this.store.dispatch(setActions.pageOpened({ setId }));
-      this.store.dispatch(planActions.setOpened({ setId }));
-      this.store.dispatch(handOverActions.setOpened({ setId }));
+      this.store.dispatch(setActions.pageOpened({ setId: this.setId() }));
     });
   }
 

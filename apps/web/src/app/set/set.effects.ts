@@ -1,22 +1,45 @@
 import { inject } from '@angular/core';
 import { Actions, createEffect, ofType } from '@ngrx/effects';
 import { type Action, Store } from '@ngrx/store';
-import { catchError, concat, concatMap, EMPTY, expand, filter, ignoreElements, map, type Observable, of, switchMap, takeUntil } from 'rxjs';
+import {
+  catchError,
+  concat,
+  concatMap,
+  defer,
+  EMPTY,
+  expand,
+  filter,
+  finalize,
+  ignoreElements,
+  map,
+  merge,
+  type Observable,
+  of,
+  Subject,
+  switchMap,
+  takeUntil,
+  tap,
+  timer,
+} from 'rxjs';
 import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
+import { untilLoaded } from '../api/retry';
+import { ServerEvents } from '../api/stream/server-events';
 import { callFailed } from '../shell/problems';
-import type { Edit } from './edits';
+import type { Edit, SetEdit } from './edits';
 import { setActions, setFeature } from './set.store';
 
-/** Loads the set at every (re)connection of its event stream, so that nothing is missed in between. */
+/**
+ * Follows a set, and loads it at every (re)connection of the event stream, so that nothing is missed in between. A load that fails is tried
+ * again; events that come meanwhile wait, and nothing ends the following but leaving the page.
+ */
 export const followSet = createEffect(
-  (actions = inject(Actions), api = inject(Api)) =>
+  (actions = inject(Actions), api = inject(Api), events = inject(ServerEvents)) =>
     actions.pipe(
       ofType(setActions.pageOpened),
       switchMap(({ setId }) =>
-        api.events(setId).pipe(
+        events.of(setId).pipe(
           concatMap((event) => (event.type === 'connected' ? loadSet(api, setId) : of(setActions.eventCame({ event })))),
-          catchError((error: unknown) => of(setActions.notLoaded({ sentence: sentenceOf(error) }))),
           takeUntil(actions.pipe(ofType(setActions.pageLeft))),
         ),
       ),
@@ -24,49 +47,55 @@ export const followSet = createEffect(
   { functional: true },
 );
 
-/** An event stream cannot say why it was refused; this call can. */
-export const loadAtOnce = createEffect(
-  (actions = inject(Actions), api = inject(Api)) =>
-    actions.pipe(
-      ofType(setActions.pageOpened),
-      switchMap(({ setId }) =>
-        loadSet(api, setId).pipe(catchError((error: unknown) => of(setActions.notLoaded({ sentence: sentenceOf(error) })))),
-      ),
-    ),
-  { functional: true },
-);
-
-/** Masters come in parts, so that the first screen need not wait for the last of 2,000. */
 function loadSet(api: Api, setId: string): Observable<Action> {
-  const part = (from: number) => api.listMasters({ setId, query: { from } }).pipe(map((page) => ({ ...page, from })));
-  const masters = part(0).pipe(
-    expand(({ from, masters, total }) => (masters.length && from + masters.length < total ? part(from + masters.length) : EMPTY)),
-    map((page) => setActions.mastersLoaded({ setId, ...page })),
+  const failures = new Subject<Action>();
+  const load = concat(defer(() => api.getSet({ setId })).pipe(map((set) => setActions.loaded({ set }))), loadMasters(api, setId)).pipe(
+    untilLoaded((error) => failures.next(setActions.loadFailed({ setId, sentence: sentenceOf(error) }))),
+    catchError((error: unknown) => of(setActions.notThere({ setId, sentence: sentenceOf(error) }))),
+    finalize(() => failures.complete()),
   );
-  return concat(api.getSet({ setId }).pipe(map((set) => setActions.loaded({ set }))), masters);
+  return merge(failures, load);
 }
 
-export const changeSet = createEffect(
-  (actions = inject(Actions), api = inject(Api)) =>
-    actions.pipe(
-      ofType(setActions.changedByHand),
-      concatMap(({ setId, change }) =>
-        api.changeSet({ setId, body: change }).pipe(
-          ignoreElements(),
-          catchError((error: unknown) => of(callFailed({ what: 'The set was not changed', sentence: sentenceOf(error) }))),
-        ),
-      ),
-    ),
-  { functional: true },
-);
+/**
+ * Masters come in parts, so that the first screen need not wait for the last of 2,000. Where pictures have gone between two parts, others
+ * have moved past their border: then the list is loaded once more.
+ */
+function loadMasters(api: Api, setId: string): Observable<Action> {
+  return defer(() => {
+    const found = new Set<string>();
+    const part = (from: number) => api.listMasters({ setId, query: { from } }).pipe(map((page) => ({ ...page, from })));
+    return part(0).pipe(
+      tap(({ masters }) => masters.forEach(({ id }) => found.add(id))),
+      expand(({ from, masters, total }) => {
+        const next = from + masters.length;
+        if (masters.length && next < total) return part(next).pipe(tap((page) => page.masters.forEach(({ id }) => found.add(id))));
+        if (found.size >= total) return EMPTY;
+        found.clear();
+        return timer(AGAIN).pipe(
+          switchMap(() => part(0)),
+          tap((page) => page.masters.forEach(({ id }) => found.add(id))),
+        );
+      }),
+      map((page) => setActions.mastersLoaded({ setId, ...page })),
+    );
+  });
+}
+
+/** Before a list that changed while it was loaded is loaded again, in ms. */
+const AGAIN = 300;
+
+/** How long a filter may still be typed before it is sent, in ms. */
+const TYPING = 500;
 
 /** Sends what was done, undone or done again, one after the other. */
 export const sendEdit = createEffect(
   (store = inject(Store), api = inject(Api)) =>
     store.select(setFeature.selectNextPendingEdit).pipe(
+      switchMap((next) => (next && isTyped(next.edit) ? timer(TYPING).pipe(map(() => next)) : of(next))),
       filter((next) => next !== null),
       concatMap(({ setId, edit }) =>
-        concat(send(api, setId, edit).pipe(ignoreElements()), of(setActions.editSaved())).pipe(
+        concat(of(setActions.editSent()), send(api, setId, edit).pipe(ignoreElements()), of(setActions.editSaved())).pipe(
           catchError((error: unknown) =>
             of(callFailed({ what: `Not kept: ${edit.label}`, sentence: sentenceOf(error) }), setActions.editRefused()),
           ),
@@ -76,8 +105,12 @@ export const sendEdit = createEffect(
   { functional: true },
 );
 
-function send(api: Api, setId: string, edit: Edit): Observable<void> {
+const isTyped = (edit: Edit | SetEdit): boolean => edit.kind === 'set' && edit.after.filter !== undefined;
+
+function send(api: Api, setId: string, edit: Edit | SetEdit): Observable<unknown> {
   switch (edit.kind) {
+    case 'set':
+      return api.changeSet({ setId, body: edit.after });
     case 'marks':
       return api.changeMarks({ setId, body: { marks: edit.after } });
     case 'order':

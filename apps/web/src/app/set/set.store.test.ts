@@ -39,7 +39,7 @@ describe('the set', () => {
     expect(after(click('m2'), click('m4', 'range')).selected).toEqual(['m2', 'm3', 'm4']);
     expect(after(click('m4'), click('m2', 'range')).selected).toEqual(['m2', 'm3', 'm4']);
     expect(after(click('m1'), setActions.selectionMade({ masterIds: [] })).selected).toEqual([]);
-    expect(setFeature.selectChosenBytes({ set: after(click('m2'), click('m4', 'range')) })).toBe(900);
+    expect(setFeature.selectSelectedBytes({ set: after(click('m2'), click('m4', 'range')) })).toBe(900);
   });
 
   it('comes in parts, and a new connection forgets what is gone', () => {

@@ -1,6 +1,6 @@
 import { type Filter, ALL_PICTURES, isOpen, type Master, passes, type SetChange, type SetDetail, type SetEvent } from '@rundle/core';
 import { createActionGroup, createFeature, createReducer, createSelector, emptyProps, on, props } from '@ngrx/store';
-import { type Edit, edited, inOrder, inverse } from './edits';
+import { type Edit, edited, inOrder, inverse, type SetEdit } from './edits';
 
 /** How a click on a picture changes the selection. */
 export type Click = 'only' | 'toggle' | 'range';
@@ -12,7 +12,10 @@ export const setActions = createActionGroup({
     'Page left': emptyProps(),
     Loaded: props<{ set: SetDetail }>(),
     'Masters loaded': props<{ setId: string; masters: Master[]; from: number; total: number }>(),
-    'Not loaded': props<{ sentence: string }>(),
+    /** The server does not answer, or not as it should: it is tried again. */
+    'Load failed': props<{ setId: string; sentence: string }>(),
+    /** There is no use in trying again. */
+    'Not there': props<{ setId: string; sentence: string }>(),
     'Event came': props<{ event: SetEvent }>(),
     'Changed by hand': props<{ setId: string; change: SetChange }>(),
     'Picture clicked': props<{ masterId: string; click: Click }>(),
@@ -20,6 +23,7 @@ export const setActions = createActionGroup({
     Edited: props<{ edit: Edit }>(),
     'Undo pressed': emptyProps(),
     'Redo pressed': emptyProps(),
+    'Edit sent': emptyProps(),
     'Edit saved': emptyProps(),
     'Edit refused': emptyProps(),
   },
@@ -32,7 +36,12 @@ interface State {
   masters: Master[];
   /** How many there are; more than are here while they are being loaded. Null: not known yet. */
   total: number | null;
+  /** While the list is being loaded, again or for the first time: the pictures that are in it, or were told of meanwhile. */
+  found: ReadonlySet<string> | null;
+  /** Why there is nothing to show. */
   sentence: string | null;
+  /** Why the last load failed, while it is tried again. */
+  trouble: string | null;
   selected: string[];
   /** The picture that keys act from, and where a range begins. */
   cursor: string | null;
@@ -40,12 +49,14 @@ interface State {
   redo: Edit[];
   /** Done here, oldest first, and not kept by the server yet, also of sets whose page has been left. */
   pendingEdits: PendingEdit[];
+  /** Whether the first of them has been sent. */
+  sending: boolean;
 }
 
 /** An edit on its way to the server; what that tells of the set meanwhile may be from before it. */
 interface PendingEdit {
   setId: string;
-  edit: Edit;
+  edit: Edit | SetEdit;
 }
 
 const initial: State = {
@@ -53,13 +64,18 @@ const initial: State = {
   set: null,
   masters: [],
   total: null,
+  found: null,
   sentence: null,
+  trouble: null,
   selected: [],
   cursor: null,
   undo: [],
   redo: [],
   pendingEdits: [],
+  sending: false,
 };
+
+const NO_PRESETS: readonly string[] = [];
 
 /** Edits that can be taken back. */
 const MOST_UNDO = 200;
@@ -69,30 +85,39 @@ export const setFeature = createFeature({
   reducer: createReducer(
     initial,
     on(setActions.pageOpened, (state, { setId }): State =>
-      state.setId === setId ? state : { ...initial, setId, pendingEdits: state.pendingEdits },
+      state.setId === setId ? state : { ...initial, setId, pendingEdits: state.pendingEdits, sending: state.sending },
     ),
-    on(setActions.loaded, (state, { set }): State => (state.setId === set.id ? { ...state, set, sentence: null } : state)),
+    on(setActions.loaded, (state, { set }): State =>
+      state.setId === set.id ? withPendingEdits({ ...state, set, sentence: null, trouble: null }) : state,
+    ),
     on(setActions.mastersLoaded, (state, { setId, masters, from, total }): State => {
       if (state.setId !== setId) return state;
-      // The first part replaces what an earlier connection knew.
-      const known = from === 0 ? [] : state.masters;
-      const merged = withPendingEdits(withMasters({ ...state, masters: known }, masters)).masters;
-      const ids = new Set(merged.map(({ id }) => id));
-      const all = merged.length >= total;
-      return { ...state, masters: merged, total, selected: all ? state.selected.filter((id) => ids.has(id)) : state.selected };
+      const found = new Set(from === 0 ? [] : state.found);
+      for (const { id } of masters) found.add(id);
+      const merged = withMasters({ ...state, total, found }, masters).masters;
+      if (found.size < total) return withPendingEdits({ ...state, masters: merged, total, found });
+      // The whole list is here: what was known before and is not in it has gone meanwhile.
+      const here = merged.filter(({ id }) => found.has(id));
+      const selected = state.selected.filter((id) => found.has(id));
+      return withPendingEdits({ ...state, masters: here, total: here.length, found: null, selected, trouble: null });
     }),
-    on(setActions.notLoaded, (state, { sentence }): State => ({ ...state, sentence })),
-    on(setActions.changedByHand, (state, { change }): State => (state.set ? { ...state, set: { ...state.set, ...named(change) } } : state)),
+    on(setActions.loadFailed, (state, { setId, sentence }): State => (state.setId === setId ? { ...state, trouble: sentence } : state)),
+    on(setActions.notThere, (state, { setId, sentence }): State => (state.setId === setId ? { ...state, sentence, trouble: null } : state)),
+    on(setActions.changedByHand, (state, { setId, change }): State =>
+      state.set?.id === setId ? changed(state, state.set, change) : state,
+    ),
     on(setActions.eventCame, (state, { event }): State => {
       switch (event.type) {
-        case 'masters':
-          return withPendingEdits(withMasters(state, inTheirPlaces(state, event.masters)));
+        case 'masters': {
+          const found = state.found && new Set([...state.found, ...event.masters.map(({ id }) => id)]);
+          return withPendingEdits(withMasters({ ...state, found }, inTheirPlaces(state, event.masters)));
+        }
         case 'masters-removed':
           return withPendingEdits(withoutMasters(state, new Set(event.masterIds)));
         case 'order':
           return withPendingEdits({ ...state, masters: inOrder(state.masters, event.masterIds) });
         case 'set':
-          return state.setId === event.set.id ? { ...state, set: event.set } : state;
+          return state.setId === event.set.id ? withPendingEdits({ ...state, set: event.set }) : state;
         default:
           return state;
       }
@@ -116,16 +141,20 @@ export const setFeature = createFeature({
       const edit = state.redo.at(-1);
       return edit ? { ...done(state, edit), redo: state.redo.slice(0, -1), undo: [...state.undo, edit] } : state;
     }),
-    on(setActions.editSaved, (state): State => ({ ...state, pendingEdits: state.pendingEdits.slice(1) })),
+    on(setActions.editSent, (state): State => ({ ...state, sending: true })),
+    on(setActions.editSaved, (state): State => ({ ...state, pendingEdits: state.pendingEdits.slice(1), sending: false })),
     on(setActions.editRefused, (state): State => {
       const [refused, ...pendingEdits] = state.pendingEdits;
-      if (refused?.setId !== state.setId) return { ...state, pendingEdits };
-      return withPendingEdits({ ...applied(state, inverse(refused.edit)), undo: [], redo: [], pendingEdits });
+      const rest = { ...state, pendingEdits, sending: false };
+      if (refused?.setId !== state.setId) return rest;
+      const { edit } = refused;
+      if (edit.kind === 'set') return withPendingEdits(state.set ? { ...rest, set: { ...state.set, ...named(edit.before) } } : rest);
+      return withPendingEdits({ ...applied(rest, inverse(edit)), undo: [], redo: [] });
     }),
   ),
   extraSelectors: ({ selectSet, selectMasters, selectSelected, selectPendingEdits }) => {
     const selectFilter = createSelector(selectSet, (set): Filter => set?.filter ?? ALL_PICTURES);
-    const selectChosen = createSelector(selectMasters, selectSelected, (masters, selected) => {
+    const selectSelectedMasters = createSelector(selectMasters, selectSelected, (masters, selected) => {
       const ids = new Set(selected);
       return masters.filter(({ id }) => ids.has(id));
     });
@@ -135,12 +164,14 @@ export const setFeature = createFeature({
       selectShown: createSelector(selectMasters, selectFilter, (masters, filter) =>
         isOpen(filter) ? masters : masters.filter((master) => passes(filter, master)),
       ),
-      selectChosen,
+      selectSelectedMasters,
+      /** The presets chosen for the set, in their order. */
+      selectPresetIds: createSelector(selectSet, (set) => set?.presetIds ?? NO_PRESETS),
       /** What is to be kept next. */
       selectNextPendingEdit: createSelector(selectPendingEdits, ([first]) => first ?? null),
       selectArriving: createSelector(selectMasters, (masters) => masters.some(({ state }) => state === 'arriving')),
       selectBytes: createSelector(selectMasters, weightOf),
-      selectChosenBytes: createSelector(selectChosen, weightOf),
+      selectSelectedBytes: createSelector(selectSelectedMasters, weightOf),
       /** All tags of the set, most used first. */
       selectTags: createSelector(selectMasters, (masters) => {
         const uses = new Map<string, number>();
@@ -165,14 +196,42 @@ function applied(state: State, edit: Edit): State {
   return { ...state, masters, selected: ids ? state.selected.filter((id) => ids.has(id)) : state.selected };
 }
 
+/** What each change of a set is called when it is refused. */
+const CHANGES: Record<keyof SetChange, string> = {
+  title: 'the name of the set',
+  filter: 'what is shown',
+  presetIds: 'the chosen presets',
+  houseRulesId: 'the house rules',
+  shelf: 'where the set is kept',
+  rights: 'the details of the set',
+};
+
+/** A change of the set's own fields: known here at once, sent in its turn. What is typed letter by letter is sent once. */
+function changed(state: State, set: SetDetail, change: SetChange): State {
+  const fields = Object.keys(named(change)) as (keyof SetChange)[];
+  const before = Object.fromEntries(fields.map((field) => [field, set[field]])) as SetChange;
+  const edit: SetEdit = { kind: 'set', label: fields.map((field) => CHANGES[field]).join(', '), before, after: change };
+  const last = state.pendingEdits.at(-1);
+  const waits = last !== undefined && (state.pendingEdits.length > 1 || !state.sending);
+  const joins = waits && last.setId === set.id && last.edit.kind === 'set' && last.edit.label === edit.label;
+  const earlier = joins ? state.pendingEdits.slice(0, -1) : state.pendingEdits;
+  const joined = joins && last.edit.kind === 'set' ? { ...edit, before: last.edit.before } : edit;
+  return { ...state, set: { ...set, ...named(change) }, pendingEdits: [...earlier, { setId: set.id, edit: joined }] };
+}
+
 function done(state: State, edit: Edit): State {
   return state.setId ? { ...applied(state, edit), pendingEdits: [...state.pendingEdits, { setId: state.setId, edit }] } : state;
 }
 
 /** With what was done here on top of what the server tells. */
 function withPendingEdits(state: State): State {
-  const edits = state.pendingEdits.filter(({ setId }) => setId === state.setId);
-  return edits.length ? { ...state, masters: edits.reduce((masters, { edit }) => edited(masters, edit), state.masters) } : state;
+  const edits = state.pendingEdits.flatMap(({ setId, edit }) => (setId === state.setId ? [edit] : []));
+  if (edits.length === 0) return state;
+  let { set, masters } = state;
+  for (const edit of edits)
+    if (edit.kind !== 'set') masters = edited(masters, edit);
+    else if (set) set = { ...set, ...named(edit.after) };
+  return { ...state, set, masters };
 }
 
 /** Masters that are new or have changed, in the order of the set. */

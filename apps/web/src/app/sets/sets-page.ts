@@ -1,5 +1,5 @@
 import { DatePipe } from '@angular/common';
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, type OnDestroy, signal } from '@angular/core';
 import { FormControl, FormsModule, ReactiveFormsModule, Validators } from '@angular/forms';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
@@ -219,7 +219,7 @@ import { setsActions, setsFeature } from './sets.store';
     }
   `,
 })
-export class SetsPage {
+export class SetsPage implements OnDestroy {
   private readonly store = inject(Store);
   protected readonly sets = this.store.selectSignal(setsFeature.selectList);
   protected readonly loaded = this.store.selectSignal(setsFeature.selectLoaded);
@@ -246,6 +246,10 @@ export class SetsPage {
 
   constructor() {
     this.store.dispatch(setsActions.pageOpened());
+  }
+
+  ngOnDestroy(): void {
+    this.store.dispatch(setsActions.pageLeft());
   }
 
   protected put(setId: string, shelf: Shelf): void {

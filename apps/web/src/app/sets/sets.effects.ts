@@ -1,20 +1,32 @@
 import { inject } from '@angular/core';
 import { Router } from '@angular/router';
 import { Actions, createEffect, ofType } from '@ngrx/effects';
-import { catchError, exhaustMap, map, mergeMap, of, switchMap, tap } from 'rxjs';
+import { catchError, exhaustMap, filter, map, mergeMap, of, startWith, switchMap, takeUntil, tap, throttleTime } from 'rxjs';
 import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
 import { callFailed } from '../shell/problems';
+import { serverActions } from '../shell/server-news';
 import { setsActions } from './sets.store';
 
+/** The list is kept true as long as it is shown. */
 export const loadSets = createEffect(
   (actions = inject(Actions), api = inject(Api)) =>
     actions.pipe(
       ofType(setsActions.pageOpened),
       switchMap(() =>
-        api.listSets().pipe(
-          map((sets) => setsActions.listLoaded({ sets })),
-          catchError((error: unknown) => of(callFailed({ what: 'The sets could not be loaded', sentence: sentenceOf(error) }))),
+        actions.pipe(
+          ofType(serverActions.listChanged, serverActions.runChanged),
+          filter((action) => !('topic' in action) || action.topic === 'sets'),
+          // A run and what it makes are told one after the other.
+          throttleTime(500, undefined, { leading: true, trailing: true }),
+          startWith(null),
+          switchMap(() =>
+            api.listSets().pipe(
+              map((sets) => setsActions.listLoaded({ sets })),
+              catchError((error: unknown) => of(callFailed({ what: 'The sets could not be loaded', sentence: sentenceOf(error) }))),
+            ),
+          ),
+          takeUntil(actions.pipe(ofType(setsActions.pageLeft))),
         ),
       ),
     ),

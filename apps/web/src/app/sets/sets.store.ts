@@ -5,6 +5,7 @@ export const setsActions = createActionGroup({
   source: 'Sets',
   events: {
     'Page opened': emptyProps(),
+    'Page left': emptyProps(),
     'List loaded': props<{ sets: SetSummary[] }>(),
     'New set asked for': props<{ title: string }>(),
     'Shelf chosen': props<{ setId: string; shelf: Shelf }>(),

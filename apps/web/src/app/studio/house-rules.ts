@@ -1,13 +1,14 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { Store } from '@ngrx/store';
-import { catchError, concatMap, EMPTY, type Observable, Subject } from 'rxjs';
+import { catchError, concatMap, EMPTY, finalize, type Observable, Subject, switchMap } from 'rxjs';
 import { FILE_TYPE_NAMES, HouseRules, type StoredHouseRules } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzInputModule } from 'ng-zorro-antd/input';
 import { NzSelectModule } from 'ng-zorro-antd/select';
 import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
+import { listOf } from '../shell/list-of';
 import { callFailed } from '../shell/problems';
 
 const NUMBERS = [
@@ -128,9 +129,17 @@ export class HouseRulesList {
   /** Saved one after the other, also when the page is left meanwhile. */
   private readonly changes = new Subject<{ id: string; before: Partial<HouseRules> }>();
 
+  private unsaved = 0;
+
   constructor() {
     this.changes.pipe(concatMap((change) => this.save(change))).subscribe();
-    this.api.listHouseRules().subscribe({ next: (list) => this.list.set(list), error: this.failed('The house rules could not be loaded') });
+    listOf('house-rules')
+      .pipe(switchMap(() => this.api.listHouseRules()))
+      .subscribe({
+        // What has been changed here and not been saved yet would be lost; it is told of when it has been.
+        next: (list) => this.unsaved === 0 && this.list.set(list),
+        error: this.failed('The house rules could not be loaded'),
+      });
   }
 
   protected shown({ rules }: StoredHouseRules, field: NumberField, unit: number): string {
@@ -156,19 +165,24 @@ export class HouseRulesList {
     const before = Object.fromEntries(Object.keys(part).map((key) => [key, rules[key as keyof HouseRules]])) as Partial<HouseRules>;
     // Known here at once: the next field may be left before the server has answered.
     this.put(id, part);
+    this.unsaved++;
     this.changes.next({ id, before });
   }
 
   /** Sends what stands there when its turn comes: a change that was refused before is not sent again. */
   private save({ id, before }: { id: string; before: Partial<HouseRules> }): Observable<unknown> {
     const house = this.list().find((one) => one.id === id);
-    if (!house) return EMPTY;
+    if (!house) {
+      this.unsaved--;
+      return EMPTY;
+    }
     return this.api.changeHouseRules({ houseRulesId: id, body: house.rules }).pipe(
       catchError((error: unknown) => {
         this.put(id, before);
         this.notChanged(sentenceOf(error));
         return EMPTY;
       }),
+      finalize(() => this.unsaved--),
     );
   }
 

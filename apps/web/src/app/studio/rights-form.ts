@@ -83,7 +83,11 @@ export class RightsForm {
       // The same details come again with every change of a set: what is being typed is not taken away.
       if (!details || JSON.stringify(details) === this.shown) return;
       this.shown = JSON.stringify(details);
-      this.form.reset(details);
+      // What was changed elsewhere meanwhile is shown, but for fields that have been typed in and not saved yet.
+      for (const { key } of FIELDS) {
+        const control = this.form.controls[key];
+        if (control.pristine || control.value === details[key]) control.reset(details[key]);
+      }
     });
   }
 }

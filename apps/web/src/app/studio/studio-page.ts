@@ -1,8 +1,10 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
 import type { StudioDetails } from '@rundle/core';
+import { switchMap } from 'rxjs';
 import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
+import { listOf } from '../shell/list-of';
 import { callFailed } from '../shell/problems';
 import { HouseRulesList } from './house-rules';
 import { RightsForm } from './rights-form';
@@ -55,10 +57,12 @@ export class StudioPage {
   protected readonly saved = signal(false);
 
   constructor() {
-    this.api.getStudio().subscribe({
-      next: (details) => this.details.set(details),
-      error: (error: unknown) => this.tell('The studio’s details could not be loaded', error),
-    });
+    listOf('studio')
+      .pipe(switchMap(() => this.api.getStudio()))
+      .subscribe({
+        next: (details) => this.details.set(details),
+        error: (error: unknown) => this.tell('The studio’s details could not be loaded', error),
+      });
   }
 
   protected save(details: StudioDetails): void {

@@ -1,17 +1,17 @@
-import { ChangeDetectionStrategy, Component, DestroyRef, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
 import type { NewWatermark, StoredWatermark } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzInputModule } from 'ng-zorro-antd/input';
 import { NzPopconfirmModule } from 'ng-zorro-antd/popconfirm';
+import { switchMap } from 'rxjs';
 import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
+import { listOf } from '../shell/list-of';
 import { callFailed } from '../shell/problems';
 
 /** The heaviest logo that is taken, in bytes. */
 const HEAVIEST = 1_000_000;
-/** How often the list is asked for while a new watermark is being checked, in ms. */
-const ASK_AGAIN = 700;
 
 /** Watermarks of the studio: lines of text and logos, which presets may then name. */
 @Component({
@@ -142,13 +142,17 @@ const ASK_AGAIN = 700;
 export class Watermarks {
   private readonly api = inject(Api);
   private readonly store = inject(Store);
-  private readonly gone = inject(DestroyRef);
   protected readonly list = signal<readonly StoredWatermark[]>([]);
   /** Why the last logo was not even sent. */
   protected readonly refused = signal<string | null>(null);
 
   constructor() {
-    this.load();
+    listOf('watermarks')
+      .pipe(switchMap(() => this.api.listWatermarks()))
+      .subscribe({
+        next: (list) => this.list.set(list),
+        error: (error: unknown) => this.tell('The watermarks could not be loaded', error),
+      });
   }
 
   protected addText(field: HTMLInputElement, colour: string): void {
@@ -172,28 +176,13 @@ export class Watermarks {
 
   protected remove({ id }: StoredWatermark): void {
     this.api.deleteWatermark({ watermarkId: id }).subscribe({
-      next: () => this.load(),
       error: (error: unknown) => this.tell('The watermark was not deleted', error),
     });
   }
 
   private add(watermark: NewWatermark): void {
     this.api.createWatermark({ body: watermark }).subscribe({
-      next: () => this.load(),
       error: (error: unknown) => this.tell('The watermark was not added', error),
-    });
-  }
-
-  /** Loads the list, and again as long as a worker is checking one of them. */
-  private load(): void {
-    this.api.listWatermarks().subscribe({
-      next: (list) => {
-        this.list.set(list);
-        if (!list.some(({ state }) => state === 'checking')) return;
-        const timer = setTimeout(() => this.load(), ASK_AGAIN);
-        this.gone.onDestroy(() => clearTimeout(timer));
-      },
-      error: (error: unknown) => this.tell('The watermarks could not be loaded', error),
     });
   }
 

@@ -9,7 +9,6 @@ import { NzSelectModule } from 'ng-zorro-antd/select';
 import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
 import { thumbnailUrl } from '../api/api';
 import { counted } from '../look/figures';
-import { planFeature } from '../plan/plan.store';
 import { presetsActions, presetsFeature } from '../presets/presets.store';
 import { setActions, setFeature } from '../set/set.store';
 import { remedyEdit, remedyLabel } from './remedies';
@@ -36,7 +35,7 @@ export class VetPage {
   protected readonly houseRules = this.store.selectSignal(vetFeature.selectHouseRules);
   private readonly groups = this.store.selectSignal(vetFeature.selectGroups);
   private readonly presets = this.store.selectSignal(presetsFeature.selectList);
-  private readonly presetIds = this.store.selectSignal(planFeature.selectChosen);
+  private readonly presetIds = this.store.selectSignal(setFeature.selectPresetIds);
   private readonly undos = this.store.selectSignal(setFeature.selectUndo);
   protected readonly undo = computed(() => this.undos().at(-1)?.label ?? null);
   protected readonly against = computed(() => {

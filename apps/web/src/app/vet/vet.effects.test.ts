@@ -3,9 +3,10 @@ import type { StoredHouseRules, VetGroup, VetView } from '@rundle/core';
 import { of, Subject, throwError } from 'rxjs';
 import { afterEach, beforeEach, expect, it, vi } from 'vitest';
 import type { Api } from '../api/api';
-import { planActions, planFeature } from '../plan/plan.store';
+import { planFeature } from '../plan/plan.store';
+import { presetsFeature } from '../presets/presets.store';
 import { markEdit } from '../set/edits';
-import { arrivingMaster, master } from '../set/sample-master';
+import { arrivingMaster, master, sampleSet } from '../set/sample-master';
 import { setActions, setFeature } from '../set/set.store';
 import { TestStore } from '../set/test-store';
 import { callFailed } from '../shell/problems';
@@ -28,8 +29,8 @@ let test: TestStore;
 beforeEach(() => {
   vi.resetAllMocks();
   vi.useFakeTimers();
-  test = new TestStore([setFeature, planFeature, vetFeature]);
-  test.dispatch(setActions.pageOpened({ setId: 's' }), planActions.setOpened({ setId: 's' }));
+  test = new TestStore([setFeature, planFeature, presetsFeature, vetFeature]);
+  test.dispatch(setActions.pageOpened({ setId: 's' }), setActions.loaded({ set: sampleSet() }));
   test.run(vet(test.actions, test.store, api as unknown as Api));
   test.run(loadHouseRules(test.actions, api as unknown as Api));
 });
@@ -40,7 +41,7 @@ const come = (state: 'arriving' | 'ready', n: number) =>
 
 it('a set is vetted anew for what findings depend on, and not for what they do not', () => {
   api.vetSet.mockReturnValue(of<VetView>({ groups }));
-  test.dispatch(planActions.presetToggled({ presetId: 'p1' }));
+  test.dispatch(setActions.changedByHand({ setId: 's', change: { presetIds: ['p1'] } }));
   vi.advanceTimersByTime(300);
   expect(api.vetSet.mock.calls).toEqual([[{ setId: 's', body: { presetIds: ['p1'] } }]]);
   expect(test.now(vetFeature.selectGroups)).toEqual(groups);

@@ -5,33 +5,37 @@ import { Store } from '@ngrx/store';
 import { catchError, concatMap, filter, ignoreElements, map, merge, of, switchMap } from 'rxjs';
 import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
-import { planActions, planFeature } from '../plan/plan.store';
-import { presetsActions } from '../presets/presets.store';
+import { selectBasis } from '../plan/plan.store';
+import { forOpenSet } from '../set/open-set';
 import { setActions, setFeature } from '../set/set.store';
 import { settledSet } from '../set/settled';
 import { callFailed } from '../shell/problems';
-import { vetActions, vetFeature } from './vet.store';
+import { serverActions } from '../shell/server-news';
+import { vetActions } from './vet.store';
 
 /** Vets anew after every change that findings depend on, once it has settled. */
 export const vet = createEffect(
   (actions = inject(Actions), store = inject(Store), api = inject(Api)) =>
     merge(
-      actions.pipe(ofType(vetActions.wanted, setActions.mastersLoaded, planActions.presetToggled, presetsActions.saved)),
+      store.select(selectBasis).pipe(filter((basis) => basis !== null)),
+      actions.pipe(ofType(vetActions.wanted, setActions.mastersLoaded)),
       actions.pipe(
         ofType(setActions.eventCame),
         // Marks of this page come back as an event, when they are kept.
-        filter(({ event: { type } }) => type === 'masters' || type === 'masters-removed' || type === 'set' || type === 'order'),
+        filter(({ event: { type } }) => type === 'masters' || type === 'masters-removed' || type === 'order'),
+      ),
+      actions.pipe(
+        ofType(serverActions.listChanged),
+        filter(({ topic }) => topic !== 'sets' && topic !== 'presets'),
       ),
     ).pipe(
       settledSet(store.select(setFeature.selectArriving)),
-      concatLatestFrom(() => [store.select(vetFeature.selectSetId), store.select(planFeature.selectChosen)]),
-      switchMap(([, setId, presetIds]) =>
-        setId
-          ? api.vetSet({ setId, body: { presetIds } }).pipe(
-              map(({ groups }) => vetActions.vetted({ setId, groups })),
-              catchError((error: unknown) => of(callFailed({ what: 'The set could not be vetted', sentence: sentenceOf(error) }))),
-            )
-          : of(),
+      concatLatestFrom(() => store.select(setFeature.selectPresetIds)),
+      forOpenSet(store, (setId, [, presetIds]) =>
+        api.vetSet({ setId, body: { presetIds } }).pipe(
+          map(({ groups }) => vetActions.vetted({ groups })),
+          catchError((error: unknown) => of(callFailed({ what: 'The set could not be vetted', sentence: sentenceOf(error) }))),
+        ),
       ),
     ),
   { functional: true },
@@ -41,7 +45,7 @@ export const readAgain = createEffect(
   (actions = inject(Actions), store = inject(Store), api = inject(Api)) =>
     actions.pipe(
       ofType(vetActions.readAgainPressed),
-      concatLatestFrom(() => store.select(vetFeature.selectSetId)),
+      concatLatestFrom(() => store.select(setFeature.selectSetId)),
       concatMap(([{ masterIds }, setId]) =>
         api.readMastersAgain({ setId: setId ?? '', body: { masterIds } }).pipe(
           ignoreElements(),
@@ -52,10 +56,12 @@ export const readAgain = createEffect(
   { functional: true },
 );
 
+/** When a page asks for them first, and after they have changed anywhere. */
 export const loadHouseRules = createEffect(
   (actions = inject(Actions), api = inject(Api)) =>
     actions.pipe(
-      ofType(vetActions.houseRulesWanted),
+      ofType(vetActions.houseRulesWanted, serverActions.listChanged),
+      filter((action) => !('topic' in action) || action.topic === 'house-rules'),
       switchMap(() =>
         api.listHouseRules().pipe(
           map((list) => vetActions.houseRulesLoaded({ list })),

@@ -6,7 +6,8 @@ export const vetActions = createActionGroup({
   source: 'Vet',
   events: {
     Wanted: emptyProps(),
-    Vetted: props<{ setId: string; groups: VetGroup[] }>(),
+    /** About the set that is open: what comes late for another is dropped by the effect. */
+    Vetted: props<{ groups: VetGroup[] }>(),
     'House rules loaded': props<{ list: StoredHouseRules[] }>(),
     'House rules wanted': emptyProps(),
     'Read again pressed': props<{ masterIds: string[] }>(),
@@ -14,23 +15,20 @@ export const vetActions = createActionGroup({
 });
 
 interface State {
-  setId: string | null;
   groups: VetGroup[];
   /** Whether the groups are those of the set that is open. */
   vetted: boolean;
   houseRules: StoredHouseRules[];
 }
 
-const initial: State = { setId: null, groups: [], vetted: false, houseRules: [] };
+const initial: State = { groups: [], vetted: false, houseRules: [] };
 
 export const vetFeature = createFeature({
   name: 'vet',
   reducer: createReducer(
     initial,
-    on(setActions.pageOpened, (state, { setId }): State =>
-      state.setId === setId ? state : { ...initial, setId, houseRules: state.houseRules },
-    ),
-    on(vetActions.vetted, (state, { setId, groups }): State => (state.setId === setId ? { ...state, groups, vetted: true } : state)),
+    on(setActions.pageOpened, (state): State => ({ ...initial, houseRules: state.houseRules })),
+    on(vetActions.vetted, (state, { groups }): State => ({ ...state, groups, vetted: true })),
     on(vetActions.houseRulesLoaded, (state, { list }): State => ({ ...state, houseRules: list })),
   ),
 });

@@ -1,0 +1,135 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { By, Key } from 'selenium-webdriver';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { Application } from '../src/application';
+import { Browser } from '../src/browser';
+import { makeMixedFolder } from '../src/mixed-folder';
+
+/*
+ * Several pages of one browser. It opens six connections to a server at most (HTTP/1.1), whatever they are for.
+ */
+
+const roots = mkdtempSync(join(tmpdir(), 'rundle-roots-'));
+let application: Application;
+let browser: Browser;
+
+beforeAll(async () => {
+  const started = Application.start('', undefined, { RUNDLE_ROOTS: roots });
+  [application, browser] = await Promise.all([started, Browser.open(), makeMixedFolder(join(roots, 'boats'))]);
+});
+afterAll(async () => {
+  await browser?.close();
+  await application?.stop();
+  rmSync(roots, { recursive: true });
+});
+
+async function call<T>(method: string, path: string, body?: object): Promise<T> {
+  const headers = { 'Content-Type': 'application/json' };
+  const response = await fetch(`${application.url}${path}`, { method, headers, ...(body ? { body: JSON.stringify(body) } : {}) });
+  return (await response.json()) as T;
+}
+
+/** A set of the 60 pictures of a folder. */
+async function setOf(title: string): Promise<string> {
+  const { id } = await call<{ id: string }>('POST', '/api/sets', { title });
+  await call('POST', `/api/sets/${id}/masters/from-machine`, { path: join(roots, 'boats'), deeper: true });
+  return id;
+}
+
+/** Opens pages at addresses, each in a tab of its own, and gives their handles. */
+async function tabs(...paths: string[]): Promise<string[]> {
+  const handles: string[] = [];
+  for (const path of paths) {
+    await browser.driver.switchTo().newWindow('tab');
+    await browser.resize(1280, 800);
+    await browser.driver.get(`${application.url}${path}`);
+    handles.push(await browser.driver.getWindowHandle());
+  }
+  return handles;
+}
+
+const goTo = (handle: string) => browser.driver.switchTo().window(handle);
+
+/** How many thumbnails of the page that is in front have come. */
+const pictures = () =>
+  browser.driver.executeScript<number>(
+    "return [...document.querySelectorAll('rd-master-card img')].filter((img) => img.complete && img.naturalWidth > 0).length",
+  );
+
+describe('eight pages of one set', () => {
+  it('all show its pictures, and what is done on one is seen on all', async () => {
+    const setId = await setOf('Eight pages');
+    const handles = await tabs(...Array.from({ length: 8 }, () => `/sets/${setId}/gather`));
+    for (const handle of handles) {
+      await goTo(handle);
+      await browser.says('60 pictures');
+      await browser.until(async () => (await pictures()) >= 10, 'the pictures did not come', 60_000);
+    }
+    await (await browser.find('rd-master-card')).click();
+    await browser.press('4');
+    for (const handle of handles) {
+      await goTo(handle);
+      await browser.until(async () => (await browser.all('rd-master-card [aria-label="4 of 5 stars"]')).length === 1, 'the stars did not come');
+    }
+    // A name that is given on one is the name on all, and so are the presets that are chosen.
+    const [first = '', second = ''] = handles;
+    for (const handle of [first, second]) {
+      await goTo(handle);
+      await browser.click('Plan');
+      await browser.says('Which versions are wanted?');
+    }
+    await browser.click('Blog 900');
+    await browser.says(/\d files, about/, 60_000);
+    const title = await browser.find('#set-title');
+    await title.click();
+    await browser.chord(Key.CONTROL, 'a');
+    await title.sendKeys('Regatta', Key.TAB);
+    await goTo(first);
+    await browser.says(/\d files, about/, 60_000);
+    await browser.until(
+      async () => (await (await browser.find('#set-title')).getAttribute('value')) === 'Regatta',
+      'it has another name here',
+    );
+    for (const handle of handles) {
+      await goTo(handle);
+      expect(await browser.consoleErrors()).toEqual([]);
+      await browser.driver.close();
+    }
+    await goTo((await browser.driver.getAllWindowHandles())[0]!);
+  });
+});
+
+describe('a preset that two pages change', () => {
+  it('is not overwritten: both versions are named, and nothing that was typed is lost', async () => {
+    const [preset] = await call<{ id: string; version: number }[]>('GET', '/api/presets');
+    const [mine = '', other = ''] = await tabs(`/presets/${preset!.id}`, `/presets/${preset!.id}`);
+    const setTitle = async (handle: string, words: string) => {
+      await goTo(handle);
+      const title = await browser.find('#preset-title');
+      await title.clear();
+      await title.sendKeys(words, Key.TAB);
+      await browser.says(`Save as version ${preset!.version + 1}`);
+    };
+    await setTitle(mine, 'Mine');
+    await setTitle(other, 'The other');
+    await browser.click(`Save as version ${preset!.version + 1}`);
+    await browser.says(`Saved, version ${preset!.version + 1}`);
+    await goTo(mine);
+    await browser.says(`Version ${preset!.version + 1} was saved elsewhere, while you changed version ${preset!.version}.`);
+    const value = async () => (await browser.find('#preset-title')).getAttribute('value');
+    expect(await value()).toBe('Mine');
+    await browser.click(`Save as version ${preset!.version + 1}`);
+    await browser.says(`“The other” was saved as version ${preset!.version + 1} elsewhere`);
+    expect(await value()).toBe('Mine');
+    await browser.click('Save as new');
+    await browser.until(async () => (await value()) === 'Mine (copy)', 'it was not saved as new');
+    const titles = (await call<{ preset: { title: string } }[]>('GET', '/api/presets')).map((one) => one.preset.title);
+    expect(titles).toEqual(expect.arrayContaining(['The other', 'Mine (copy)']));
+    // A list that is open elsewhere has followed.
+    await goTo(other);
+    await browser.click('Presets');
+    await browser.find(By.xpath("//*[contains(normalize-space(.), 'Mine (copy)')]"));
+  });
+});
