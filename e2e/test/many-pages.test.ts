@@ -71,7 +71,10 @@ describe('eight pages of one set', () => {
     await browser.press('4');
     for (const handle of handles) {
       await goTo(handle);
-      await browser.until(async () => (await browser.all('rd-master-card [aria-label="4 of 5 stars"]')).length === 1, 'the stars did not come');
+      await browser.until(
+        async () => (await browser.all('rd-master-card [aria-label="4 of 5 stars"]')).length === 1,
+        'the stars did not come',
+      );
     }
     // A name that is given on one is the name on all, and so are the presets that are chosen.
     const [first = '', second = ''] = handles;

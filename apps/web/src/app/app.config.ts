@@ -1,6 +1,6 @@
 import { provideHttpClient, withInterceptors } from '@angular/common/http';
 import { type ApplicationConfig } from '@angular/core';
-import { provideRouter, withComponentInputBinding, withInMemoryScrolling } from '@angular/router';
+import { provideRouter, TitleStrategy, withComponentInputBinding, withInMemoryScrolling } from '@angular/router';
 import {
   ArrowDownOutline,
   ArrowUpOutline,
@@ -36,6 +36,7 @@ import { setFeature } from './set/set.store';
 import * as setEffects from './set/set.effects';
 import { setsFeature } from './sets/sets.store';
 import * as setsEffects from './sets/sets.effects';
+import { PageTitle } from './shell/page-title';
 import { problemEffects } from './shell/problems';
 import { serverEffects } from './shell/server-news';
 import * as vetEffects from './vet/vet.effects';
@@ -62,6 +63,7 @@ const icons = [
 export const appConfig: ApplicationConfig = {
   providers: [
     provideRouter(routes, withComponentInputBinding(), withInMemoryScrolling({ scrollPositionRestoration: 'enabled' })),
+    { provide: TitleStrategy, useExisting: PageTitle },
     provideHttpClient(withInterceptors([waitForDatabase])),
     provideNzI18n(en_GB),
     provideNzIcons(icons),

@@ -4,6 +4,7 @@ import {
   ChangeDetectionStrategy,
   Component,
   computed,
+  DestroyRef,
   type ElementRef,
   inject,
   input,
@@ -13,8 +14,10 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import type { Master } from '@rundle/core';
 import type { Click } from '../set/set.store';
+import { focusOnceThere } from './focus';
 import { band, type Band, gridOf, inBand } from './grid';
 import { CARD_TEXT, MasterCard } from './master-card';
 
@@ -30,25 +33,33 @@ const GAPS = { gap: 12, rowGap: 16 };
     <div
       #sheet
       class="sheet"
-      role="listbox"
+      role="grid"
       aria-label="Pictures of the set"
       aria-multiselectable="true"
-      tabindex="0"
-      [attr.aria-activedescendant]="cursor() ? 'picture-' + cursor() : null"
+      [attr.aria-rowcount]="rows().length"
+      [attr.aria-colcount]="grid().columns"
+      [attr.tabindex]="stopIsThere() ? -1 : 0"
+      (focus)="focus()"
       (pointerdown)="pressed($event)"
       (pointermove)="moved($event)"
       (pointerup)="released()"
       (pointercancel)="released()"
     >
       <cdk-virtual-scroll-viewport scrollWindow [itemSize]="grid().rowHeight" [minBufferPx]="900" [maxBufferPx]="1800">
-        <div *cdkVirtualFor="let row of rows(); trackBy: byPlace" class="row" [style.height.px]="grid().rowHeight" role="presentation">
-          @for (master of row; track master.id) {
+        <div
+          *cdkVirtualFor="let row of rows(); let index = index; trackBy: byPlace"
+          class="row"
+          role="row"
+          [attr.aria-rowindex]="index + 1"
+          [style.height.px]="grid().rowHeight"
+        >
+          @for (master of row; track master.id; let column = $index) {
             <rd-master-card
               [id]="'picture-' + master.id"
-              role="option"
+              role="gridcell"
+              [attr.aria-colindex]="column + 1"
               [attr.aria-selected]="isSelected(master.id)"
-              [attr.aria-label]="labelOf(master)"
-              [class.cursor]="cursor() === master.id"
+              [attr.tabindex]="stop() === master.id ? 0 : -1"
               [class.before]="dropAt() === master.id"
               draggable="true"
               [master]="master"
@@ -78,10 +89,13 @@ const GAPS = { gap: 12, rowGap: 16 };
       position: relative;
       min-height: 60vh;
       user-select: none;
-      &:focus-visible {
+      &:focus {
         outline: none;
       }
-      &:focus-visible .cursor {
+      rd-master-card:focus {
+        outline: none;
+      }
+      rd-master-card:focus-visible {
         background: var(--petrol-wash);
         box-shadow: inset 0 -2px 0 var(--petrol);
       }
@@ -130,39 +144,54 @@ export class ContactSheet implements AfterViewInit, OnDestroy {
     const { columns } = this.grid();
     return Array.from({ length: Math.ceil(masters.length / columns) }, (_, row) => masters.slice(row * columns, (row + 1) * columns));
   });
+  /** The one picture that the Tab key comes to: where the keys act from. */
+  protected readonly stop = computed(() => {
+    const cursor = this.cursor();
+    return cursor !== null && this.masters().some(({ id }) => id === cursor) ? cursor : (this.masters()[0]?.id ?? null);
+  });
+  /** Rows that exist at the moment. */
+  private readonly rendered = signal({ start: 0, end: 0 });
+  /** Scrolled far away it does not exist; then the sheet itself is the stop, and leads back to it. */
+  protected readonly stopIsThere = computed(() => {
+    const row = Math.floor(this.masters().findIndex(({ id }) => id === this.stop()) / this.grid().columns);
+    const { start, end } = this.rendered();
+    return row >= start && row < end;
+  });
   private readonly watcher = new ResizeObserver(([entry]) => this.zone.run(() => entry && this.width.set(entry.contentRect.width)));
   private readonly zone = inject(NgZone);
+  private readonly destroyed = inject(DestroyRef);
 
   protected readonly byPlace = (index: number): number => index;
 
   ngAfterViewInit(): void {
     this.watcher.observe(this.sheet().nativeElement);
+    this.viewport()
+      .renderedRangeStream.pipe(takeUntilDestroyed(this.destroyed))
+      .subscribe((range) => this.rendered.set(range));
   }
 
   ngOnDestroy(): void {
     this.watcher.disconnect();
   }
 
+  /** Gives the focus to the picture that the keys act from. */
   focus(): void {
-    this.sheet().nativeElement.focus({ preventScroll: true });
+    const stop = this.stop();
+    if (stop) this.show(stop);
   }
 
-  /** Scrolls so that a picture can be seen. */
+  /** Scrolls so that a picture can be seen, and gives it the focus. */
   show(masterId: string): void {
     const at = this.masters().findIndex(({ id }) => id === masterId);
     if (at < 0) return;
     const { columns, rowHeight } = this.grid();
     const top = this.sheet().nativeElement.getBoundingClientRect().top + Math.floor(at / columns) * rowHeight;
     if (top < 0 || top + rowHeight > innerHeight) this.viewport().scrollToIndex(Math.floor(at / columns), 'auto');
+    focusOnceThere(`picture-${masterId}`);
   }
 
   protected isSelected(id: string): boolean {
     return this.selected().has(id);
-  }
-
-  protected labelOf({ fileName, stars, choice }: Master): string {
-    const said = choice === 'pick' ? ', picked' : choice === 'out' ? ', left out' : '';
-    return `${fileName}${stars ? `, ${stars} stars` : ''}${said}`;
   }
 
   protected clicked(masterId: string, event: MouseEvent): void {

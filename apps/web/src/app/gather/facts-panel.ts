@@ -1,4 +1,14 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
+import {
+  type AfterViewInit,
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  type ElementRef,
+  inject,
+  input,
+  output,
+  viewChild,
+} from '@angular/core';
 import { rxResource } from '@angular/core/rxjs-interop';
 import type { MasterDetail, MasterFacts } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
@@ -18,44 +28,56 @@ interface Group {
   selector: 'rd-facts-panel',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [NzButtonModule, NzIconModule, NzSkeletonModule, Remarks],
-  host: { role: 'dialog', 'aria-label': 'Facts of a picture', '(keydown.escape)': 'closed.emit()' },
   template: `
-    <div class="picture"><img [src]="picture()" [alt]="detail.value()?.fileName ?? ''" /></div>
-    <section>
-      <div class="head">
-        <h2>{{ detail.value()?.fileName }}</h2>
-        <button nz-button nzType="text" aria-label="The picture before" (click)="moved.emit(-1)"><nz-icon nzType="left" /></button>
-        <button nz-button nzType="text" aria-label="The next picture" (click)="moved.emit(1)"><nz-icon nzType="right" /></button>
-        <button nz-button nzType="text" aria-label="Back to the sheet" cdkFocusInitial (click)="closed.emit()">
-          <nz-icon nzType="close" />
-        </button>
-      </div>
-      @if (detail.error()) {
-        <p>The facts could not be loaded. Close this and open it again.</p>
-      } @else if (detail.value(); as master) {
-        <rd-remarks [findings]="master.findings" [error]="master.problem" />
-        @for (group of groups(); track group.title) {
-          <h3>{{ group.title }}</h3>
-          <dl>
-            @for (fact of group.facts; track fact[0]) {
-              <dt>{{ fact[0] }}</dt>
-              <dd>{{ fact[1] }}</dd>
-            }
-          </dl>
+    <dialog #dialog aria-labelledby="facts-title" (cancel)="$event.preventDefault(); closed.emit()">
+      <div class="picture"><img [src]="picture()" [alt]="detail.value()?.fileName ?? ''" /></div>
+      <section>
+        <div class="head">
+          <h2 id="facts-title">{{ detail.value()?.fileName ?? 'Facts of a picture' }}</h2>
+          <button nz-button nzType="text" aria-label="The picture before" title="The picture before: arrow left" (click)="moved.emit(-1)">
+            <nz-icon nzType="left" />
+          </button>
+          <button nz-button nzType="text" aria-label="The next picture" title="The next picture: arrow right" (click)="moved.emit(1)">
+            <nz-icon nzType="right" />
+          </button>
+          <button nz-button nzType="text" aria-label="Back to the sheet" title="Back to the sheet: Esc" autofocus (click)="closed.emit()">
+            <nz-icon nzType="close" />
+          </button>
+        </div>
+        @if (detail.error()) {
+          <p>The facts could not be loaded. Close this and open it again.</p>
+        } @else if (detail.value(); as master) {
+          <rd-remarks [findings]="master.findings" [error]="master.problem" />
+          @for (group of groups(); track group.title) {
+            <h3>{{ group.title }}</h3>
+            <dl>
+              @for (fact of group.facts; track fact[0]) {
+                <dt>{{ fact[0] }}</dt>
+                <dd>{{ fact[1] }}</dd>
+              }
+            </dl>
+          }
+        } @else {
+          <nz-skeleton [nzActive]="true" [nzParagraph]="{ rows: 12 }" />
         }
-      } @else {
-        <nz-skeleton [nzActive]="true" [nzParagraph]="{ rows: 12 }" />
-      }
-    </section>
+      </section>
+    </dialog>
   `,
   styles: `
-    :host {
+    dialog {
       position: fixed;
       inset: 0;
-      z-index: 30;
       display: grid;
       grid-template-columns: minmax(0, 1fr) 420px;
+      width: 100%;
+      max-width: none;
+      height: 100%;
+      max-height: none;
+      margin: 0;
+      padding: 0;
+      color: var(--ink);
       background: var(--paper);
+      border: 0;
     }
     .picture {
       display: grid;
@@ -104,16 +126,23 @@ interface Group {
     }
   `,
 })
-export class FactsPanel {
+export class FactsPanel implements AfterViewInit {
   readonly masterId = input.required<string>();
   readonly closed = output();
   /** By how many pictures to go on. */
   readonly moved = output<1 | -1>();
+  private readonly dialog = viewChild.required<ElementRef<HTMLDialogElement>>('dialog');
   private readonly api = inject(Api);
   protected readonly detail = rxResource({
     params: () => this.masterId(),
     stream: ({ params }) => this.api.getMaster({ masterId: params }),
   });
+
+  /** As a dialog the browser keeps the focus in it, and the page behind it out of reach. */
+  ngAfterViewInit(): void {
+    this.dialog().nativeElement.showModal();
+  }
+
   protected readonly picture = computed(() => pictureUrl(this.masterId()));
   protected readonly groups = computed(() => (this.detail.hasValue() ? groupsOf(this.detail.value()) : []));
 }

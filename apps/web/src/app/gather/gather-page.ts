@@ -11,6 +11,7 @@ import { arriveActions } from '../arrive/arrive.store';
 import { pickedFiles } from '../arrive/dropped-files';
 import { MachineFolderChoice } from '../arrive/machine-folder';
 import { CountedPipe, WeightPipe } from '../look/figures';
+import { SelectName } from '../look/select-name';
 import { SURROUNDS, ViewChoices } from '../look/view-choices';
 import { type Edit, markEdit } from '../set/edits';
 import { type Click, setActions, setFeature } from '../set/set.store';
@@ -48,6 +49,7 @@ const ORDERS: [SortKey, string][] = [
     FilterBar,
     MarksBar,
     MasterTable,
+    SelectName,
   ],
   host: { '(document:keydown)': 'pressed($event)' },
   templateUrl: './gather-page.html',
@@ -86,6 +88,7 @@ export class GatherPage {
   /** Whether a folder of the machine is being chosen. */
   protected readonly machine = signal(false);
   private readonly sheet = viewChild(ContactSheet);
+  private readonly table = viewChild(MasterTable);
   private readonly marksBar = viewChild(MarksBar);
 
   protected click(masterId: string, click: Click): void {
@@ -152,7 +155,7 @@ export class GatherPage {
 
   protected backToSheet(): void {
     this.facts.set(null);
-    this.sheet()?.focus();
+    (this.table() ?? this.sheet())?.focus();
   }
 
   protected bringIn(event: Event): void {
@@ -169,7 +172,7 @@ export class GatherPage {
     if (target.closest('input, textarea, select, nz-select')) return;
     // A button that has the focus keeps its own keys.
     if (target.closest('button, a') && (event.key === 'Enter' || event.key === ' ')) return;
-    const command = commandFor(event);
+    const command = commandFor(event, this.view.singleKeys());
     if (!command) return;
     event.preventDefault();
     this.execute(command);
@@ -219,13 +222,15 @@ export class GatherPage {
   }
 
   private moveCursor(key: string, extend: boolean): void {
-    const shown = this.shown();
+    const table = this.table();
+    const shown = table?.shown() ?? this.shown();
     const selected = this.selected();
     const from = shown.findIndex(({ id }) => id === (extend ? (selected.at(-1) ?? this.cursor()) : this.cursor()));
+    if (table && key === 'ArrowUp' && from <= 0) return table.focusHead();
     const to = shown[from < 0 ? 0 : step(from, key, this.sheet()?.grid().columns ?? 1, shown.length)];
     if (!to) return;
     this.click(to.id, extend ? 'range' : 'only');
-    this.sheet()?.show(to.id);
+    (table ?? this.sheet())?.show(to.id);
   }
 
   /** Carries the selected pictures past one of their neighbours. */

@@ -22,3 +22,10 @@ it('keys of the contact sheet mean what its sheet of keys says, and no other key
     null,
   ]);
 });
+
+it('letters, digits and signs can be switched off, and nothing else with them', () => {
+  const off = (key: string, held: object = {}) =>
+    commandFor({ ctrlKey: false, metaKey: false, altKey: false, shiftKey: false, ...held, key } as KeyboardEvent, false);
+  expect(['3', '+', '-', 't', 'a', 'i', '?'].map((key) => off(key))).toEqual(Array.from({ length: 7 }, () => null));
+  expect([off('ArrowDown'), off('Enter'), off(' '), off('Delete'), off('Escape'), off('z', { ctrlKey: true })]).not.toContain(null);
+});

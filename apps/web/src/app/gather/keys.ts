@@ -11,8 +11,9 @@ export type KeyCommand =
 const ARROWS = new Set(['ArrowLeft', 'ArrowRight', 'ArrowUp', 'ArrowDown', 'Home', 'End']);
 
 /** Keys as the shortcut sheet tells them. */
-export const SHORTCUTS: [string, string][] = [
+export const SHORTCUTS: readonly (readonly [keys: string, what: string])[] = [
   ['Arrows, Home, End', 'go to another picture; with Shift select on the way'],
+  ['Arrow up from the first row', 'in the table: to its heads, which sort it'],
   ['Alt + arrow left, right', 'carry the selected pictures one place on'],
   ['Space', 'select the picture, or no longer'],
   ['0 – 5', 'stars'],
@@ -25,8 +26,11 @@ export const SHORTCUTS: [string, string][] = [
   ['?', 'this sheet'],
 ];
 
-/** The command behind a key press; null: none of ours. */
-export function commandFor({ key, ctrlKey, metaKey, altKey, shiftKey }: KeyboardEvent): KeyCommand | null {
+/**
+ * The command behind a key press; null: none of ours.
+ * @param singleKeys whether letters, digits and signs by themselves are commands
+ */
+export function commandFor({ key, ctrlKey, metaKey, altKey, shiftKey }: KeyboardEvent, singleKeys = true): KeyCommand | null {
   const command = ctrlKey || metaKey;
   if (command) {
     if (key.toLowerCase() === 'z') return { do: shiftKey ? 'redo' : 'undo' };
@@ -34,7 +38,7 @@ export function commandFor({ key, ctrlKey, metaKey, altKey, shiftKey }: Keyboard
     return key.toLowerCase() === 'a' ? { do: 'all' } : null;
   }
   if (ARROWS.has(key)) return altKey ? { do: 'carry', key } : { do: 'move', key, extend: shiftKey };
-  if (altKey) return null;
+  if (altKey || (!singleKeys && key.length === 1 && key !== ' ')) return null;
   if (/^[0-5]$/.test(key)) return { do: 'mark', change: { kind: 'stars', stars: Number(key) } };
   return PLAIN[key.toLowerCase()] ?? null;
 }

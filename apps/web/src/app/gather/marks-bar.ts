@@ -1,6 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, type ElementRef, input, output, viewChild } from '@angular/core';
 import type { Master, MarkChange } from '@rundle/core';
-import { NzAutocompleteModule } from 'ng-zorro-antd/auto-complete';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzIconModule } from 'ng-zorro-antd/icon';
 import { NzInputModule } from 'ng-zorro-antd/input';
@@ -9,7 +8,7 @@ import { NzInputModule } from 'ng-zorro-antd/input';
 @Component({
   selector: 'rd-marks-bar',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [NzAutocompleteModule, NzButtonModule, NzIconModule, NzInputModule],
+  imports: [NzButtonModule, NzIconModule, NzInputModule],
   template: `
     <span class="stars" role="group" aria-label="Stars">
       @for (count of counts; track count) {
@@ -39,11 +38,15 @@ import { NzInputModule } from 'ng-zorro-antd/input';
       aria-label="Tag for the selected pictures"
       title="Key T"
       maxlength="60"
-      [nzAutocomplete]="offers"
+      list="tags-of-set"
       (keydown.enter)="tag(field.value)"
       (keydown.escape)="done.emit()"
     />
-    <nz-autocomplete #offers [nzDataSource]="$any(tags())" [nzDefaultActiveFirstOption]="false" />
+    <datalist id="tags-of-set">
+      @for (tag of tags(); track tag) {
+        <option [value]="tag"></option>
+      }
+    </datalist>
     @for (own of shared(); track own) {
       <button
         class="tag"
@@ -66,6 +69,7 @@ import { NzInputModule } from 'ng-zorro-antd/input';
       display: inline-flex;
       margin-right: 4px;
       button {
+        min-width: 24px;
         padding: 0 3px;
         font-size: 17px;
         line-height: 26px;
@@ -106,7 +110,7 @@ import { NzInputModule } from 'ng-zorro-antd/input';
 })
 export class MarksBar {
   /** The selected pictures. */
-  readonly chosen = input.required<readonly Master[]>();
+  readonly masters = input.required<readonly Master[]>();
   /** All tags of the set, to choose from. */
   readonly tags = input.required<readonly string[]>();
   readonly mark = output<MarkChange>();
@@ -116,10 +120,10 @@ export class MarksBar {
   protected readonly counts = [1, 2, 3, 4, 5] as const;
 
   /** What all of them have in common. */
-  protected readonly stars = computed(() => same(this.chosen().map(({ stars }) => stars)) ?? 0);
-  protected readonly choice = computed(() => same(this.chosen().map(({ choice }) => choice)) ?? null);
+  protected readonly stars = computed(() => same(this.masters().map(({ stars }) => stars)) ?? 0);
+  protected readonly choice = computed(() => same(this.masters().map(({ choice }) => choice)) ?? null);
   protected readonly shared = computed(() => {
-    const [first, ...rest] = this.chosen();
+    const [first, ...rest] = this.masters();
     return first?.tags.filter((tag) => rest.every(({ tags }) => tags.includes(tag))) ?? [];
   });
 

@@ -1,5 +1,18 @@
 import { CdkFixedSizeVirtualScroll, CdkVirtualForOf, CdkVirtualScrollableWindow, CdkVirtualScrollViewport } from '@angular/cdk/scrolling';
-import { ChangeDetectionStrategy, Component, computed, input, output, signal } from '@angular/core';
+import {
+  type AfterViewInit,
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  DestroyRef,
+  type ElementRef,
+  inject,
+  input,
+  output,
+  signal,
+  viewChild,
+} from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { type Master, sortedIds, type SortKey } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzIconModule } from 'ng-zorro-antd/icon';
@@ -7,6 +20,7 @@ import { thumbnailUrl } from '../api/api';
 import { ProfileNamePipe, WeightPipe } from '../look/figures';
 import { Stars } from '../look/stars';
 import type { Click } from '../set/set.store';
+import { focusOnceThere } from './focus';
 
 interface Column {
   key: SortKey;
@@ -15,6 +29,9 @@ interface Column {
   name: string;
   isNumber?: boolean;
 }
+
+/** As the styles below have it, px. */
+const ROW_HEIGHT = 40;
 
 const COLUMNS: Column[] = [
   { key: 'name', head: 'Name', name: 'name' },
@@ -51,16 +68,24 @@ const COLUMNS: Column[] = [
         <button nz-button nzSize="small" (click)="sorting.set(null)">Back to the order of the set</button>
       </p>
     }
-    <div role="table" [attr.aria-rowcount]="masters().length + 1" aria-label="Pictures of the set">
-      <div role="row" class="row head">
-        <span></span>
+    <div
+      role="grid"
+      aria-label="Pictures of the set"
+      aria-multiselectable="true"
+      [attr.aria-rowcount]="masters().length + 1"
+      [attr.aria-colcount]="columns.length + 1"
+      [attr.tabindex]="stopIsThere() ? -1 : 0"
+      (focus)="focus()"
+    >
+      <div #head role="row" class="row head" tabindex="-1" aria-rowindex="1" (keydown)="inHead($event)">
+        <span role="columnheader"><span class="quiet">Picture</span></span>
         @for (column of columns; track column.key) {
           <span
             role="columnheader"
             [class.number]="column.isNumber"
             [attr.aria-sort]="sorting()?.by === column ? (sorting()?.turned ? 'descending' : 'ascending') : 'none'"
           >
-            <button type="button" [title]="'Sort by ' + column.name" (click)="sortBy(column)">
+            <button type="button" tabindex="-1" [title]="'Sort by ' + column.name" (click)="sortBy(column)">
               @if (sorting()?.by === column) {
                 <nz-icon [nzType]="sorting()?.turned ? 'arrow-up' : 'arrow-down'" aria-hidden="true" />
               }
@@ -69,12 +94,14 @@ const COLUMNS: Column[] = [
           </span>
         }
       </div>
-      <cdk-virtual-scroll-viewport scrollWindow [itemSize]="40" [minBufferPx]="800" [maxBufferPx]="1600">
+      <cdk-virtual-scroll-viewport scrollWindow [itemSize]="rowHeight" [minBufferPx]="800" [maxBufferPx]="1600">
         <div
-          *cdkVirtualFor="let master of shown(); trackBy: byId"
+          *cdkVirtualFor="let master of shown(); let index = index; trackBy: byId"
           role="row"
           class="row"
-          tabindex="0"
+          [id]="'row-' + master.id"
+          [attr.aria-rowindex]="index + 2"
+          [attr.tabindex]="stop() === master.id ? 0 : -1"
           [class.selected]="selected().has(master.id)"
           [class.out]="master.choice === 'out'"
           [attr.aria-selected]="selected().has(master.id)"
@@ -82,24 +109,26 @@ const COLUMNS: Column[] = [
           (keydown.enter)="opened.emit(master.id)"
           (dblclick)="opened.emit(master.id)"
         >
-          <span class="thumb">
+          <span role="gridcell" class="thumb">
             @if (master.state === 'ready') {
               <img [src]="thumbnail(master)" alt="" loading="lazy" />
             }
           </span>
-          <span role="cell" class="name" [title]="master.fileName">{{ master.fileName }}</span>
+          <span role="gridcell" class="name" [title]="master.fileName">{{ master.fileName }}</span>
           @if (master.facts; as facts) {
-            <span role="cell" class="number">{{ facts.width }} × {{ facts.height }}</span>
-            <span role="cell" class="number">{{ master.bytes | weight }}</span>
-            <span role="cell" [class.missing]="!facts.profile" [title]="facts.profile ?? ''">{{ facts.profile | profileName }}</span>
-            <span role="cell" class="number">{{ facts.bits }}</span>
-            <span role="cell" class="number">{{ facts.captured?.replace('T', ' ')?.slice(0, 16) }}</span>
+            <span role="gridcell" class="number">{{ facts.width }} × {{ facts.height }}</span>
+            <span role="gridcell" class="number">{{ master.bytes | weight }}</span>
+            <span role="gridcell" [class.missing]="!facts.profile" [title]="facts.profile ?? ''">{{ facts.profile | profileName }}</span>
+            <span role="gridcell" class="number">{{ facts.bits }}</span>
+            <span role="gridcell" class="number">{{ facts.captured?.replace('T', ' ')?.slice(0, 16) }}</span>
           } @else {
-            <span role="cell" class="problem" [title]="master.problem?.message">{{ master.problem?.message ?? 'being read' }}</span>
+            <span role="gridcell" class="problem" aria-colspan="5" [title]="master.problem?.message">{{
+              master.problem?.message ?? 'being read'
+            }}</span>
           }
-          <span role="cell" class="stars"><rd-stars [rating]="master.stars" /></span>
-          <span role="cell">{{ master.choice === 'pick' ? 'picked' : master.choice === 'out' ? 'left out' : '' }}</span>
-          <span role="cell" class="tags">{{ master.tags.join(', ') }}</span>
+          <span role="gridcell" class="stars"><rd-stars [rating]="master.stars" /></span>
+          <span role="gridcell">{{ master.choice === 'pick' ? 'picked' : master.choice === 'out' ? 'left out' : '' }}</span>
+          <span role="gridcell" class="tags">{{ master.tags.join(', ') }}</span>
         </div>
       </cdk-virtual-scroll-viewport>
     </div>
@@ -131,6 +160,9 @@ const COLUMNS: Column[] = [
       }
       &.out {
         color: var(--ink-soft);
+      }
+      &:focus-visible {
+        outline-offset: -2px;
       }
     }
     .head {
@@ -177,23 +209,84 @@ const COLUMNS: Column[] = [
     }
   `,
 })
-export class MasterTable {
+export class MasterTable implements AfterViewInit {
   /** In the order of the set. */
   readonly masters = input.required<readonly Master[]>();
   readonly selected = input.required<ReadonlySet<string>>();
+  readonly cursor = input<string | null>(null);
   readonly picked = output<{ masterId: string; click: Click }>();
   readonly opened = output<string>();
   readonly ordered = output<{ ids: string[]; by: string }>();
   protected readonly columns = COLUMNS;
+  protected readonly rowHeight = ROW_HEIGHT;
   protected readonly sorting = signal<{ by: Column; turned: boolean } | null>(null);
   protected readonly thumbnail = thumbnailUrl;
-  protected readonly shown = computed(() => {
+  /** In the order in which they stand here. */
+  readonly shown = computed(() => {
     const sort = this.sorting();
     const masters = this.masters();
     if (!sort) return masters;
     const byId = new Map(masters.map((master) => [master.id, master]));
     return sortedIds(masters, sort.by.key, sort.turned).flatMap((id) => byId.get(id) ?? []);
   });
+  private readonly head = viewChild.required<ElementRef<HTMLElement>>('head');
+  private readonly viewport = viewChild.required(CdkVirtualScrollViewport);
+  private readonly destroyed = inject(DestroyRef);
+  /** The one row that the Tab key comes to: where the keys act from. */
+  protected readonly stop = computed(() => {
+    const cursor = this.cursor();
+    const shown = this.shown();
+    return cursor !== null && shown.some(({ id }) => id === cursor) ? cursor : (shown[0]?.id ?? null);
+  });
+  private readonly rendered = signal({ start: 0, end: 0 });
+  /** Scrolled far away it does not exist; then the table itself is the stop, and leads back to it. */
+  protected readonly stopIsThere = computed(() => {
+    const at = this.shown().findIndex(({ id }) => id === this.stop());
+    return at >= this.rendered().start && at < this.rendered().end;
+  });
+
+  ngAfterViewInit(): void {
+    this.viewport()
+      .renderedRangeStream.pipe(takeUntilDestroyed(this.destroyed))
+      .subscribe((range) => this.rendered.set(range));
+  }
+
+  /** Gives the focus to the row that the keys act from. */
+  focus(): void {
+    const stop = this.stop();
+    if (stop) this.show(stop);
+  }
+
+  /** Scrolls so that a picture can be seen, and gives its row the focus. */
+  show(masterId: string): void {
+    const at = this.shown().findIndex(({ id }) => id === masterId);
+    if (at < 0) return;
+    const top = this.viewport().elementRef.nativeElement.getBoundingClientRect().top + at * ROW_HEIGHT;
+    if (top < 0 || top + ROW_HEIGHT > innerHeight) this.viewport().scrollToIndex(at, 'auto');
+    focusOnceThere(`row-${masterId}`);
+  }
+
+  /** From the first row the arrow up leads to the heads, which are gone through by arrows as well. */
+  focusHead(): void {
+    this.heads()[0]?.focus();
+  }
+
+  private heads(): HTMLButtonElement[] {
+    return [...this.head().nativeElement.querySelectorAll('button')];
+  }
+
+  protected inHead(event: KeyboardEvent): void {
+    const heads = this.heads();
+    const at = heads.findIndex((head) => head === event.target);
+    const to = event.key === 'ArrowRight' ? heads[at + 1] : event.key === 'ArrowLeft' ? heads[at - 1] : null;
+    if (to) to.focus();
+    else if (event.key === 'ArrowDown') this.focus();
+    if (event.key.startsWith('Arrow')) {
+      event.preventDefault();
+      event.stopPropagation(); // here they move no picture
+    }
+  }
+
   protected readonly byId = (_index: number, { id }: Master): string => id;
 
   protected sortBy(by: Column): void {

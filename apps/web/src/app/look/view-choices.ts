@@ -8,16 +8,23 @@ export type Surround = (typeof SURROUNDS)[number];
 @Injectable({ providedIn: 'root' })
 export class ViewChoices {
   /** Height of a thumbnail on the contact sheet, in px. */
-  readonly thumbnail = kept<number>('thumbnail', 134, (value) => typeof value === 'number' && value >= 80 && value <= 320);
-  readonly surround = kept<Surround>('surround', 'grey', (value) => (SURROUNDS as readonly unknown[]).includes(value));
-  readonly layout = kept<'sheet' | 'table'>('layout', 'sheet', (value) => value === 'sheet' || value === 'table');
+  readonly thumbnail = persistedSignal<number>('thumbnail', 134, (value) => typeof value === 'number' && value >= 80 && value <= 320);
+  readonly surround = persistedSignal<Surround>('surround', 'grey', (value) => (SURROUNDS as readonly unknown[]).includes(value));
+  readonly layout = persistedSignal<'sheet' | 'table'>('layout', 'sheet', (value) => value === 'sheet' || value === 'table');
+
+  /** Whether keys that write a letter, digit or sign do something by themselves (WCAG 2.2, 2.1.4: they can be switched off). */
+  readonly singleKeys = persistedSignal<boolean>('single-keys', true, (value) => typeof value === 'boolean');
 
   constructor() {
     effect(() => (document.documentElement.dataset['surround'] = this.surround()));
   }
 }
 
-function kept<T extends string | number>(name: string, otherwise: T, valid: (value: unknown) => boolean): WritableSignal<T> {
+function persistedSignal<T extends string | number | boolean>(
+  name: string,
+  otherwise: T,
+  valid: (value: unknown) => boolean,
+): WritableSignal<T> {
   const key = `rundle.${name}`;
   const choice = signal<T>(read());
   effect(() => localStorage.setItem(key, JSON.stringify(choice())));

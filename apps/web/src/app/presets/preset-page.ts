@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, input, linkedSignal, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { parsePreset, type Part, PARTS, type Preset, presetSentences, type Problem, type StoredPreset } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
@@ -7,6 +7,7 @@ import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
 import { forkJoin } from 'rxjs';
 import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
+import { PageTitle } from '../shell/page-title';
 import { callFailed } from '../shell/problems';
 import { Remarks } from '../look/remarks';
 import { Examples } from './examples';
@@ -82,6 +83,9 @@ export class PresetPage {
   });
 
   constructor() {
+    const title = inject(PageTitle);
+    effect(() => title.setAbout(this.base()?.preset.title ?? ''));
+    inject(DestroyRef).onDestroy(() => title.setAbout(''));
     this.store.dispatch(presetsActions.wanted());
     const api = inject(Api);
     forkJoin({ watermarks: api.listWatermarks(), fileTypes: api.listFileTypes() }).subscribe({

@@ -15,6 +15,7 @@ import { FormsModule } from '@angular/forms';
 import { type FieldPath, type NamePart, type Preset, valueAt } from '@rundle/core';
 import { NzInputModule } from 'ng-zorro-antd/input';
 import { NzSelectModule } from 'ng-zorro-antd/select';
+import { SelectName } from '../look/select-name';
 import { editorOf, NOTHING_YET, type Offered } from './editors';
 import { NamePartsEditor } from './name-parts-editor';
 
@@ -22,7 +23,7 @@ import { NamePartsEditor } from './name-parts-editor';
 @Component({
   selector: 'rd-value',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, NzInputModule, NzSelectModule, NamePartsEditor],
+  imports: [FormsModule, NzInputModule, NzSelectModule, NamePartsEditor, SelectName],
   template: `
     @if (!open()) {
       <button
@@ -53,6 +54,7 @@ import { NamePartsEditor } from './name-parts-editor';
         }
         @case ('choice') {
           <nz-select
+            [rdName]="name()"
             [nzOpen]="true"
             [nzAutoFocus]="true"
             [nzDropdownMatchSelectWidth]="false"

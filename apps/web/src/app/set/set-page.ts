@@ -4,6 +4,7 @@ import { Store } from '@ngrx/store';
 import { arriveActions } from '../arrive/arrive.store';
 import { droppedFiles } from '../arrive/dropped-files';
 import { Ladder } from './ladder';
+import { PageTitle } from '../shell/page-title';
 import { ServerEvents } from '../api/stream/server-events';
 import { setActions, setFeature } from './set.store';
 
@@ -20,10 +21,11 @@ import { setActions, setFeature } from './set.store';
   template: `
     @if (sentence(); as said) {
       <div class="empty">
-        <h2>This set cannot be shown</h2>
+        <h1>This set cannot be shown</h1>
         <p>{{ said }}</p>
       </div>
     } @else {
+      <h1 class="quiet">{{ step() }} – {{ title() }}</h1>
       <div class="head">
         <label class="quiet" for="set-title">Name of the set</label>
         <input id="set-title" [value]="title()" (change)="rename($event)" maxlength="120" spellcheck="false" />
@@ -97,9 +99,12 @@ export class SetPage implements OnDestroy {
     return failure && `The set could not be loaded: ${failure} It is tried again.`;
   });
   protected readonly title = computed(() => this.set()?.title ?? '');
+  private readonly pageTitle = inject(PageTitle);
+  protected readonly step = this.pageTitle.name;
   protected readonly dragging = signal(false);
 
   constructor() {
+    effect(() => this.pageTitle.setAbout(this.title()));
     effect(() => {
       this.store.dispatch(setActions.pageOpened({ setId: this.setId() }));
     });
@@ -107,6 +112,7 @@ export class SetPage implements OnDestroy {
 
   ngOnDestroy(): void {
     this.store.dispatch(setActions.pageLeft());
+    this.pageTitle.setAbout('');
   }
 
   protected rename(event: Event): void {

@@ -188,7 +188,7 @@ import { setsActions, setsFeature } from './sets.store';
     li a {
       display: grid;
       flex: 1;
-      grid-template-columns: 312px minmax(150px, 1fr) repeat(3, minmax(86px, auto));
+      grid-template-columns: 312px minmax(130px, 1fr) 92px 84px 116px;
       align-items: center;
       gap: 28px;
       padding: 12px 8px;

@@ -6,7 +6,7 @@ import { RouterLink } from '@angular/router';
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [RouterLink],
   template: `<div class="empty">
-    <h2>There is no page at this address</h2>
+    <h1>There is no page at this address</h1>
     <p>It may have been moved, or the link is not whole.</p>
     <a routerLink="/sets">To the sets</a>
   </div>`,

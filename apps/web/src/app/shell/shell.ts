@@ -1,11 +1,14 @@
-import { ChangeDetectionStrategy, Component } from '@angular/core';
-import { RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
+import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { NavigationEnd, Router, RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
+import { distinctUntilChanged, filter, map, skip } from 'rxjs';
 
 @Component({
   selector: 'rd-root',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [RouterLink, RouterLinkActive, RouterOutlet],
   template: `
+    <a class="skip" href="#main" (click)="$event.preventDefault(); main.focus()">Skip to the page</a>
     <header>
       <a class="wordmark" routerLink="/sets" aria-label="Rundle, to the sets">
         <svg viewBox="0 0 18 24" aria-hidden="true"><path d="M4 1v22M14 1v22M4 6h10M4 12h10M4 18h10" /></svg>
@@ -17,9 +20,24 @@ import { RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
         <a routerLink="/studio" routerLinkActive="here" ariaCurrentWhenActive="page">Studio</a>
       </nav>
     </header>
-    <main><router-outlet /></main>
+    <main #main id="main" tabindex="-1"><router-outlet /></main>
   `,
   styles: `
+    .skip {
+      position: absolute;
+      top: 8px;
+      left: 8px;
+      z-index: 40;
+      padding: 4px 12px;
+      background: var(--sheet);
+      border: 1px solid var(--petrol);
+      &:not(:focus) {
+        clip-path: inset(50%);
+      }
+    }
+    main:focus {
+      outline: none;
+    }
     header {
       display: flex;
       align-items: center;
@@ -64,4 +82,24 @@ import { RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
     }
   `,
 })
-export class Shell {}
+export class Shell {
+  constructor() {
+    // Who cannot see that the page has changed hears its heading; at the first page the browser does so by itself.
+    inject(Router)
+      .events.pipe(
+        filter((event) => event instanceof NavigationEnd),
+        map(({ urlAfterRedirects }) => urlAfterRedirects.split(/[?#]/)[0]),
+        distinctUntilChanged(),
+        skip(1),
+        takeUntilDestroyed(),
+      )
+      .subscribe(() => setTimeout(focusHeading));
+  }
+}
+
+function focusHeading(): void {
+  const heading = document.querySelector<HTMLElement>('main h1');
+  if (!heading) return;
+  heading.tabIndex = -1;
+  heading.focus({ preventScroll: true });
+}

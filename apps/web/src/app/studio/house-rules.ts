@@ -2,12 +2,13 @@ import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/cor
 import { FormsModule } from '@angular/forms';
 import { Store } from '@ngrx/store';
 import { catchError, concatMap, EMPTY, finalize, type Observable, Subject, switchMap } from 'rxjs';
-import { FILE_TYPE_NAMES, HouseRules, type StoredHouseRules } from '@rundle/core';
+import { FILE_TYPE_LABELS, FILE_TYPE_NAMES, HouseRules, type StoredHouseRules } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzInputModule } from 'ng-zorro-antd/input';
 import { NzSelectModule } from 'ng-zorro-antd/select';
 import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
+import { SelectName } from '../look/select-name';
 import { listOf } from '../shell/list-of';
 import { callFailed } from '../shell/problems';
 
@@ -22,7 +23,7 @@ type NumberField = (typeof NUMBERS)[number][0];
 @Component({
   selector: 'rd-house-rules',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, NzButtonModule, NzInputModule, NzSelectModule],
+  imports: [FormsModule, NzButtonModule, NzInputModule, NzSelectModule, SelectName],
   template: `
     <h2>House rules</h2>
     <p class="soft lead">What a receiver demands. Choose one for a set under Vet: masters are held against it there, outputs under Plan.</p>
@@ -55,16 +56,18 @@ type NumberField = (typeof NUMBERS)[number][0];
           <nz-select
             nzMode="multiple"
             nzPlaceHolder="Any type"
+            [rdName]="'Types that ' + house.rules.title + ' takes'"
             [ngModel]="house.rules.types"
             (ngModelChange)="change(house, { types: $event })"
           >
             @for (type of types; track type) {
-              <nz-option [nzValue]="type" [nzLabel]="type.toUpperCase()" />
+              <nz-option [nzValue]="type" [nzLabel]="labels[type]" />
             }
           </nz-select>
           <nz-select
             nzMode="multiple"
             nzPlaceHolder="Any colours"
+            [rdName]="'Colours that ' + house.rules.title + ' takes'"
             [ngModel]="house.rules.spaces"
             (ngModelChange)="change(house, { spaces: $event })"
           >
@@ -120,6 +123,7 @@ export class HouseRulesList {
   protected readonly list = signal<StoredHouseRules[]>([]);
   protected readonly numbers = NUMBERS;
   protected readonly types = FILE_TYPE_NAMES;
+  protected readonly labels = FILE_TYPE_LABELS;
   protected readonly spaces = [
     ['srgb', 'sRGB'],
     ['display-p3', 'Display P3'],

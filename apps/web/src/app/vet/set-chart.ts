@@ -1,15 +1,18 @@
 import {
   ChangeDetectionStrategy,
   Component,
+  computed,
   type AfterViewInit,
   type ElementRef,
   input,
   type OnDestroy,
   output,
+  signal,
   viewChild,
 } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import type { Master } from '@rundle/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { combineLatest, Subject, throttleTime } from 'rxjs';
 import type { Plotly } from 'plotly.js-basic-dist-min';
 import { type Dot, dotsOf } from './chart-dots';
@@ -18,6 +21,9 @@ import { type Dot, dotsOf } from './chart-dots';
 const COLOURS = ['#0072b2', '#d55e00', '#009e73', '#cc79a7', '#56606a', '#e69f00'];
 const SHAPES = ['circle', 'diamond', 'square', 'triangle-up', 'x', 'cross'];
 
+/** In the table pictures of about one size and weight are one row: so many steps each way. */
+const FINE = { across: 40, up: 40 };
+
 /** Between two drawings at least, in ms. */
 const PAUSE = 1000;
 
@@ -25,10 +31,77 @@ const PAUSE = 1000;
 @Component({
   selector: 'rd-set-chart',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  template: `<div #chart class="chart" role="img" aria-label="Weight by megapixels of all pictures, coloured by profile"></div>`,
+  imports: [NzButtonModule],
+  template: `
+    <div #chart class="chart" role="img" aria-label="Weight by megapixels of all pictures, coloured by profile" [hidden]="asTable()"></div>
+    @if (asTable()) {
+      <div class="figures-of" tabindex="0" role="region" aria-label="Pictures by profile, megapixels and weight">
+        <table>
+          <thead>
+            <tr>
+              <th scope="col">Profile</th>
+              <th scope="col" class="number">Megapixels</th>
+              <th scope="col" class="number">Weight, MB</th>
+              <th scope="col" class="number">Pictures</th>
+              <th scope="col"><span class="quiet">Show them</span></th>
+            </tr>
+          </thead>
+          <tbody>
+            @for (row of rows(); track $index) {
+              <tr>
+                <td>{{ row.profile }}</td>
+                <td class="number figures">{{ row.megapixels.toFixed(1) }}</td>
+                <td class="number figures">{{ row.megabytes.toFixed(1) }}</td>
+                <td class="number figures">{{ row.masters.length }}</td>
+                <td>
+                  <button
+                    nz-button
+                    nzType="text"
+                    nzSize="small"
+                    type="button"
+                    (click)="show(row)"
+                    [textContent]="row.masters.length === 1 ? 'Show ' + row.masters[0]?.fileName : 'Show these ' + row.masters.length"
+                  ></button>
+                </td>
+              </tr>
+            }
+          </tbody>
+        </table>
+      </div>
+    }
+    <button nz-button nzSize="small" type="button" [attr.aria-pressed]="asTable()" (click)="asTable.set(!asTable())">As a table</button>
+  `,
   styles: `
     .chart {
       height: 400px;
+      &[hidden] {
+        display: none;
+      }
+    }
+    .figures-of {
+      height: 400px;
+      overflow-y: auto;
+    }
+    table {
+      width: 100%;
+      border-collapse: collapse;
+      font-size: 14px;
+    }
+    th {
+      position: sticky;
+      top: 0;
+      padding: 2px 10px 2px 0;
+      font-weight: 400;
+      text-align: left;
+      color: var(--ink-soft);
+      background: var(--sheet);
+    }
+    td {
+      padding: 0 10px 0 0;
+      border-top: 1px solid var(--line);
+    }
+    .number {
+      text-align: right;
     }
   `,
 })
@@ -37,6 +110,13 @@ export class SetChart implements AfterViewInit, OnDestroy {
   /** Emits the pictures whose dot was clicked. */
   readonly picked = output<string[]>();
   private readonly chart = viewChild.required<ElementRef<HTMLElement>>('chart');
+  protected readonly asTable = signal(false);
+  /** The dots as rows, by profile and then by size. */
+  protected readonly rows = computed(() =>
+    dotsOf(this.masters(), FINE).sort(
+      (a, b) => a.profile.localeCompare(b.profile) || a.megapixels - b.megapixels || a.megabytes - b.megabytes,
+    ),
+  );
   private plotly: Promise<Plotly> | undefined;
   private listening = false;
   private readonly resized = new Subject<void>();
@@ -58,11 +138,16 @@ export class SetChart implements AfterViewInit, OnDestroy {
     void this.plotly?.then((plotly) => plotly.purge(this.chart().nativeElement));
   }
 
+  protected show({ masters }: Dot): void {
+    this.picked.emit(masters.map(({ id }) => id));
+  }
+
   private async draw(masters: readonly Master[]): Promise<void> {
     this.plotly ??= import('plotly.js-basic-dist-min').then((module) => module.default);
     const plotly = await this.plotly;
     const element = this.chart().nativeElement;
-    if (!element.isConnected) return;
+    // Out of sight it has no size.
+    if (!element.isConnected || element.clientWidth === 0) return;
     const cells = { across: Math.ceil(element.clientWidth / ROOM), up: Math.ceil(element.clientHeight / ROOM) };
     const drawn = await plotly.react(element, traces(dotsOf(masters, cells)), { ...LAYOUT, width: element.clientWidth }, CONFIG);
     if (this.listening) return;

@@ -1,0 +1,213 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { By, Key } from 'selenium-webdriver';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { violations } from '../src/accessibility';
+import { Application, makeDemoMasters } from '../src/application';
+import { Browser } from '../src/browser';
+
+/*
+ * Every screen in its states, held against WCAG 2.2 AA by axe-core; and what no checker sees: where the focus goes.
+ */
+
+const masters = mkdtempSync(join(tmpdir(), 'rundle-demo-'));
+let application: Application;
+let browser: Browser;
+
+beforeAll(async () => {
+  await makeDemoMasters(masters, 0.2);
+  application = await Application.start(masters);
+  browser = await Browser.open();
+});
+afterAll(async () => {
+  await browser?.close();
+  await application?.stop();
+  rmSync(masters, { recursive: true });
+});
+
+const IN_EDITOR = "return document.activeElement.closest('rd-value') !== null";
+const isClean = async () => expect(await violations(browser)).toEqual([]);
+const focused = () =>
+  browser.driver.executeScript<string>(
+    'const at = document.activeElement; return at.id || at.getAttribute("aria-label") || at.textContent.trim().slice(0, 40)',
+  );
+const title = () => browser.driver.getTitle();
+const open = async (path: string, words: string) => {
+  await browser.driver.get(`${application.url}${path}`);
+  await browser.says(words);
+};
+
+describe('Gather', () => {
+  it('is clean with pictures, a selection, its filters, its keys, the folders of the machine, and as a table', async () => {
+    await open('/sets', 'Lantern evening');
+    await isClean();
+    await browser.click('Lantern evening');
+    await browser.until(async () => (await browser.all('rd-master-card img')).length === 23, 'not all were read', 120_000);
+    await isClean();
+    await (await browser.find('rd-master-card')).click();
+    await browser.press('4', 't');
+    await browser.type('hero', Key.ENTER);
+    await isClean();
+    await browser.click('Show only');
+    await isClean();
+    await (await browser.find('.parts nz-select')).click();
+    await (await browser.find(By.xpath("//nz-option-item[normalize-space()='4 and up']"))).click();
+    await browser.says('Only 4 and up');
+    await isClean();
+    await browser.click('Show all');
+    await browser.click('Show only');
+    await browser.click('From this machine');
+    await browser.says('folder');
+    await isClean();
+    await browser.click('From this machine');
+    await (await browser.find('button[aria-label="Keys"]')).click();
+    await isClean();
+    await (await browser.find('button[aria-label="Keys"]')).click();
+    await browser.click('Table');
+    await isClean();
+    await browser.click('Weight');
+    await isClean();
+    await browser.click('Back to the order');
+    await browser.click('Sheet');
+  });
+
+  it('is one stop for the Tab key, gone through by arrows, as a sheet and as a table', async () => {
+    const names = await browser.names();
+    const stops = (within: string) =>
+      browser.driver.executeScript<number>(`return document.querySelectorAll('${within} [tabindex="0"], ${within}[tabindex="0"]').length`);
+    await (await browser.find('rd-master-card')).click();
+    await browser.press(Key.ARROW_RIGHT);
+    const at = () => browser.driver.executeScript<string>("return document.activeElement.querySelector('.name')?.textContent ?? ''");
+    await browser.until(async () => (await at()) === names[1], 'the focus did not go along');
+    expect(await stops('[role="grid"]')).toBe(1);
+    await browser.press(Key.END);
+    await browser.until(async () => (await at()) === names.at(-1), 'the focus did not go to the last');
+    await browser.press(Key.HOME);
+    await browser.click('Table');
+    expect(await stops('[role="grid"]')).toBe(1);
+    await (await browser.find('rd-master-table .row:not(.head)')).click();
+    await browser.press(Key.ARROW_DOWN);
+    await browser.until(async () => (await at()) === names[1], 'the focus did not go to the next row');
+    await browser.press(Key.ARROW_UP, Key.ARROW_UP);
+    await browser.until(async () => (await focused()) === 'Name', 'the focus did not go to the heads');
+    await browser.press(Key.ARROW_RIGHT, Key.ARROW_DOWN);
+    await browser.until(async () => (await at()) === names[0], 'the focus did not come back');
+    await browser.click('Sheet');
+  });
+
+  it('keeps the focus in the facts of a picture, and gives it back', async () => {
+    const [first = ''] = await browser.names();
+    await (await browser.find('rd-master-card')).click();
+    await browser.press(Key.ENTER);
+    await browser.says('by its tables');
+    await isClean();
+    for (let times = 0; times < 8; times++) {
+      await browser.press(Key.TAB);
+      const outside = 'const at = document.activeElement; return at !== document.body && !at.closest("dialog")';
+      expect(await browser.driver.executeScript(outside)).toBe(false);
+    }
+    await browser.press(Key.ESCAPE);
+    await browser.until(
+      async () => (await browser.driver.executeScript("return document.activeElement.querySelector('.name')?.textContent")) === first,
+      'the focus was not given back',
+    );
+  });
+
+  it('lets single keys be switched off', async () => {
+    const stars = () => browser.all('rd-master-card [aria-label="2 of 5 stars"]');
+    await (await browser.find('button[aria-label="Keys"]')).click();
+    await browser.click('Letters, digits and signs');
+    await (await browser.find('rd-master-card')).click();
+    const before = (await stars()).length;
+    await browser.press('2', Key.ARROW_RIGHT, Key.ARROW_LEFT);
+    expect(await stars()).toHaveLength(before);
+    await browser.click('Letters, digits and signs');
+    await (await browser.find('rd-master-card')).click();
+    await browser.press('2');
+    await browser.until(async () => (await stars()).length === before + 1, 'the key does nothing after it was switched on again');
+    await (await browser.find('button[aria-label="Keys"]')).click();
+  });
+});
+
+describe('the other steps of a set', () => {
+  it('are clean before, during and after a run', async () => {
+    await browser.click('Vet');
+    await browser.find('.js-plotly-plot .scatterlayer .point');
+    await isClean();
+    await browser.click('As a table');
+    await browser.says('Megapixels');
+    await isClean();
+    await browser.click('Plan');
+    await browser.says('Which versions are wanted?');
+    await isClean();
+    await browser.click('Gallery 2048');
+    await browser.says('files, about');
+    await isClean();
+    await (await browser.find('button.run')).click();
+    await browser.says(/\d of 24/);
+    await isClean();
+    await browser.says('23 done', 120_000);
+    await isClean();
+    await browser.click('Hand over');
+    await browser.says('23 files');
+    await isClean();
+  });
+
+  it('say where one is: title and heading, which the focus moves to; and a link that skips what is on every page', async () => {
+    expect(await title()).toBe('Hand over – Lantern evening at Emberquay – Rundle');
+    await browser.click('Vet');
+    await browser.until(async () => (await focused()).startsWith('Vet – Lantern evening'), 'the focus stayed where it was');
+    expect(await title()).toBe('Vet – Lantern evening at Emberquay – Rundle');
+    await browser.click('Studio');
+    await browser.until(async () => (await focused()) === 'Studio', 'the focus stayed where it was');
+    expect(await title()).toBe('Studio – Rundle');
+    await open('/presets', 'Proof print');
+    await browser.press(Key.TAB);
+    expect(await focused()).toBe('Skip to the page');
+    await browser.press(Key.ENTER);
+    expect(await focused()).toBe('main');
+  });
+});
+
+describe('presets, the studio and what is not there', () => {
+  it('are clean, also while values are edited', async () => {
+    await open('/presets', 'Proof print');
+    await isClean();
+    await browser.click('Gallery 2048');
+    await browser.says('Long edge');
+    await isClean();
+    const values = By.css('rd-value > button');
+    const count = (await browser.driver.findElements(values)).length;
+    expect(count).toBeGreaterThan(25);
+    const kinds = new Set<string>();
+    for (let at = 0; at < count; at++) {
+      const value = (await browser.driver.findElements(values))[at];
+      if (!value) break;
+      const name = await value.getAttribute('aria-label');
+      // Its name says the field and holds what is seen.
+      expect(name).toContain(await value.getText());
+      await value.click();
+      const kind = await browser.driver.executeScript<string | null>(
+        "const open = document.querySelector('rd-value input, rd-value nz-select, rd-value rd-name-parts'); return open && open.tagName + (open.type ?? '')",
+      );
+      if (kind && !kinds.has(kind)) {
+        kinds.add(kind);
+        await isClean();
+      }
+      if (kind) await browser.until(() => browser.driver.executeScript(IN_EDITOR), `${name} did not take the focus`);
+      await browser.press(Key.ESCAPE);
+      await browser.until(
+        async () => (await browser.driver.findElements(By.css('rd-value input, rd-value nz-select'))).length === 0,
+        `the editor of ${name} did not close`,
+      );
+    }
+    expect(kinds.size).toBeGreaterThanOrEqual(3);
+    await open('/studio', 'Longest side');
+    await isClean();
+    await open('/nowhere', 'There is no page');
+    await isClean();
+    await open('/sets/00000000-0000-4000-8000-000000000000/gather', 'This set cannot be shown');
+    await isClean();
+  });
+});
