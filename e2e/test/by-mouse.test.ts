@@ -115,15 +115,17 @@ describe('a photographer with a folder on the machine and a mouse', () => {
   });
 
   it('narrows the sheet by type, shape and finding, each with the others', async () => {
+    await browser.click('Show only');
     await choose('Any shape', 'Upright');
     await shows(({ width, height }) => height > width);
+    await browser.says('Only upright');
     await browser.click('Show all');
-    await choose('Type', 'TIFF');
+    await choose('Any type', 'TIFF');
     await shows(({ format }) => format === 'tiff');
     await choose('Any shape', 'Upright');
     await shows(({ format, width, height }) => format === 'tiff' && height > width);
     await browser.click('Show all');
-    await choose('Finding', 'No colour profile');
+    await choose('Any finding', 'No colour profile');
     await shows(({ profile }) => profile === null);
     await choose('Any stars', '4 and up');
     await browser.says('No picture passes the filter');

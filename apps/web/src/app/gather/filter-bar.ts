@@ -112,7 +112,7 @@ import { SelectName } from '../look/select-name';
       min-width: 0;
     }
     .bar input {
-      width: 130px;
+      width: 112px;
       height: 24px;
     }
     .words {
@@ -130,6 +130,7 @@ import { SelectName } from '../look/select-name';
       flex: 1 0 100%;
       display: flex;
       flex-wrap: wrap;
+      align-items: center;
       gap: 6px;
       &[hidden] {
         display: none;

@@ -34,7 +34,7 @@ import { NzInputModule } from 'ng-zorro-antd/input';
       #field
       nz-input
       nzSize="small"
-      placeholder="Tag them …"
+      placeholder="Tag …"
       aria-label="Tag for the selected pictures"
       title="Key T"
       maxlength="60"

@@ -41,7 +41,7 @@ const PAUSE = 1000;
             <tr>
               <th scope="col">Profile</th>
               <th scope="col" class="number">Megapixels</th>
-              <th scope="col" class="number">Weight, MB</th>
+              <th scope="col" class="number">MB</th>
               <th scope="col" class="number">Pictures</th>
               <th scope="col"><span class="quiet">Show them</span></th>
             </tr>
@@ -59,9 +59,11 @@ const PAUSE = 1000;
                     nzType="text"
                     nzSize="small"
                     type="button"
+                    [attr.aria-label]="'Show ' + (row.masters.length === 1 ? row.masters[0]?.fileName : row.masters.length + ' pictures')"
                     (click)="show(row)"
-                    [textContent]="row.masters.length === 1 ? 'Show ' + row.masters[0]?.fileName : 'Show these ' + row.masters.length"
-                  ></button>
+                  >
+                    Show
+                  </button>
                 </td>
               </tr>
             }
@@ -99,6 +101,9 @@ const PAUSE = 1000;
     td {
       padding: 0 10px 0 0;
       border-top: 1px solid var(--line);
+    }
+    td:first-child {
+      white-space: nowrap;
     }
     .number {
       text-align: right;
