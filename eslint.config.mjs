@@ -23,6 +23,7 @@ export default defineConfig(
       '**/*.tmp.mts',
       '**/.angular',
       'packages/core/kernels',
+      'packages/little-cms',
       'packages/core/src/kernels/binary.ts',
     ],
   },

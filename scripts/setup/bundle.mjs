@@ -9,7 +9,7 @@ const ENGINE = {
   rundle: 'packages/render/src/cli/main.ts',
   'render-thread': 'packages/render/src/pool/thread.ts',
 };
-const WITH_FILES = ['sharp', 'lcms-wasm', 'piscina', 'exiftool-vendored', '@fontsource/*'];
+const WITH_FILES = ['sharp', '@rundle/little-cms', 'piscina', 'exiftool-vendored', '@fontsource/*'];
 
 /** The other programs for Node. */
 const ENTRIES = {

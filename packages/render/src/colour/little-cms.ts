@@ -1,7 +1,5 @@
-// eslint-disable-next-line @typescript-eslint/triple-slash-reference -- an ambient declaration cannot be imported
-/// <reference path="./lcms-wasm.d.ts" />
 import { type ColourRung, iccProfileOf, type Lab, type Raster, type SpaceName } from '@rundle/core';
-import type { Lcms } from 'lcms-wasm';
+import type { Lcms } from '@rundle/little-cms';
 
 /** Numbers of the intents in ICC.1:2022, table 23. */
 const INTENTS: Record<ColourRung['intent'], number> = { perceptual: 0, relative: 1, saturation: 2, absolute: 3 };
@@ -95,7 +93,7 @@ function library(): Promise<Library> {
 }
 
 async function load(): Promise<Library> {
-  const { instantiate, ...names } = await import('lcms-wasm');
+  const { instantiate, ...names } = await import('@rundle/little-cms');
   return Object.assign(await instantiate(), {
     formats: { 1: names.TYPE_GRAY_16, 3: names.TYPE_RGB_16, 4: names.TYPE_CMYK_16, lab: names.TYPE_Lab_16 },
     flags: {
