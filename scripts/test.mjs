@@ -1,6 +1,6 @@
 // @ts-check
 // npm test: sets everything up, then lint, formatting, types and all tests. Ends with a line "N passed, N failed".
-// npm test -- NAME ... runs the tests of some projects only (core, render, server, browser) and sets up only what they need.
+// npm test -- NAME ... runs the tests of some projects only (core, component, render, server, browser) and sets up only what they need.
 // npm test -- [NAME ...] [FILE ...] [--watch] runs some files only, or again whenever one changes.
 import { spawn } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
@@ -21,6 +21,8 @@ import { buildWeb } from './setup/web.mjs';
  */
 const NEEDS = {
   core: { debian: [], programs: false, database: false, page: false },
+  // Angular compiles these and runs them in jsdom.
+  component: { debian: [], programs: false, database: false, page: false },
   render: {
     debian: ['perl', 'libimage-exiftool-perl', 'imagemagick', 'liblcms2-utils', 'mate-backgrounds', 'icc-profiles-free', 'libjxl-tools'],
     programs: true,
@@ -64,20 +66,24 @@ try {
       else failed++;
     }
   }
-  const code = await run([
-    'node_modules/.bin/vitest',
-    watch ? 'watch' : 'run',
-    ...named.flatMap((name) => ['--project', name]),
-    ...rest,
-    '--reporter=default',
-    '--reporter=json',
-    `--outputFile.json=${results}`,
-  ]);
-  const { numPassedTests, numFailedTests, numFailedTestSuites, numPendingTests } = JSON.parse(readFileSync(results, 'utf8'));
-  passed += numPassedTests;
-  skipped = numPendingTests;
-  // A file that could not even be loaded has no failed tests, but is a failure all the same.
-  failed += numFailedTests || (code === 0 ? 0 : Math.max(1, numFailedTestSuites));
+  const projects = named.filter((name) => name !== 'component');
+  if (whole || named.includes('component')) {
+    const components = join(ROOT, 'dist/component-tests.json');
+    rmSync(components, { force: true });
+    count(await run([join(ROOT, 'node_modules/.bin/ng'), 'test'], join(ROOT, 'apps/web')), components);
+  }
+  if (named.length === 0 || projects.length) {
+    const vitest = [
+      'node_modules/.bin/vitest',
+      watch ? 'watch' : 'run',
+      ...projects.flatMap((name) => ['--project', name]),
+      ...rest,
+      '--reporter=default',
+      '--reporter=json',
+      `--outputFile.json=${results}`,
+    ];
+    count(await run(vitest), results);
+  }
 } catch (error) {
   process.stderr.write(`${error}\n`);
   failed++;
@@ -88,9 +94,22 @@ try {
 say(`${passed} passed, ${failed} failed${skipped ? `, ${skipped} skipped` : ''}`);
 process.exit(failed ? 1 : 0);
 
-/** @param {string[]} command @returns {Promise<number>} */
-function run([program = '', ...args]) {
+/**
+ * Counts what a run of tests has written down.
+ * @param {number} code it ended with
+ * @param {string} file
+ */
+function count(code, file) {
+  const { numPassedTests, numFailedTests, numFailedTestSuites, numPendingTests } = JSON.parse(readFileSync(file, 'utf8'));
+  passed += numPassedTests;
+  skipped += numPendingTests;
+  // A file that could not even be loaded has no failed tests, but is a failure all the same.
+  failed += numFailedTests || (code === 0 ? 0 : Math.max(1, numFailedTestSuites));
+}
+
+/** @param {string[]} command @param {string} cwd @returns {Promise<number>} */
+function run([program = '', ...args], cwd = ROOT) {
   const env = { ...process.env, ...(postgres ? { RUNDLE_TEST_DATABASE_URL: postgres.url } : {}) };
-  const child = spawn(program, args, { cwd: ROOT, stdio: [watch ? 'inherit' : 'ignore', 'inherit', 'inherit'], env });
+  const child = spawn(program, args, { cwd, stdio: [watch ? 'inherit' : 'ignore', 'inherit', 'inherit'], env });
   return new Promise((resolve) => child.once('exit', (code) => resolve(code ?? 1)));
 }
