@@ -4,6 +4,7 @@ import {
   Preset,
   type HandOverView,
   type Health,
+  type OfferedFileType,
   type MasterDetail,
   type PlanView,
   type RunDetail,
@@ -140,6 +141,24 @@ describe('a run', () => {
     await server.startWorker();
     await server.until(async () => (await detail()).state === 'done');
     expect((await detail()).outputs.map(({ state }) => state)).toEqual(Array.from({ length: 6 }, () => 'done'));
+  });
+});
+
+describe('a file type that takes programs', () => {
+  it('is written where every worker has them, and said beforehand to be missing where one has not', async () => {
+    const setId = await server.set('Archive', 1);
+    const { id } = await make(preset('Archive', { size: { px: 300 }, file: { type: 'jxl' }, folder: 'archive' }));
+    const isReady = async () =>
+      (await server.call<OfferedFileType[]>('GET', '/api/file-types')).json.find(({ type }) => type === 'jxl')!.ready;
+    const plan = async () => (await server.call<PlanView>('POST', `/api/sets/${setId}/plan`, { presetIds: [id] })).json.outputs;
+    expect(await isReady()).toBe(true);
+    expect((await runToItsEnd(setId, [id])).outputs).toMatchObject([{ state: 'done', fileName: 'p-1_300.jxl', quality: 80 }]);
+    const { sequelize } = server.database;
+    await sequelize.query(`INSERT INTO workers (id, host, pid) VALUES ('elsewhere', 'another machine', 1)`);
+    expect(await isReady()).toBe(false);
+    expect(await plan()).toMatchObject([{ status: 'failed', error: { code: 'type-not-writable', field: 'file.type' } }]);
+    await sequelize.query(`DELETE FROM workers WHERE id = 'elsewhere'`);
+    expect(await plan()).toMatchObject([{ status: 'skipped' }]);
   });
 });
 

@@ -24,7 +24,7 @@ import { asideOf, placeFile, writeFinished } from './write/place';
 const { colour } = Preset.parse({ kind: 'rundle.preset', version: 1, title: 'Proxy' });
 
 /** What is known of a master once its pixels have been seen. */
-export interface Seen {
+export interface PixelFacts {
   proxy: Proxy;
   likeness: string;
   /** Null where it is sRGB already. */
@@ -37,7 +37,7 @@ export interface Seen {
  * @param to where to write it; replaced when it is there
  * @throws ProblemError when the master cannot be decoded to its end
  */
-export async function makeProxy(path: string, facts: MasterFacts, to: string): Promise<Seen> {
+export async function makeProxy(path: string, facts: MasterFacts, to: string): Promise<PixelFacts> {
   const { output } = outputGeometry({ ...Preset.shape.size.parse({}), px: PROXY_EDGE }, facts);
   const small = await decodeSmall(path, facts, output);
   const { colour: source } = sourceColour(

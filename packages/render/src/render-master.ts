@@ -167,7 +167,7 @@ async function renderOutput(
   return { id, status: 'done', path: to, width, height, bytes, quality: encoded.quality, measures: { gamut, halo }, warnings };
 }
 
-interface Rendered extends FinishedImage {
+interface RenderedImage extends FinishedImage {
   space: SpaceName | null;
   findings: Finding[];
 }
@@ -178,7 +178,7 @@ async function renderPixels(
   { scaled, crop: cut, toDetail }: Geometry,
   source: MasterSource,
   onDecoded: () => void,
-): Promise<Rendered> {
+): Promise<RenderedImage> {
   const sized = await source.sized(scaled, preset);
   onDecoded();
   const frame = cut && toDetail ? detailAnchor(sized.picture, cut) : cut;

@@ -3,12 +3,12 @@ import type { Database } from './database/connection';
 import type { MasterRow } from './database/models';
 
 type Columns = 'id' | 'setId' | 'fileName' | 'position' | 'bytes' | 'state' | 'sha256' | 'sourcePath' | 'sourceMtimeMs';
-type Decided = 'problem' | 'stars' | 'choice' | 'tags' | 'overrides' | 'facts';
+type DecisionColumns = 'problem' | 'stars' | 'choice' | 'tags' | 'overrides' | 'facts';
 
 /** A master as lists, plans and vettings take it; a row of the database is one, too. */
-export type MasterRecord = Pick<MasterRow, Columns | Decided>;
+export type MasterRecord = Pick<MasterRow, Columns | DecisionColumns>;
 
-interface Kept {
+interface CachedMaster {
   version: string;
   master: MasterRecord;
 }
@@ -20,7 +20,7 @@ const MOST_KEPT = 20_000;
  * The masters that were looked up last, each with the version of its row. Most do not change from one question to the next; one that
  * has not changed is the same object, so that what was worked out from it need not be worked out again.
  */
-const kept = new Map<string, Kept>();
+const kept = new Map<string, CachedMaster>();
 
 /**
  * What tells one version of a row from all others of it: the transaction that wrote it, and where it lies (PostgreSQL manual, 5.5,
@@ -38,7 +38,7 @@ export async function loadMasters(
   { from = 0, count = 1_000_000, transaction }: { from?: number; count?: number; transaction?: Transaction } = {},
 ): Promise<MasterRecord[]> {
   const within = { type: QueryTypes.SELECT as const, transaction: transaction ?? null };
-  const fetched = new Map<string, Kept>();
+  const fetched = new Map<string, CachedMaster>();
   for (let round = 1; ; round++) {
     const rows = await sequelize.query<{ id: string; version: string }>(
       `SELECT id, ${VERSION} AS version FROM masters WHERE set_id = :setId AND removed_at IS NULL

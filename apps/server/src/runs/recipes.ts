@@ -11,7 +11,7 @@ export function recipeOf(sha256: string, preset: Preset, studio: StudioDetails, 
     .digest('hex');
 }
 
-interface Made {
+interface StandingOutput {
   recipe: string | null;
   bytes: number;
   engine: number | null;
@@ -20,13 +20,13 @@ interface Made {
 /** What was last made at each path of a target, and what stands there now. */
 export class MadeBefore {
   private constructor(
-    private readonly made: ReadonlyMap<string, Made>,
+    private readonly made: ReadonlyMap<string, StandingOutput>,
     private readonly standing: ReadonlyMap<string, number>,
   ) {}
 
   /** @param standing bytes of what stands below the target, by path */
   static async of({ sequelize }: Database, target: string, standing: ReadonlyMap<string, number>): Promise<MadeBefore> {
-    const rows = await sequelize.query<Made & { folder: string; fileName: string }>(
+    const rows = await sequelize.query<StandingOutput & { folder: string; fileName: string }>(
       `SELECT folder, file_name AS "fileName", recipe, bytes, engine FROM outputs WHERE target = :target AND is_newest`,
       { type: QueryTypes.SELECT, replacements: { target } },
     );

@@ -4,7 +4,7 @@ import { literal, Op } from 'sequelize';
 import { type Context, inDatabase } from '../context';
 
 /** What is known of a finished file before it is put in its place. */
-export type Finished = Pick<OutputRow, 'content' | 'width' | 'height' | 'bytes' | 'quality' | 'measures' | 'warnings'>;
+export type FinishedFile = Pick<OutputRow, 'content' | 'width' | 'height' | 'bytes' | 'quality' | 'measures' | 'warnings'>;
 
 /** States from which an output can still go on. */
 const OPEN: OutputRow['state'][] = ['planned', 'running'];
@@ -32,7 +32,7 @@ export class AttemptWriter {
   }
 
   /** To be written before the file is put in its place: whoever finds it there then knows it. */
-  finished(id: string, finished: Finished): Promise<boolean> {
+  finished(id: string, finished: FinishedFile): Promise<boolean> {
     return this.write(id, { state: 'running', ...finished }, OPEN);
   }
 

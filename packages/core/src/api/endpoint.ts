@@ -31,15 +31,19 @@ export type ParameterOf<Path extends string> = Path extends `${string}{${infer N
 type ParametersOf<E extends Endpoint> = { readonly [Name in ParameterOf<E['path']>]: string };
 
 /** What may be sent: nothing in it is changed, so that it may be read-only. */
-type Sent<T> = T extends readonly (infer One)[] ? readonly Sent<One>[] : T extends object ? { readonly [Key in keyof T]: Sent<T[Key]> } : T;
+type ReadOnlyInput<T> = T extends readonly (infer One)[]
+  ? readonly ReadOnlyInput<One>[]
+  : T extends object
+    ? { readonly [Key in keyof T]: ReadOnlyInput<T[Key]> }
+    : T;
 
 /** What addresses an endpoint: a value for each parameter of its path, and its query. */
 export type AddressOf<E extends Endpoint> = ParametersOf<E> &
-  (E extends { query: infer Query extends z.ZodType } ? { readonly query?: Sent<z.input<Query>> } : unknown);
+  (E extends { query: infer Query extends z.ZodType } ? { readonly query?: ReadOnlyInput<z.input<Query>> } : unknown);
 
 /** What a caller gives: what addresses the endpoint, and a body, before defaults are filled in. */
 export type InputOf<E extends Endpoint> = AddressOf<E> &
-  (E extends { body: infer Body extends z.ZodType } ? { readonly body: Sent<z.input<Body>> } : unknown) &
+  (E extends { body: infer Body extends z.ZodType } ? { readonly body: ReadOnlyInput<z.input<Body>> } : unknown) &
   (E extends { ifMatch: true } ? { readonly version: number } : unknown);
 
 /** What a handler gets: the same, checked and with its defaults. */

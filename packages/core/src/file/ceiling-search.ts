@@ -46,7 +46,7 @@ export async function searchCeiling<T extends { bytes: number }>(
   return light ? { fits: true, ...light, encodes } : { fits: false, ...heavy, encodes };
 }
 
-interface Tried {
+interface Attempt {
   quality: number;
   file: { bytes: number };
 }
@@ -55,7 +55,7 @@ interface Tried {
 const USUAL_SLOPE = 0.022;
 
 /** @param tried how often the picture has been encoded */
-function guess(heavy: Tried, light: Tried | null, bottom: number, ceiling: number, tried: number): number {
+function guess(heavy: Attempt, light: Attempt | null, bottom: number, ceiling: number, tried: number): number {
   const over = Math.log(heavy.file.bytes / ceiling);
   if (!light) return Math.max(bottom, heavy.quality - Math.max(2 ** tried - 1, 1, Math.ceil(over / USUAL_SLOPE)));
   if (tried % 3 === 0) return Math.floor((heavy.quality + light.quality) / 2);

@@ -60,7 +60,7 @@ export interface VetRequest {
   studio: StudioDetails;
 }
 
-interface Found {
+interface PictureFinding {
   code: FindingCode;
   masterId: string;
   message: string;
@@ -83,7 +83,7 @@ export function vetSet(request: VetRequest): VetGroup[] {
   return KINDS_IN_ORDER.flatMap((code) => groupsOf(code, found, request));
 }
 
-function groupsOf(code: FindingCode, found: readonly Found[], { presets, studio }: VetRequest): VetGroup[] {
+function groupsOf(code: FindingCode, found: readonly PictureFinding[], { presets, studio }: VetRequest): VetGroup[] {
   const { title, consequence, remedy: usual } = KINDS[code]!;
   const { severity } = FINDING_CODES[code];
   const nameless = studio.creator === '' && studio.copyrightHolder === '';
@@ -98,7 +98,7 @@ function groupsOf(code: FindingCode, found: readonly Found[], { presets, studio 
 }
 
 /** What is to be said of the master itself, less what has been decided about it already. */
-function ofMaster({ id, fileName, read, overrides }: VetMaster, { presets, studio }: VetRequest): Found[] {
+function ofMaster({ id, fileName, read, overrides }: VetMaster, { presets, studio }: VetRequest): PictureFinding[] {
   if (!read.ok)
     return [{ code: read.problem.code === 'interrupted' ? 'interrupted' : 'unreadable', masterId: id, message: read.problem.message }];
   const { facts } = read;
@@ -116,7 +116,7 @@ function ofMaster({ id, fileName, read, overrides }: VetMaster, { presets, studi
 }
 
 /** What one of the chosen presets would make of it. */
-function ofPresets({ id, read, stars, tags, overrides }: VetMaster, presets: VetRequest['presets']): Found[] {
+function ofPresets({ id, read, stars, tags, overrides }: VetMaster, presets: VetRequest['presets']): PictureFinding[] {
   if (!read.ok) return [];
   const { facts } = read;
   return presets
@@ -131,7 +131,7 @@ function ofPresets({ id, read, stars, tags, overrides }: VetMaster, presets: Vet
     });
 }
 
-function ofHouse({ id, read }: VetMaster, house: HouseRules | null): Found[] {
+function ofHouse({ id, read }: VetMaster, house: HouseRules | null): PictureFinding[] {
   const least = house?.leastShortSide ?? null;
   if (!read.ok || !house || least === null) return [];
   const short = Math.min(read.facts.width, read.facts.height);
@@ -142,7 +142,7 @@ function ofHouse({ id, read }: VetMaster, house: HouseRules | null): Found[] {
 }
 
 /** Masters that one preset would give one name: the planner tells them apart, but a number behind a name is hardly wanted. */
-function sameNames(masters: readonly VetMaster[], { setTitle, presets }: VetRequest): Found[] {
+function sameNames(masters: readonly VetMaster[], { setTitle, presets }: VetRequest): PictureFinding[] {
   const planned = planRun({
     setTitle,
     masters: masters.map(planMasterOf),
@@ -162,7 +162,7 @@ export function planMasterOf({ id, fileName, read, stars, tags, overrides }: Vet
 }
 
 /** Frames that look almost the same, each told of the first of its kind. */
-function nearDuplicates(masters: readonly VetMaster[]): Found[] {
+function nearDuplicates(masters: readonly VetMaster[]): PictureFinding[] {
   const prints = masters.map(({ read }) => (read.ok ? read.facts.likeness : null));
   return firstAlike(prints, ALIKE).flatMap((first, at) =>
     first === null

@@ -6,7 +6,7 @@ import { decodeJpegXl } from '../write/jpeg-xl';
 import type { ColourModel } from '../write/pixel-file';
 
 /** What a finished file was promised to be. */
-export interface Promised {
+export interface ExpectedFile {
   /** What it will be called, for the message. */
   name: string;
   file: Preset['file'];
@@ -25,7 +25,7 @@ export interface Promised {
  * @returns its weight in bytes
  * @throws ProblemError `check-failed` that names the first difference
  */
-export async function verifyOutput(path: string, promised: Promised): Promise<number> {
+export async function verifyOutput(path: string, promised: ExpectedFile): Promise<number> {
   const bytes = await readFile(path);
   const found = await firstDifference(bytes, promised);
   if (found)
@@ -37,7 +37,7 @@ export async function verifyOutput(path: string, promised: Promised): Promise<nu
   return bytes.length;
 }
 
-async function firstDifference(bytes: Buffer, { file, picture, model, profile, most, described }: Promised): Promise<string | null> {
+async function firstDifference(bytes: Buffer, { file, picture, model, profile, most, described }: ExpectedFile): Promise<string | null> {
   const decoded = isJpegXl(bytes) ? await decodeJpegXl(bytes) : null;
   const read = await sharp(decoded?.png ?? bytes).metadata();
   const { width, height } = picture;

@@ -25,7 +25,7 @@ import type { SourceColour } from './source';
 const CLIPPING_WORTH_TELLING = 0.005;
 
 /** A picture in the colours of its output. */
-export interface Converted {
+export interface ConvertedImage {
   raster: Raster<Uint16Array>;
   /** Which of our own spaces its numbers are of; null: another, kept from the master. */
   name: SpaceName | null;
@@ -44,7 +44,7 @@ export interface Converted {
  * @param raster 16 bits, in the master's colours
  * @throws Error when the embedded profile cannot be used
  */
-export async function convertColour(raster: Raster<Uint16Array>, source: SourceColour, rung: ColourRung): Promise<Converted> {
+export async function convertColour(raster: Raster<Uint16Array>, source: SourceColour, rung: ColourRung): Promise<ConvertedImage> {
   if (rung.space === 'keep') return kept(raster, source, rung);
   const target = rung.space;
   const { pixels, gamut } = await toSpace(raster, source, target, rung);
@@ -61,7 +61,7 @@ export async function convertColour(raster: Raster<Uint16Array>, source: SourceC
 }
 
 /** The master's own numbers and profile. @throws ProblemError where there is no profile that could be kept */
-function kept(raster: Raster<Uint16Array>, source: SourceColour, rung: ColourRung): Converted {
+function kept(raster: Raster<Uint16Array>, source: SourceColour, rung: ColourRung): ConvertedImage {
   const same = { raster, gamut: null, findings: [] };
   if (source.kind === 'matrix')
     return {

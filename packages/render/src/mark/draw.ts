@@ -1,6 +1,6 @@
 import { blendMark, type PixelSize, placeMark, type Preset, ProblemError, type Raster, type Watermark } from '@rundle/core';
 import sharp from 'sharp';
-import type { Converted } from '../colour/convert';
+import type { ConvertedImage } from '../colour/convert';
 
 /** The longest side a watermark of pixels may have. */
 const LONGEST = 8192;
@@ -24,7 +24,7 @@ export async function drawMark(
   picture: Raster<Uint16Array>,
   mark: NonNullable<Preset['mark']>,
   watermark: Watermark,
-  fromSrgb: Converted['fromSrgb'],
+  fromSrgb: ConvertedImage['fromSrgb'],
 ): Promise<void> {
   const { data, shape, vector } = await drawable(watermark);
   const placement = placeMark(picture, shape, mark);

@@ -71,7 +71,7 @@ export async function encodeOutput(
   return shrink(finish, geometry, preset.file, limit, found.file.bytes);
 }
 
-interface Wanted {
+interface QualityChoice {
   quality: number;
   /** The file at that quality, where it has been made already. */
   file: EncodedFile | null;
@@ -79,7 +79,7 @@ interface Wanted {
 }
 
 /** The quality before any ceiling: the preset's own, or the lowest that matches. */
-async function wantedQuality(encoder: Encoder, { aim }: LossySettings): Promise<Wanted> {
+async function wantedQuality(encoder: Encoder, { aim }: LossySettings): Promise<QualityChoice> {
   if (aim.by === 'quality') return { quality: aim.quality, file: null, told: { quality: aim.quality, warnings: [] } };
   const { match } = aim;
   const { picture, model } = encoder.image;

@@ -25,7 +25,7 @@ import { setActions } from '../set/set.store';
 import { callFailed } from '../shell/problems';
 import { arriveActions } from './arrive.store';
 import { inTurn } from './in-turn';
-import { sendFile, type Sent } from './send-file';
+import { sendFile, type UploadProgress } from './send-file';
 
 /** Files sent at a time; of all pages together, see {@link inTurn}. */
 const AT_A_TIME = 2;
@@ -78,7 +78,7 @@ function sending({ setId, file, arrival }: { setId: string; file: File; arrival:
 
 const actionOf =
   (id: string, { size: bytes }: File) =>
-  (sent: Sent) => {
+  (sent: UploadProgress) => {
     switch (sent.kind) {
       case 'progress':
         return arriveActions.uploadWentOn({ id, sent: sent.sent });

@@ -3,7 +3,8 @@ import { Observable } from 'rxjs';
 import { DetailedError, Upload } from 'tus-js-client';
 
 /** What is heard of a file while it is sent. */
-export type Sent = { kind: 'progress'; sent: number } | { kind: 'in'; result: UploadResult } | { kind: 'refused'; problem: Problem };
+export type UploadProgress =
+  { kind: 'progress'; sent: number } | { kind: 'in'; result: UploadResult } | { kind: 'refused'; problem: Problem };
 
 /** Pauses before a lost connection is tried again, in ms: a restart of the server is waited for. */
 const RETRIES = [500, 1000, 2000, 4000, 8000, 15_000, 30_000];
@@ -15,11 +16,11 @@ const PART = 16_000_000;
  * with. What is no picture by its first bytes is not sent at all.
  * @param arrival uploads stand in the order of these numbers, whichever is through first
  */
-export function sendFile(setId: string, file: File, arrival: number): Observable<Sent> {
+export function sendFile(setId: string, file: File, arrival: number): Observable<UploadProgress> {
   return new Observable((observer) => {
     let upload: Upload | undefined;
     let over = false;
-    const end = (last: Sent) => {
+    const end = (last: UploadProgress) => {
       over = true;
       observer.next(last);
       observer.complete();
@@ -55,7 +56,7 @@ export function sendFile(setId: string, file: File, arrival: number): Observable
  * What came of an upload that is through. When the answer to its last part was lost, the server is asked for it until it answers; it
  * brings the file in once, however often it is asked.
  */
-async function resultOf(body: string, url: string, fileName: string): Promise<Sent> {
+async function resultOf(body: string, url: string, fileName: string): Promise<UploadProgress> {
   if (body) return { kind: 'in', result: JSON.parse(body) as UploadResult };
   for (const pause of [...RETRIES, null]) {
     const response = await fetch(`${url}/finish`, { method: 'POST' }).catch(() => null);

@@ -7,17 +7,17 @@ import { planFeature, selectColumnIds } from '../plan/plan.store';
 import { vetFeature } from '../vet/vet.store';
 import { setFeature } from './set.store';
 
-/** The way of a set: two rails and a rung per step, each with its live figures, each open at any time. */
+/** The way of a set: two rails and a rung for each step, each with its live figures, each open at any time. */
 @Component({
   selector: 'rd-ladder',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [RouterLink, RouterLinkActive],
   template: `
     <nav aria-label="Steps of the set">
-      @for (rung of rungs(); track rung.path) {
-        <a [routerLink]="['/sets', setId(), rung.path]" routerLinkActive="here" ariaCurrentWhenActive="step">
-          <strong>{{ rung.name }}</strong>
-          <span class="figures">{{ rung.figures }}</span>
+      @for (step of steps(); track step.path) {
+        <a [routerLink]="['/sets', setId(), step.path]" routerLinkActive="here" ariaCurrentWhenActive="step">
+          <strong>{{ step.name }}</strong>
+          <span class="figures">{{ step.figures }}</span>
         </a>
       }
     </nav>
@@ -92,7 +92,7 @@ export class Ladder {
   private readonly vetted = this.store.selectSignal(vetFeature.selectVetted);
   private readonly ready = this.store.selectSignal(handOverFeature.selectReady);
 
-  protected readonly rungs = computed(() => [
+  protected readonly steps = computed(() => [
     { path: 'gather', name: 'Gather', figures: `${counted(this.masters().length, 'picture')}, ${weight(this.bytes())}` },
     { path: 'vet', name: 'Vet', figures: this.vetFigures() },
     { path: 'plan', name: 'Plan', figures: this.planFigures() },

@@ -8,7 +8,7 @@ import { PageTitle } from '../shell/page-title';
 import { ServerEvents } from '../api/stream/server-events';
 import { setActions, setFeature } from './set.store';
 
-/** A set under its ladder; the rung that is open fills the page below. Files can be dropped anywhere on it. */
+/** A set under its ladder; the step that is open fills the page below. Files can be dropped anywhere on it. */
 @Component({
   selector: 'rd-set-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
