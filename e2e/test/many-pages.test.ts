@@ -5,6 +5,7 @@ import { By, Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Application } from '../src/application';
 import { Browser } from '../src/browser';
+import { call, newSet } from '../src/new-set';
 import { makeMixedFolder } from '../src/mixed-folder';
 
 /*
@@ -25,18 +26,7 @@ afterAll(async () => {
   rmSync(roots, { recursive: true });
 });
 
-async function call<T>(method: string, path: string, body?: object): Promise<T> {
-  const headers = { 'Content-Type': 'application/json' };
-  const response = await fetch(`${application.url}${path}`, { method, headers, ...(body ? { body: JSON.stringify(body) } : {}) });
-  return (await response.json()) as T;
-}
-
-/** A set of the 60 pictures of a folder. */
-async function setOf(title: string): Promise<string> {
-  const { id } = await call<{ id: string }>('POST', '/api/sets', { title });
-  await call('POST', `/api/sets/${id}/masters/from-machine`, { path: join(roots, 'boats'), deeper: true });
-  return id;
-}
+const api = <T>(method: string, path: string) => call<T>(application, method, path);
 
 /** Opens pages at addresses, each in a tab of its own, and gives their handles. */
 async function tabs(...paths: string[]): Promise<string[]> {
@@ -60,7 +50,7 @@ const pictures = () =>
 
 describe('eight pages of one set', () => {
   it('all show its pictures, and what is done on one is seen on all', async () => {
-    const setId = await setOf('Eight pages');
+    const setId = await newSet(application, 'Eight pages', join(roots, 'boats'));
     const handles = await tabs(...Array.from({ length: 8 }, () => `/sets/${setId}/gather`));
     for (const handle of handles) {
       await goTo(handle);
@@ -106,7 +96,7 @@ describe('eight pages of one set', () => {
 
 describe('a preset that two pages change', () => {
   it('is not overwritten: both versions are named, and nothing that was typed is lost', async () => {
-    const [preset] = await call<{ id: string; version: number }[]>('GET', '/api/presets');
+    const [preset] = await api<{ id: string; version: number }[]>('GET', '/api/presets');
     const [mine = '', other = ''] = await tabs(`/presets/${preset!.id}`, `/presets/${preset!.id}`);
     const setTitle = async (handle: string, words: string) => {
       await goTo(handle);
@@ -128,7 +118,7 @@ describe('a preset that two pages change', () => {
     expect(await value()).toBe('Mine');
     await browser.click('Save as new');
     await browser.until(async () => (await value()) === 'Mine (copy)', 'it was not saved as new');
-    const titles = (await call<{ preset: { title: string } }[]>('GET', '/api/presets')).map((one) => one.preset.title);
+    const titles = (await api<{ preset: { title: string } }[]>('GET', '/api/presets')).map((one) => one.preset.title);
     expect(titles).toEqual(expect.arrayContaining(['The other', 'Mine (copy)']));
     // A list that is open elsewhere has followed.
     await goTo(other);

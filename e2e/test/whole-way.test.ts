@@ -1,31 +1,36 @@
 import { execFileSync } from 'node:child_process';
 import { existsSync, mkdtempSync, readdirSync, rmSync, statSync } from 'node:fs';
-import { writeFile } from 'node:fs/promises';
+import { copyFile, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import type { SetDetail } from '@rundle/core';
+import type { SetDetail, StoredPreset } from '@rundle/core';
 import { By, Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import yauzl from 'yauzl';
 import { Application, makeDemoMasters } from '../src/application';
 import { Browser } from '../src/browser';
+import { call, newSet, openNewSet } from '../src/new-set';
 import { SlowLine } from '../src/slow-line';
 
 const BASE = fileURLToPath(new URL('../../demo/base/', import.meta.url));
 const masters = mkdtempSync(join(tmpdir(), 'rundle-demo-'));
+/** A folder of the machine with six pictures. */
+const roots = mkdtempSync(join(tmpdir(), 'rundle-roots-'));
+const LOT = ['calm-evening', 'fog-lamps', 'jetty-planks', 'regatta', 'quay-steps', 'yellow-sail'].map((name) => `${name}.jpg`);
 let application: Application;
 let browser: Browser;
 
 beforeAll(async () => {
   await makeDemoMasters(masters, 0.25);
-  application = await Application.start(masters);
+  for (const name of LOT) await copyFile(join(BASE, name), join(roots, name));
+  application = await Application.start(masters, undefined, { RUNDLE_ROOTS: roots });
   browser = await Browser.open();
 });
 afterAll(async () => {
   await browser.close();
   expect(await application.stop()).toBe(0);
-  rmSync(masters, { recursive: true });
+  for (const folder of [masters, roots]) rmSync(folder, { recursive: true });
 });
 
 /** Names in a ZIP file, from its central directory. */
@@ -46,6 +51,12 @@ const cells = async (state: string) => (await browser.all(`[data-state="${state}
 async function edit(value: string, ...keys: string[]): Promise<void> {
   await (await browser.find(By.xpath(`//rd-value//button[normalize-space()='${value}']`))).sendKeys(Key.ENTER);
   await browser.type(...keys, Key.ENTER);
+}
+
+/** A copy of a preset, so that no test finds it as another has left it. */
+async function ownPreset(title: string, of: string): Promise<void> {
+  const presets = await call<StoredPreset[]>(application, 'GET', '/api/presets');
+  await call(application, 'POST', '/api/presets', { ...presets.find(({ preset }) => preset.title === of)!.preset, title });
 }
 
 describe('a photographer', () => {
@@ -153,8 +164,7 @@ describe('a photographer', () => {
     await browser.driver.get(`${line.url}/sets`);
     await (await browser.find('#new-set')).sendKeys('Mixed lot', Key.ENTER);
     await browser.says('No pictures yet');
-    const names = ['calm-evening', 'fog-lamps', 'jetty-planks', 'regatta', 'quay-steps', 'yellow-sail'].map((name) => `${name}.jpg`);
-    await (await browser.find('input[type=file]')).sendKeys(names.map((name) => join(BASE, name)).join('\n'));
+    await (await browser.find('input[type=file]')).sendKeys(LOT.map((name) => join(BASE, name)).join('\n'));
     await browser.says(/[1-5] of 6 files/);
     await line.breaks(1500);
     expect(await browser.text()).toMatch(/[1-5] of 6 files/);
@@ -172,6 +182,7 @@ describe('a photographer', () => {
   });
 
   it('rates, tags, picks and reorders by keyboard, and another page sees the same', async () => {
+    await openNewSet(application, browser, 'By keyboard', roots);
     await browser.until(async () => (await browser.names()).length === 6, 'not so many pictures are shown');
     const first = await browser.names();
     await (await browser.find('rd-master-card')).click();
@@ -219,7 +230,7 @@ describe('a photographer', () => {
   });
 
   it('vets the set for its presets, mends what is wrong, and can take that back', async () => {
-    await browser.click('Plan');
+    await openNewSet(application, browser, 'Mended', roots, 'plan');
     await browser.click('Proof print');
     await browser.says(/file/);
     await browser.click('Vet');
@@ -231,7 +242,7 @@ describe('a photographer', () => {
     await browser.until(async () => (await group('smaller-than-asked')).length === 1, 'the remedy was not undone');
     await browser.find('.js-plotly-plot .scatterlayer .point');
     await (await browser.find('[data-code="smaller-than-asked"]')).findElement(By.xpath(".//button[contains(.,'Show in Gather')]")).click();
-    await browser.says('– 5 shown');
+    await browser.says('– 6 shown');
     // The receiver's house rules are chosen under Vet and told in the run sheet.
     await browser.click('Vet');
     await (await browser.find('nz-select')).click();
@@ -242,21 +253,23 @@ describe('a photographer', () => {
   });
 
   it('duplicates a set, puts it into the bin and back', async () => {
+    await newSet(application, 'Harbour', roots);
     await browser.driver.get(`${application.url}/sets`);
     const row = (title: string, words: string) =>
       browser.find(By.xpath(`//li[.//strong[normalize-space()='${title}']]//button[normalize-space()='${words}']`));
-    await (await row('Mixed lot', 'Duplicate')).click();
-    await (await row('Mixed lot (2)', 'Bin')).click();
+    await (await row('Harbour', 'Duplicate')).click();
+    await (await row('Harbour (2)', 'Bin')).click();
     await browser.says('Bin 1');
     await browser.click('Bin 1');
-    await (await row('Mixed lot (2)', 'Restore')).click();
+    await (await row('Harbour (2)', 'Restore')).click();
     await browser.says('Bin 0');
     await browser.says('The bin is empty');
   });
 
   it('changes a preset where its words stand, by keyboard, and saves the next version', async () => {
+    await ownPreset('Own gallery', 'Gallery 2048');
     await browser.driver.get(`${application.url}/presets`);
-    await browser.click('Gallery 2048');
+    await browser.click('Own gallery');
     await browser.says('2048 × 1365 px');
     await edit('2048', '1600');
     await browser.says('1600 × 1067 px');
@@ -275,8 +288,9 @@ describe('a photographer', () => {
     await (await browser.find('input[placeholder="A line of text"]')).sendKeys('© Lanternfold', Key.ENTER);
     await browser.says('© Lanternfold');
     await browser.until(async () => !(await browser.text()).includes('being checked'), 'the check never ended', 20_000);
+    await ownPreset('Own blog', 'Blog 900');
     await browser.driver.get(`${application.url}/presets`);
-    await browser.click('Blog 900');
+    await browser.click('Own blog');
     await browser.says('No watermark');
     await browser.click('No watermark');
     await (await browser.find(By.xpath("//nz-option-item[contains(., '© Lanternfold')]"))).click();
