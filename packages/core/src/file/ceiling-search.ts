@@ -19,6 +19,7 @@ export interface CeilingResult<T> {
  * bisection.
  * @param encode called with whole qualities from `floor` to `most`; heavier quality must not give a lighter file by much
  * @param most the quality asked for, 1-100: never exceeded
+ * @example with `encode` giving 2,000 bytes a step: searchCeiling(encode, { bytes: 100_000, floor: 30 }, 80) // quality 50
  */
 export async function searchCeiling<T extends { bytes: number }>(
   encode: Encode<T>,

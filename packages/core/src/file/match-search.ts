@@ -16,6 +16,7 @@ const GUESS = 64;
  * the next quality down has been seen to fall short.
  * @param judge called with whole qualities from 1 to 100
  * @param target least score, 0-1
+ * @example with `judge` giving quality / 100: searchMatch(judge, 0.9) // { reached: true, quality: 90, ... }
  */
 export async function searchMatch<T extends { score: number }>(judge: Judge<T>, target: number): Promise<MatchResult<T>> {
   let short = 0;

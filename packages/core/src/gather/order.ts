@@ -48,6 +48,7 @@ const compare = (a: string | number, b: string | number): number => (typeof a ==
 /**
  * Ids after some have been dragged: they keep their order among themselves and stand before another.
  * @param before id of the picture that they come to stand before; null: at the end
+ * @example movedIds(['a', 'b', 'c', 'd'], new Set(['b', 'd']), 'a') // ['b', 'd', 'a', 'c']
  */
 export function movedIds(ids: readonly string[], moving: ReadonlySet<string>, before: string | null): string[] {
   const staying = ids.filter((id) => !moving.has(id));

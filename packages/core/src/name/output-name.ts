@@ -23,6 +23,7 @@ export interface NameContext {
  * The stem of an output's name (without extension), safe for file systems and, when asked, for the web. Where it would be too
  * long, the longest of original name, set, preset and creator is shortened.
  * Parts whose fact is missing are left out, so that a name never says "undefined".
+ * @example with the default parts and "Boat Ærø.jpg" at 2048 px: "Boat-AEro_2048"
  */
 export function outputStem(rung: NameRung, context: NameContext): string {
   const written = rung.parts.map((part) => ({ text: writePart(part, context), yields: YIELDS.has(part.part) }));

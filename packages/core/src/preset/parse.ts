@@ -24,7 +24,11 @@ export function parsePresetText(text: string): Parsed<Preset> {
 
 const labelOf = (path: string) => fieldAt(path)?.label;
 
-/** Reads a preset from a value that came from outside; see {@link parsePresetText}. */
+/**
+ * Reads a preset from a value that came from outside; see {@link parsePresetText}.
+ * @example parsePreset({ kind: 'rundle.preset', version: 1, title: 'Web', file: { quality: 101 } })
+ * // { ok: false, problems: [{ code: 'preset-field', field: 'file.quality', message: 'Quality: a whole number from 1 to 100, not 101.' }] }
+ */
 export function parsePreset(json: unknown): Parsed<Preset> {
   const result = Preset.safeParse(json);
   return result.success

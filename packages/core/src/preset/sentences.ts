@@ -31,6 +31,7 @@ const sentence = (preset: Preset, ...parts: readonly (string | readonly [FieldPa
 /**
  * What a preset does, part by part, as sentences: "Long edge **1920 px**, never enlarged."
  * @param watermarkTitle what the watermark that the preset names is called; without, its id or file stands there
+ * @example presetSentences(preset).file // [{ kind: 'value', field: 'file.type', text: 'JPEG' }, { kind: 'text', text: ' of ' }, ...]
  */
 export function presetSentences(preset: Preset, watermarkTitle?: string): Record<Part, Piece[]> {
   return {

@@ -24,6 +24,7 @@ export const roundPixels = (value: number): number => Math.max(1, Math.floor(val
  * The size of an output. The governed edge is exact, the other is rounded half up and at least 1 px.
  * @param size the Size rung of a checked preset
  * @param master size of the master in px, orientation applied
+ * @example outputGeometry(SizeRung.parse({ px: 2048 }), { width: 6000, height: 4000 }).output // { width: 2048, height: 1365 }
  */
 export function outputGeometry(size: SizeRung, master: PixelSize): Geometry {
   switch (size.fit) {

@@ -19,7 +19,13 @@ type Answer = { ok: true; value: MasterFacts | null } | { ok: false; problem: Pr
 
 type Threads = Piscina<{ task: Task; port: MessagePort }, Answer>;
 
-/** Threads that read and render pictures, one picture each, away from the caller's own thread. */
+/**
+ * Threads that read and render pictures, one picture each, away from the caller's own thread.
+ * @example
+ * const pool = new RenderPool(new URL('./render-thread.js', import.meta.url), 2);
+ * const facts = await pool.facts('LFS_0412.jpg', null);
+ * await pool.close();
+ */
 export class RenderPool {
   private readonly large: LimitFunction;
   private starting: Promise<Threads> | undefined;

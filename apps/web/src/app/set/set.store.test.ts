@@ -1,26 +1,12 @@
 import '@angular/compiler';
-import { ALL_PICTURES, type SetDetail, StudioDetails } from '@rundle/core';
+import { ALL_PICTURES } from '@rundle/core';
 import type { Action } from '@ngrx/store';
 import { describe, expect, it } from 'vitest';
 import { type Edit, markEdit } from './edits';
-import { arrivingMaster, master } from './sample-master';
+import { arrivingMaster, master, sampleSet } from './sample-master';
 import { type Click, setActions, setFeature } from './set.store';
 
-const set: SetDetail = {
-  id: 'set',
-  title: 'Evening',
-  createdAt: '2026-06-20T21:40:00Z',
-  pictures: 4,
-  bytes: 1000,
-  outputs: 0,
-  running: false,
-  shelf: 'work',
-  covers: [],
-  filter: ALL_PICTURES,
-  presetIds: [],
-  houseRulesId: null,
-  rights: StudioDetails.parse({}),
-};
+const set = sampleSet({ id: 'set', title: 'Evening' });
 const loaded = (numbers: number[], from = 0, total = numbers.length) =>
   setActions.mastersLoaded({ setId: 'set', masters: numbers.map((n) => master(n)), from, total });
 type State = ReturnType<typeof setFeature.reducer>;
