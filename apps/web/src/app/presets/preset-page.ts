@@ -28,9 +28,6 @@ const NAMES: Record<Part, string> = {
   folder: 'Folder',
 };
 
-/** Unicode's sign that allows no line to end beside it. */
-const WORD_JOINER = '\u2060';
-
 interface Work {
   base: StoredPreset;
   draft: Preset;
@@ -96,11 +93,6 @@ export class PresetPage {
       error: (error: unknown) =>
         this.store.dispatch(callFailed({ what: 'The watermarks and file types could not be loaded', sentence: sentenceOf(error) })),
     });
-  }
-
-  /** No line begins with the sign that ends what stands before it. */
-  protected joined(text: string): string {
-    return /^[.,;:]/.test(text) ? `${WORD_JOINER}${text}` : text;
   }
 
   protected change(part: string, field: string, value: unknown): void {
