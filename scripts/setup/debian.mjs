@@ -1,7 +1,9 @@
 // @ts-check
 import { spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { stop } from './say.mjs';
+import { ROOT } from './stale.mjs';
 
 /** What is needed from Debian, and how to tell that it is there. */
 const NEEDED = {
@@ -41,10 +43,12 @@ export function installDebianPackages(packages) {
 }
 
 /**
- * Installs what is not needed but useful, where that is possible without asking; without it, what it is for is not offered.
+ * Installs what is not needed but useful, where that is possible without asking; without it, what it is for is not offered. It is tried at
+ * the first set-up only: without a network every start would wait for it.
  * @param {(keyof typeof NEEDED)[]} packages
  */
 export function offerDebianPackages(packages) {
+  if (existsSync(join(ROOT, 'node_modules'))) return;
   const missing = packages.filter((name) => !NEEDED[name]());
   if (missing.length === 0 || !existsSync('/usr/bin/apt-get') || process.getuid?.() !== 0) return;
   if (install(missing) !== null) process.stderr.write(`Not installed, and not needed: ${missing.join(', ')}.\n`);

@@ -28,7 +28,7 @@ export * from './facts/sniff';
 export * from './file/ceiling-search';
 export * from './file/chroma';
 export * from './file/match-search';
-export * from './file/settings';
+export * from './file/by-type';
 export * from './file/types';
 export * from './file/jpeg-quality';
 export * from './file/jpeg-xl-distance';

@@ -1,5 +1,5 @@
 import type { MasterFacts } from '../facts/facts';
-import { type FileSettings, fileSettings, type LossySettings } from '../file/settings';
+import { type FileByType, fileByType, type LossyFile } from '../file/by-type';
 import type { FileRung } from '../preset/schema';
 import type { PixelSize } from '../size/geometry';
 
@@ -29,14 +29,14 @@ export function expectedBytes(facts: Pick<MasterFacts, 'proxy'>, output: PixelSi
   const proxy = facts.proxy ?? { width: PROXY_EDGE, height: 341, bytes: Math.round(PROXY_EDGE * 341 * ORDINARY) };
   const grown = ((output.width * output.height) / (proxy.width * proxy.height)) ** SPREAD;
   // What the picture would weigh as a JPEG of the proxy's quality; the type and its settings make more or less of it.
-  const bytes = Math.round(Math.min(uncompressed(output, file.bits), proxy.bytes * grown * typeFactor(fileSettings(file))));
+  const bytes = Math.round(Math.min(uncompressed(output, file.bits), proxy.bytes * grown * typeFactor(fileByType(file))));
   return file.ceiling ? Math.min(bytes, file.ceiling.bytes) : bytes;
 }
 
 const uncompressed = ({ width, height }: PixelSize, bits: number): number => width * height * 3 * (bits / 8) + 1000;
 
 /** Weight against that of a JPEG of quality {@link PROXY_QUALITY}. */
-function typeFactor(file: FileSettings): number {
+function typeFactor(file: FileByType): number {
   switch (file.type) {
     case 'jpeg':
     case 'avif':
@@ -53,7 +53,7 @@ function typeFactor(file: FileSettings): number {
 }
 
 /** Of a JPEG. 0.985 halves the weight; the nearer to 1, the more it takes. */
-function lossyFactor({ aim }: LossySettings): number {
+function lossyFactor({ aim }: LossyFile): number {
   if (aim.by === 'match') return 0.48 * (0.015 / Math.max(1e-4, 1 - aim.match)) ** 0.5;
   return qualityFactor(aim.quality) / qualityFactor(PROXY_QUALITY);
 }

@@ -1,11 +1,11 @@
 import {
   chromaSampling,
   chromaSmears,
-  type FileSettings,
+  type FileByType,
   steadySampling,
   type GamutLoss,
   type Halo,
-  type LossySettings,
+  type LossyFile,
   type PixelSize,
   type Raster,
 } from '@rundle/core';
@@ -35,10 +35,11 @@ export interface EncodedFile extends PixelSize {
 export class Encoder {
   private smears: boolean | undefined;
   private png: Promise<Buffer> | undefined;
+  private convertsColours = false;
 
   constructor(
     readonly image: FinishedImage,
-    private readonly settings: FileSettings,
+    private readonly settings: FileByType,
   ) {}
 
   /**
@@ -65,14 +66,22 @@ export class Encoder {
    * @returns `ownColours`: whether they are in the colours of the picture; if not, the decoder has made sRGB of them
    */
   async decode({ data }: EncodedFile): Promise<{ picture: Raster<Uint8Array>; ownColours: boolean }> {
-    const decoded = this.settings.type === 'jxl' ? await decodeJpegXl(data) : { png: data, ownColours: true };
-    const { ownColours } = decoded;
-    const { png } = ownColours ? decoded : await decodeJpegXl(data, { inSrgb: true });
+    const { png, ownColours } = this.settings.type === 'jxl' ? await this.decodeJpegXl(data) : { png: data, ownColours: true };
     const opened = sharp(png, { ignoreIcc: true, limitInputPixels: false });
     const isCmyk = this.image.model === 'cmyk';
     const own = isCmyk ? opened.pipelineColourspace('cmyk').toColourspace('cmyk') : opened.removeAlpha().toColourspace('srgb');
     const { data: pixels, info } = await own.raw().toBuffer({ resolveWithObject: true });
     return { picture: { width: info.width, height: info.height, channels: info.channels, pixels }, ownColours };
+  }
+
+  /** Whether the decoder keeps the colours shows with the first file; all others of the picture are as that. */
+  private async decodeJpegXl(data: Buffer): Promise<{ png: Buffer; ownColours: boolean }> {
+    if (!this.convertsColours) {
+      const decoded = await decodeJpegXl(data);
+      if (decoded.ownColours) return decoded;
+      this.convertsColours = true;
+    }
+    return { ...(await decodeJpegXl(data, { inSrgb: true })), ownColours: false };
   }
 
   private open(): Sharp {
@@ -88,7 +97,7 @@ export class Encoder {
       .toBuffer();
   }
 
-  private as(settings: Exclude<FileSettings, { type: 'jxl' }>, quality: number, steady: boolean): Sharp {
+  private as(settings: Exclude<FileByType, { type: 'jxl' }>, quality: number, steady: boolean): Sharp {
     const { model } = this.image;
     const opened = this.open();
     const image =
@@ -109,7 +118,7 @@ export class Encoder {
     }
   }
 
-  private chroma({ chroma }: LossySettings, quality: number, steady: boolean): '4:2:0' | '4:4:4' {
+  private chroma({ chroma }: LossyFile, quality: number, steady: boolean): '4:2:0' | '4:4:4' {
     const smears = () => (this.smears ??= this.smear());
     return steady ? steadySampling(chroma, smears) : chromaSampling(chroma, quality, smears);
   }

@@ -1,12 +1,12 @@
 import {
   type Ceiling,
   type FileRung,
-  fileSettings,
+  fileByType,
   type Finding,
   finding,
   type Geometry,
   kilobytes,
-  type LossySettings,
+  type LossyFile,
   type Luma,
   lumaOf,
   msSsim,
@@ -47,7 +47,7 @@ export async function encodeOutput(
   preset: Preset,
   metadataBytes: () => Promise<number>,
 ): Promise<EncodedOutput> {
-  const settings = fileSettings(preset.file);
+  const settings = fileByType(preset.file);
   const { type } = settings;
   const image = await finish(geometry);
   const encoder = new Encoder(image, settings);
@@ -79,7 +79,7 @@ interface QualityChoice {
 }
 
 /** The quality before any ceiling: the preset's own, or the lowest that matches. */
-async function wantedQuality(encoder: Encoder, { aim }: LossySettings): Promise<QualityChoice> {
+async function wantedQuality(encoder: Encoder, { aim }: LossyFile): Promise<QualityChoice> {
   if (aim.by === 'quality') return { quality: aim.quality, file: null, told: { quality: aim.quality, warnings: [] } };
   const { match } = aim;
   const { picture, model } = encoder.image;
@@ -129,7 +129,7 @@ async function shrink(
   while (share > LEAST_SHARE) {
     share *= Math.min(0.95, over ** -0.55);
     const image = await finish(shrunkGeometry(geometry, share));
-    const encoder = new Encoder(image, fileSettings(rung));
+    const encoder = new Encoder(image, fileByType(rung));
     const found = await searchCeiling((quality) => encoder.encode(quality, true), limit, rung.quality);
     if (found.fits) return { ...found, image, warnings: [shrunk(found.file)] };
     over = found.file.bytes / limit.bytes;

@@ -4,7 +4,6 @@ import {
   ChangeDetectionStrategy,
   Component,
   computed,
-  DestroyRef,
   type ElementRef,
   inject,
   input,
@@ -14,12 +13,12 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
-import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import type { Master } from '@rundle/core';
 import type { Click } from '../set/set.store';
 import { focusOnceThere } from './focus';
 import { band, type Band, gridOf, inBand } from './grid';
 import { CARD_TEXT, MasterCard } from './master-card';
+import { TabStop } from './tab-stop';
 
 /** As the styles below have it. */
 const GAPS = { gap: 12, rowGap: 16 };
@@ -38,7 +37,7 @@ const GAPS = { gap: 12, rowGap: 16 };
       aria-multiselectable="true"
       [attr.aria-rowcount]="rows().length"
       [attr.aria-colcount]="grid().columns"
-      [attr.tabindex]="stopIsThere() ? -1 : 0"
+      [attr.tabindex]="stop.isThere() ? -1 : 0"
       (focus)="focus()"
       (pointerdown)="pressed($event)"
       (pointermove)="moved($event)"
@@ -59,7 +58,7 @@ const GAPS = { gap: 12, rowGap: 16 };
               role="gridcell"
               [attr.aria-colindex]="column + 1"
               [attr.aria-selected]="isSelected(master.id)"
-              [attr.tabindex]="stop() === master.id ? 0 : -1"
+              [attr.tabindex]="stop.id() === master.id ? 0 : -1"
               [class.before]="dropAt() === master.id"
               draggable="true"
               [master]="master"
@@ -144,30 +143,15 @@ export class ContactSheet implements AfterViewInit, OnDestroy {
     const { columns } = this.grid();
     return Array.from({ length: Math.ceil(masters.length / columns) }, (_, row) => masters.slice(row * columns, (row + 1) * columns));
   });
-  /** The one picture that the Tab key comes to: where the keys act from. */
-  protected readonly stop = computed(() => {
-    const cursor = this.cursor();
-    return cursor !== null && this.masters().some(({ id }) => id === cursor) ? cursor : (this.masters()[0]?.id ?? null);
-  });
-  /** Rows that exist at the moment. */
-  private readonly rendered = signal({ start: 0, end: 0 });
-  /** Scrolled far away it does not exist; then the sheet itself is the stop, and leads back to it. */
-  protected readonly stopIsThere = computed(() => {
-    const row = Math.floor(this.masters().findIndex(({ id }) => id === this.stop()) / this.grid().columns);
-    const { start, end } = this.rendered();
-    return row >= start && row < end;
-  });
+  protected readonly stop = new TabStop(this.masters, this.cursor, () => this.grid().columns);
   private readonly watcher = new ResizeObserver(([entry]) => this.zone.run(() => entry && this.width.set(entry.contentRect.width)));
   private readonly zone = inject(NgZone);
-  private readonly destroyed = inject(DestroyRef);
 
   protected readonly byPlace = (index: number): number => index;
 
   ngAfterViewInit(): void {
     this.watcher.observe(this.sheet().nativeElement);
-    this.viewport()
-      .renderedRangeStream.pipe(takeUntilDestroyed(this.destroyed))
-      .subscribe((range) => this.rendered.set(range));
+    this.stop.follow(this.viewport());
   }
 
   ngOnDestroy(): void {
@@ -176,7 +160,7 @@ export class ContactSheet implements AfterViewInit, OnDestroy {
 
   /** Gives the focus to the picture that the keys act from. */
   focus(): void {
-    const stop = this.stop();
+    const stop = this.stop.id();
     if (stop) this.show(stop);
   }
 

@@ -1,11 +1,49 @@
 import { ChangeDetectionStrategy, Component, computed, input, output, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
-import { ALL_PICTURES, type Filter, type FindingCode, isOpen, KINDS, MASTER_FORMATS } from '@rundle/core';
+import { ALL_PICTURES, FILE_TYPE_LABELS, type Filter, type FindingCode, isOpen, KINDS, MASTER_FORMATS } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzInputModule } from 'ng-zorro-antd/input';
 import { NzSelectModule } from 'ng-zorro-antd/select';
 import { counted } from '../look/figures';
 import { SelectName } from '../look/select-name';
+
+type Option = readonly [value: string, words: string];
+
+/** Parts of which one value is chosen; the first lets all through. */
+const SINGLE: readonly { part: 'stars' | 'choice' | 'orientation'; name: string; options: readonly Option[] }[] = [
+  {
+    part: 'stars',
+    name: 'Stars',
+    options: [
+      ['any', 'Any stars'],
+      ['unrated', 'Unrated'],
+      ...[1, 2, 3, 4].map((count): Option => [String(count), `${count} and up`]),
+      ['5', '5 stars'],
+    ],
+  },
+  {
+    part: 'choice',
+    name: 'Choice',
+    options: [
+      ['any', 'Any choice'],
+      ['picked', 'Picked'],
+      ['in', 'Not left out'],
+      ['left-out', 'Left out'],
+    ],
+  },
+  {
+    part: 'orientation',
+    name: 'Shape',
+    options: [
+      ['any', 'Any shape'],
+      ['landscape', 'Landscape'],
+      ['upright', 'Upright'],
+      ['square', 'Square'],
+    ],
+  },
+];
+
+const wordsOf = (options: readonly Option[], value: string): string => options.find(([own]) => own === value)?.[1] ?? value;
 
 /** What is shown of a set: each part narrows it further. */
 @Component({
@@ -41,63 +79,29 @@ import { SelectName } from '../look/select-name';
     </div>
     <div id="filter-parts" class="parts" role="group" aria-label="What is shown" [hidden]="!open()">
       @if (open()) {
-        <nz-select nzSize="small" rdName="Stars" [ngModel]="filter().stars" (ngModelChange)="change({ stars: $event })">
-          @for (option of stars; track option[0]) {
-            <nz-option [nzValue]="option[0]" [nzLabel]="option[1]" />
-          }
-        </nz-select>
-        <nz-select nzSize="small" rdName="Choice" [ngModel]="filter().choice" (ngModelChange)="change({ choice: $event })">
-          @for (option of choices; track option[0]) {
-            <nz-option [nzValue]="option[0]" [nzLabel]="option[1]" />
-          }
-        </nz-select>
-        <nz-select nzSize="small" rdName="Shape" [ngModel]="filter().orientation" (ngModelChange)="change({ orientation: $event })">
-          @for (option of orientations; track option[0]) {
-            <nz-option [nzValue]="option[0]" [nzLabel]="option[1]" />
-          }
-        </nz-select>
-        <nz-select
-          nzSize="small"
-          class="wide"
-          nzMode="multiple"
-          nzPlaceHolder="Any type"
-          rdName="File type"
-          [nzMaxTagCount]="2"
-          [ngModel]="filter().types"
-          (ngModelChange)="change({ types: $event })"
-        >
-          @for (type of types; track type) {
-            <nz-option [nzValue]="type" [nzLabel]="type.toUpperCase()" />
-          }
-        </nz-select>
-        <nz-select
-          nzSize="small"
-          class="wide"
-          nzMode="multiple"
-          nzPlaceHolder="Any tag"
-          rdName="Tag"
-          [nzMaxTagCount]="2"
-          [ngModel]="filter().tags"
-          (ngModelChange)="change({ tags: $event })"
-        >
-          @for (tag of tags(); track tag) {
-            <nz-option [nzValue]="tag" [nzLabel]="tag" />
-          }
-        </nz-select>
-        <nz-select
-          nzSize="small"
-          class="wide"
-          nzMode="multiple"
-          nzPlaceHolder="Any finding"
-          rdName="Finding"
-          [nzMaxTagCount]="2"
-          [ngModel]="filter().findings"
-          (ngModelChange)="change({ findings: $event })"
-        >
-          @for (kind of kinds(); track kind.code) {
-            <nz-option [nzValue]="kind.code" [nzLabel]="kind.title" />
-          }
-        </nz-select>
+        @for (list of single; track list.part) {
+          <nz-select nzSize="small" [rdName]="list.name" [ngModel]="filter()[list.part]" (ngModelChange)="choose(list.part, $event)">
+            @for (option of list.options; track option[0]) {
+              <nz-option [nzValue]="option[0]" [nzLabel]="option[1]" />
+            }
+          </nz-select>
+        }
+        @for (list of several(); track list.part) {
+          <nz-select
+            nzSize="small"
+            class="wide"
+            nzMode="multiple"
+            [nzPlaceHolder]="'Any ' + list.name.toLowerCase()"
+            [rdName]="list.name"
+            [nzMaxTagCount]="2"
+            [ngModel]="filter()[list.part]"
+            (ngModelChange)="choose(list.part, $event)"
+          >
+            @for (option of list.options; track option[0]) {
+              <nz-option [nzValue]="option[0]" [nzLabel]="option[1]" />
+            }
+          </nz-select>
+        }
       }
     </div>
   `,
@@ -155,41 +159,26 @@ export class FilterBar {
   protected readonly open = signal(false);
   /** What is active beside the text, as words; empty: nothing. */
   protected readonly words = computed(() => {
-    const { stars, choice, orientation, types, tags, findings, ids } = this.filter();
-    const said = (options: readonly (readonly [string, string])[], value: string) =>
-      value === 'any' ? [] : [(options.find(([key]) => key === value)?.[1] ?? value).toLowerCase()];
-    const titles = findings.map((code) => KINDS[code as FindingCode]?.title('').toLowerCase() ?? code);
+    const filter = this.filter();
     const parts = [
-      ...said(this.stars, stars),
-      ...said(this.choices, choice),
-      ...said(this.orientations, orientation),
-      types.map((type) => type.toUpperCase()).join(' or '),
-      tags.join(' or '),
-      titles.join(' or '),
-      ids ? counted(ids.length, 'picture') + ' from Vet' : '',
+      ...SINGLE.map(({ part, options }) => (filter[part] === 'any' ? '' : wordsOf(options, filter[part]).toLowerCase())),
+      filter.types.map((type) => FILE_TYPE_LABELS[type]).join(' or '),
+      filter.tags.join(' or '),
+      filter.findings.map((code) => KINDS[code as FindingCode]?.title('').toLowerCase() ?? code).join(' or '),
+      filter.ids ? `${counted(filter.ids.length, 'picture')} from Vet` : '',
     ];
     return parts.filter(Boolean).join(', ');
   });
-  protected readonly kinds = computed(() => this.codes().flatMap((code) => (KINDS[code] ? [{ code, title: KINDS[code].title('') }] : [])));
-  protected readonly types = MASTER_FORMATS;
-  protected readonly stars = [
-    ['any', 'Any stars'],
-    ['unrated', 'Unrated'],
-    ...[1, 2, 3, 4].map((count) => [String(count), `${count} and up`] as const),
-    ['5', '5 stars'],
-  ] as const;
-  protected readonly choices = [
-    ['any', 'Any choice'],
-    ['picked', 'Picked'],
-    ['in', 'Not left out'],
-    ['left-out', 'Left out'],
-  ] as const;
-  protected readonly orientations = [
-    ['any', 'Any shape'],
-    ['landscape', 'Landscape'],
-    ['upright', 'Upright'],
-    ['square', 'Square'],
-  ] as const;
+  protected readonly single = SINGLE;
+  protected readonly several = computed((): { part: 'types' | 'tags' | 'findings'; name: string; options: Option[] }[] => [
+    { part: 'types', name: 'Type', options: MASTER_FORMATS.map((type) => [type, FILE_TYPE_LABELS[type]]) },
+    { part: 'tags', name: 'Tag', options: this.tags().map((tag) => [tag, tag]) },
+    { part: 'findings', name: 'Finding', options: this.codes().flatMap((code) => (KINDS[code] ? [[code, KINDS[code].title('')]] : [])) },
+  ]);
+
+  protected choose(part: keyof Filter, value: unknown): void {
+    this.change({ [part]: value });
+  }
 
   protected change(part: Partial<Filter>): void {
     this.changed.emit({ ...this.filter(), ...part });

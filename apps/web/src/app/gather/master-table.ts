@@ -4,15 +4,12 @@ import {
   ChangeDetectionStrategy,
   Component,
   computed,
-  DestroyRef,
   type ElementRef,
-  inject,
   input,
   output,
   signal,
   viewChild,
 } from '@angular/core';
-import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { type Master, sortedIds, type SortKey } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzIconModule } from 'ng-zorro-antd/icon';
@@ -21,6 +18,7 @@ import { ProfileNamePipe, WeightPipe } from '../look/figures';
 import { Stars } from '../look/stars';
 import type { Click } from '../set/set.store';
 import { focusOnceThere } from './focus';
+import { TabStop } from './tab-stop';
 
 interface Column {
   key: SortKey;
@@ -74,7 +72,7 @@ const COLUMNS: Column[] = [
       aria-multiselectable="true"
       [attr.aria-rowcount]="masters().length + 1"
       [attr.aria-colcount]="columns.length + 1"
-      [attr.tabindex]="stopIsThere() ? -1 : 0"
+      [attr.tabindex]="stop.isThere() ? -1 : 0"
       (focus)="focus()"
     >
       <div #head role="row" class="row head" tabindex="-1" aria-rowindex="1" (keydown)="inHead($event)">
@@ -101,7 +99,7 @@ const COLUMNS: Column[] = [
           class="row"
           [id]="'row-' + master.id"
           [attr.aria-rowindex]="index + 2"
-          [attr.tabindex]="stop() === master.id ? 0 : -1"
+          [attr.tabindex]="stop.id() === master.id ? 0 : -1"
           [class.selected]="selected().has(master.id)"
           [class.out]="master.choice === 'out'"
           [attr.aria-selected]="selected().has(master.id)"
@@ -231,29 +229,15 @@ export class MasterTable implements AfterViewInit {
   });
   private readonly head = viewChild.required<ElementRef<HTMLElement>>('head');
   private readonly viewport = viewChild.required(CdkVirtualScrollViewport);
-  private readonly destroyed = inject(DestroyRef);
-  /** The one row that the Tab key comes to: where the keys act from. */
-  protected readonly stop = computed(() => {
-    const cursor = this.cursor();
-    const shown = this.shown();
-    return cursor !== null && shown.some(({ id }) => id === cursor) ? cursor : (shown[0]?.id ?? null);
-  });
-  private readonly rendered = signal({ start: 0, end: 0 });
-  /** Scrolled far away it does not exist; then the table itself is the stop, and leads back to it. */
-  protected readonly stopIsThere = computed(() => {
-    const at = this.shown().findIndex(({ id }) => id === this.stop());
-    return at >= this.rendered().start && at < this.rendered().end;
-  });
+  protected readonly stop = new TabStop(this.shown, this.cursor, () => 1);
 
   ngAfterViewInit(): void {
-    this.viewport()
-      .renderedRangeStream.pipe(takeUntilDestroyed(this.destroyed))
-      .subscribe((range) => this.rendered.set(range));
+    this.stop.follow(this.viewport());
   }
 
   /** Gives the focus to the row that the keys act from. */
   focus(): void {
-    const stop = this.stop();
+    const stop = this.stop.id();
     if (stop) this.show(stop);
   }
 

@@ -36,7 +36,7 @@ interface State {
   masters: Master[];
   /** How many there are; more than are here while they are being loaded. Null: not known yet. */
   total: number | null;
-  /** While the list is being loaded, again or for the first time: the pictures that are in it, or were told of meanwhile. */
+  /** While the list is being loaded, again or for the first time: the pictures that have come with it. Events wait for its end. */
   found: ReadonlySet<string> | null;
   /** Why there is nothing to show. */
   sentence: string | null;
@@ -108,10 +108,8 @@ export const setFeature = createFeature({
     ),
     on(setActions.eventCame, (state, { event }): State => {
       switch (event.type) {
-        case 'masters': {
-          const found = state.found && new Set([...state.found, ...event.masters.map(({ id }) => id)]);
-          return withPendingEdits(withMasters({ ...state, found }, inTheirPlaces(state, event.masters)));
-        }
+        case 'masters':
+          return withPendingEdits(withMasters(state, inTheirPlaces(state, event.masters)));
         case 'masters-removed':
           return withPendingEdits(withoutMasters(state, new Set(event.masterIds)));
         case 'order':

@@ -8,6 +8,9 @@ import { callFailed } from '../shell/problems';
 import { serverActions } from '../shell/server-news';
 import { setsActions } from './sets.store';
 
+/** Between two loads of the list at least, in ms: while pictures arrive, it changes all the time. */
+const PAUSE = 2000;
+
 /** The list is kept true as long as it is shown. */
 export const loadSets = createEffect(
   (actions = inject(Actions), api = inject(Api)) =>
@@ -18,7 +21,7 @@ export const loadSets = createEffect(
           ofType(serverActions.listChanged, serverActions.runChanged),
           filter((action) => !('topic' in action) || action.topic === 'sets'),
           // A run and what it makes are told one after the other.
-          throttleTime(500, undefined, { leading: true, trailing: true }),
+          throttleTime(PAUSE, undefined, { leading: true, trailing: true }),
           startWith(null),
           switchMap(() =>
             api.listSets().pipe(

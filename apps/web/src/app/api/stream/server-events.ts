@@ -10,6 +10,7 @@ export class ServerEvents {
   private readonly send: (message: PageMessage) => void;
   private readonly up = signal(true);
   private setId: string | null = null;
+  private wasUp = false;
 
   /** Whether the server can be heard; until it has been tried, it is taken to be. */
   readonly isUp = this.up.asReadonly();
@@ -38,8 +39,6 @@ export class ServerEvents {
     addEventListener('pagehide', () => this.send({ kind: 'left' }));
     addEventListener('pageshow', ({ persisted }) => persisted && this.follow(this.setId));
   }
-
-  private wasUp = false;
 
   /** Changes of a set as they happen. `connected` comes at first and at each reconnection: what was missed has to be loaded. */
   of(setId: string): Observable<SetEvent | { type: 'connected' }> {
