@@ -3,7 +3,7 @@
 // npm test -- NAME ... runs the tests of some projects only (core, component, render, server, browser) and sets up only what they need.
 // npm test -- [NAME ...] [FILE ...] [--watch] runs some files only, or again whenever one changes.
 import { spawn } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { mkdtempSync, openSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { bundlePrograms } from './setup/bundle.mjs';
@@ -50,7 +50,6 @@ if (needs.some(({ page }) => page)) buildWeb();
 
 const folder = mkdtempSync(join(tmpdir(), 'rundle-tests-'));
 const postgres = needs.some(({ database }) => database) ? await startPostgres(folder, { durable: false }) : null;
-const results = join(folder, 'results.json');
 let passed = 0;
 let failed = 0;
 let skipped = 0;
@@ -72,18 +71,13 @@ try {
     rmSync(components, { force: true });
     count(await run([join(ROOT, 'node_modules/.bin/ng'), 'test'], join(ROOT, 'apps/web')), components);
   }
-  if (named.length === 0 || projects.length) {
-    const vitest = [
-      'node_modules/.bin/vitest',
-      watch ? 'watch' : 'run',
-      ...projects.flatMap((name) => ['--project', name]),
-      ...rest,
-      '--reporter=default',
-      '--reporter=json',
-      `--outputFile.json=${results}`,
-    ];
-    count(await run(vitest), results);
-  }
+  if (whole) {
+    // The browser's tests wait for pages, the server's for time to pass: side by side they take little longer than one of them alone.
+    const log = join(folder, 'rest.log');
+    const lanes = [runVitest(['browser'], 'browser.json'), runVitest(['core', 'render', 'server'], 'rest.json', log)];
+    await Promise.all(lanes);
+    process.stdout.write(readFileSync(log));
+  } else if (named.length === 0 || projects.length) await runVitest(projects, 'results.json');
 } catch (error) {
   process.stderr.write(`${error}\n`);
   failed++;
@@ -107,9 +101,23 @@ function count(code, file) {
   failed += numFailedTests || (code === 0 ? 0 : Math.max(1, numFailedTestSuites));
 }
 
-/** @param {string[]} command @param {string} cwd @returns {Promise<number>} */
-function run([program = '', ...args], cwd = ROOT) {
+/**
+ * Runs the tests of some projects, and counts them.
+ * @param {string[]} projects all of them when empty
+ * @param {string} results name of the file that vitest writes its results into
+ * @param {string} [log] file that takes what would otherwise be shown as it comes
+ */
+async function runVitest(projects, results, log) {
+  const file = join(folder, results);
+  const reporters = ['--reporter=default', '--reporter=json', `--outputFile.json=${file}`];
+  const chosen = projects.flatMap((name) => ['--project', name]);
+  count(await run(['node_modules/.bin/vitest', watch ? 'watch' : 'run', ...chosen, ...rest, ...reporters], ROOT, log), file);
+}
+
+/** @param {string[]} command @param {string} cwd @param {string} [log] @returns {Promise<number>} */
+function run([program = '', ...args], cwd = ROOT, log) {
   const env = { ...process.env, ...(postgres ? { RUNDLE_TEST_DATABASE_URL: postgres.url } : {}) };
-  const child = spawn(program, args, { cwd, stdio: [watch ? 'inherit' : 'ignore', 'inherit', 'inherit'], env });
+  const output = log ? openSync(log, 'w') : 'inherit';
+  const child = spawn(program, args, { cwd, stdio: [watch ? 'inherit' : 'ignore', output, output], env });
   return new Promise((resolve) => child.once('exit', (code) => resolve(code ?? 1)));
 }

@@ -7,10 +7,10 @@ import { Housekeeping } from './housekeeping/housekeeping';
 import { seed } from './seed';
 import { SetThreads } from './threads/set-threads';
 
-// Whoever started us may be gone, perhaps killed, at any moment: do not stay behind alone. Until all is up there is nothing to put away.
+// The parent process may be killed at any moment: exit with it. Until everything has started there is nothing to clean up.
 let end = (): Promise<void> => process.exit(0);
 for (const signal of ['SIGTERM', 'SIGINT', 'disconnect'] as const) process.once(signal, () => void end());
-// It may have gone while the first lines of this program were being read. Started by hand, there is nobody to be connected to.
+// The parent may have ended while this program was loading. A program started by hand has none.
 const started: { connected?: boolean } = process;
 if (started.connected === false) process.exit(0);
 
@@ -39,7 +39,7 @@ server.listen(config.port, '127.0.0.1', () => {
   process.send?.('ready');
 });
 
-/** How long a shutdown may take before it is none any more, in ms: the database may be away. */
+/** How long a shutdown may take before it is forced, in ms: the database may be away. */
 const LAST_MOMENT = 10_000;
 
 let ending = false;

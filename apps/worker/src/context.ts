@@ -17,7 +17,7 @@ export function inDatabase<T>({ log, ending }: Context, act: () => Promise<T>): 
   return whenThere(act, (error) => log.warn({ err: error }, 'the database is away; waiting for it'), ending);
 }
 
-/** Writes down what went wrong where nobody waits for an answer. */
+/** Logs an error that no caller waits for. */
 export function logFailure(log: Logger, what: string): (error: unknown) => void {
   return (error) => {
     if (isDatabaseAway(error)) log.warn({ err: error }, `${what}: the database is away`);

@@ -3,12 +3,12 @@ import type { Stage } from '@rundle/render';
 /** Steps on the way of an output, in their order, and the one of a reading. */
 export type FaultPoint = Stage | 'hashed' | 'recorded' | 'moved' | 'done' | 'read';
 
-/** For tests: the step at which this program kills itself, as if the machine had lost its power there. */
+/** For tests: the step at which this program kills itself, as in a power failure. */
 const CRASH_AT = process.env['RUNDLE_CRASH_AT'] ?? '';
 /** For tests: the step at which it stands still, once, until it gets SIGCONT, as on a machine that stalls. */
 let stopAt = process.env['RUNDLE_STOP_AT'] ?? '';
 
-/** Passes a step; only a test ever stops there. */
+/** Called at each step; stops only in tests. */
 export function faultPoint(point: FaultPoint): void {
   if (point === CRASH_AT) process.kill(process.pid, 'SIGKILL');
   if (point !== stopAt) return;

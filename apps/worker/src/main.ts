@@ -16,10 +16,10 @@ const config = readConfig();
 const log = pino({ level: config.logLevel, name: 'worker' });
 process.on('unhandledRejection', logFailure(log, 'something that nobody waited for'));
 
-// Whoever started us may be gone, perhaps killed, at any moment: do not stay behind alone. Until all is up there is nothing to put away.
+// The parent process may be killed at any moment: exit with it. Until everything has started there is nothing to clean up.
 let end = (): Promise<void> => process.exit(0);
 for (const signal of ['SIGTERM', 'SIGINT', 'disconnect'] as const) process.once(signal, () => void end());
-// It may have gone while the first lines of this program were being read. Started by hand, there is nobody to be connected to.
+// The parent may have ended while this program was loading. A program started by hand has none.
 const started: { connected?: boolean } = process;
 if (started.connected === false) process.exit(0);
 
@@ -32,7 +32,7 @@ const context: Context = {
   log,
   ending: ending.signal,
 };
-// The first picture of a set should not wait for it. What is wrong is told by the first picture, too.
+// The first picture of a set should not wait for ExifTool. Errors are reported with the first picture, too.
 void pool.warm().catch(logFailure(log, 'starting the engine'));
 
 /** The name under which the supervisor knows this program; without one it makes its own. */
@@ -85,7 +85,7 @@ async function takeJobs(): Promise<void> {
 }
 const taking = takeJobs();
 
-/** How long a shutdown may take before it is none any more, in ms; the supervisor waits a little longer. */
+/** How long a shutdown may take before it is forced, in ms; the supervisor waits a little longer. */
 const LAST_MOMENT = 12_000;
 
 end = async () => {

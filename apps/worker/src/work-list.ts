@@ -7,7 +7,7 @@ import { checkWatermark } from './work/check-watermark';
 import { readMaster } from './work/read-master';
 import { Interrupted, renderMasterJob } from './work/render-master';
 
-/** After an error of ours the same work is not tried again before, in seconds. */
+/** Pause before work is retried after an internal error, in seconds. */
 const AFTER_ERROR = 2;
 
 /**
@@ -75,7 +75,7 @@ export class WorkList {
     }
   }
 
-  /** A shutdown is nobody's fault; anything else is one of ours, and counts, so that it does not go on for ever. */
+  /** A shutdown does not count against the work; any other error is internal and does, so that retries end. */
   private async giveBack(mine: Claim, error: unknown): Promise<void> {
     const { database, log, ending } = this.context;
     const isOurs = !(error instanceof Interrupted) && !ending.aborted && !isDatabaseAway(error);
@@ -86,7 +86,7 @@ export class WorkList {
       await letGo(database.sequelize, mine, cause);
       await offer(database.sequelize, [mine.key], isOurs ? AFTER_ERROR : 0);
     };
-    // While this program ends, one try has to do: what stays held is taken from it as from a dead worker.
+    // During a shutdown one try is enough: work that stays held is taken over as from a dead worker.
     if (ending.aborted) await Promise.race([back().catch(() => {}), wait(3000)]);
     else await inDatabase(this.context, back);
   }

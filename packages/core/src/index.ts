@@ -60,6 +60,7 @@ export * from './plan/weight';
 export * from './preset/descriptors';
 export * from './preset/field-paths';
 export * from './preset/fields';
+export * from './preset/labels';
 export * from './preset/parse';
 export * from './preset/schema';
 export * from './preset/sentences';

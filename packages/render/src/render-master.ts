@@ -75,7 +75,7 @@ export type OutputResult =
     }
   | { id: string; status: 'failed'; error: Problem };
 
-/** How far an output has come, for whoever watches. */
+/** How far an output has come, for progress. */
 export type Stage = 'begun' | 'decoded' | 'written' | 'checked';
 
 /**
@@ -83,7 +83,7 @@ export type Stage = 'begun' | 'decoded' | 'written' | 'checked';
  * cannot be decoded fails all of them with the same reason. The master is only ever read.
  * @param onStage called as an output comes to a stage
  * @param onResult called as each output ends
- * @param signal ends the work between two outputs; what has not begun then gets no result
+ * @param signal stops the work between two outputs; outputs not begun by then get no result
  */
 export async function renderMaster(
   job: MasterJob,

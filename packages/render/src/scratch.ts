@@ -26,7 +26,7 @@ export class Arena {
   private room = new ArrayBuffer(0);
   private used = 0;
 
-  /** Ends what was taken, and makes room for as much again. */
+  /** Releases what was taken, and makes room for as much again. */
   clear(): void {
     if (this.used > this.room.byteLength && this.used <= MOST_KEPT) this.room = this.scratch.take(this.used);
     this.used = 0;

@@ -2,7 +2,7 @@ import { homedir } from 'node:os';
 import { delimiter, resolve } from 'node:path';
 import * as z from 'zod';
 
-/** What the programs are told by their surroundings. */
+/** The configuration of the programs, from environment variables. */
 const Environment = z.object({
   RUNDLE_DATABASE_URL: z.string({ error: 'the address of the database, postgres://...' }).startsWith('postgres'),
   RUNDLE_DATA: z.string().min(1).default('data'),

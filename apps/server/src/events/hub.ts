@@ -22,7 +22,7 @@ interface Pending {
   runs: Set<string>;
 }
 
-/** Under which kind a notice about a set waits. */
+/** The pending list that a notice about a set belongs to. */
 const KIND: Record<Exclude<Notice['about'], 'topic'>, keyof Pending> = {
   masters: 'masters',
   order: 'order',
@@ -32,7 +32,7 @@ const KIND: Record<Exclude<Notice['about'], 'topic'>, keyof Pending> = {
   'run-cancelled': 'runs',
 };
 
-/** A browser that listens: one stream for all of its pages. */
+/** One connected browser: a single stream for all of its pages. */
 interface Stream {
   response: Response;
   setIds: ReadonlySet<string>;
@@ -43,8 +43,8 @@ export class EventHub {
   private readonly streams = new Map<string, Stream>();
   private readonly pending = new Map<string, Pending>();
   /**
-   * The last sending of a set, and when it was begun, in ms. The first after a pause goes out at once; none overtakes another, since
-   * what was looked up first may be older.
+   * The last send for a set, and when it began, in ms. The first after a pause goes out at once; sends never overlap, since the one that
+   * queried first may hold older data.
    */
   private readonly last = new Map<string, { sending: Promise<void>; at: number }>();
   private readonly topics = new Set<Topic>();
@@ -154,7 +154,7 @@ export class EventHub {
     const events: SetEvent[] = [];
     for (const setId of set) events.push({ type: 'set', set: await setDetail(this.database, setId) });
     if (masters.size) {
-      // What has been taken out and put back meanwhile is as it is now.
+      // Masters removed and restored meanwhile are sent as they are now.
       const there = await this.database.masters.findAll({ where: { id: [...masters], removedAt: null } });
       for (const { id } of there) masters.delete(id);
       if (there.length) events.push({ type: 'masters', masters: there.map(masterView) });
@@ -170,7 +170,7 @@ export class EventHub {
     return events;
   }
 
-  /** Those that follow the set are told; of runs, all are. */
+  /** Only streams that follow the set get its events; runs go to all. */
   private write(setId: string, event: SetEvent): void {
     for (const { response, setIds } of this.streams.values()) {
       if (setIds.has(setId)) tell(response, { about: 'set', setId, event });

@@ -34,7 +34,7 @@ export function handOverHandlers({ database, files }: Services) {
       if (size > 0) response.setHeader('Content-Length', size);
       response.attachment(`${fileSafe(set.title)}.zip`);
       await pipeline(zip.outputStream, response).catch((error: unknown) => {
-        if (!response.destroyed) throw error; // else a page that left in the middle
+        if (!response.destroyed) throw error; // otherwise the client disconnected half-way
       });
     },
 

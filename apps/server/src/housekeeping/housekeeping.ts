@@ -5,11 +5,11 @@ import { emptyBin, forgetArrivals, sweepUnfinished } from './sweep';
 
 const MINUTE = 60_000;
 
-/** Keeps house for as long as the server runs: at the start, and then on a schedule. */
+/** Runs the clean-up jobs: once at the start, and then on a schedule. */
 export class Housekeeping {
   private readonly timers: NodeJS.Timeout[] = [];
 
-  /** @param lookAfterUploads takes in what was left, forgets what is old */
+  /** @param lookAfterUploads takes in finished uploads, deletes old unfinished ones */
   constructor(
     private readonly services: Services,
     private readonly lookAfterUploads: () => Promise<void>,

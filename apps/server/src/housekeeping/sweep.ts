@@ -4,10 +4,10 @@ import type { Services } from '../services';
 
 type Swept = Pick<Services, 'database' | 'files'>;
 
-/** How long what was thrown away can be had back. */
+/** How long deleted sets and pictures can be restored. */
 export const BIN_DAYS = 30;
 
-/** A file that no row names is only deleted when it has lain so long, in ms: what is just coming in gets its row a moment later. */
+/** A file that no row names is only deleted when it has lain so long, in ms: a file that is being brought in gets its row a moment later. */
 const ORPHAN_AFTER = 3600 * 1000;
 
 /**
@@ -18,7 +18,7 @@ const ORPHAN_AFTER = 3600 * 1000;
 export async function emptyBin({ database: { sequelize }, files }: Swept): Promise<number> {
   const there = await files.masters.list();
   return sequelize.transaction(async (transaction) => {
-    // Nobody brings a file in while we decide which are nobody's.
+    // No file is brought in while we decide which ones have no owner.
     await lockContents(sequelize, transaction, 'alone');
     const old = `now() - interval '${BIN_DAYS} days'`;
     const gone = await sequelize.query<{ sha256: string }>(
@@ -41,7 +41,7 @@ export async function emptyBin({ database: { sequelize }, files }: Swept): Promi
   });
 }
 
-/** Deletes what attempts left unfinished that are over. @returns how many files */
+/** Deletes unfinished files of attempts that have ended. @returns how many files */
 export function sweepUnfinished({ database: { sequelize }, files }: Swept): Promise<number> {
   return files.outputs.sweep(async (ids) => {
     const rows = await sequelize.query<{ id: string; attempt: string }>(
@@ -52,7 +52,7 @@ export function sweepUnfinished({ database: { sequelize }, files }: Swept): Prom
   });
 }
 
-/** Forgets answers to uploads that nobody will ask for again. */
+/** Deletes stored answers to uploads that are too old to be asked for again. */
 export async function forgetArrivals({ database: { sequelize } }: Swept): Promise<void> {
   await sequelize.query(`DELETE FROM arrivals WHERE arrived_at < now() - interval '${BIN_DAYS} days'`);
 }

@@ -25,12 +25,12 @@ import { refuseDeep } from './text-rule';
 
 /**
  * Builds the whole HTTP application; listening is left to the caller.
- * @returns it, and what has to be called now and then to look after uploads
+ * @returns the application, and a function to call regularly that cleans up uploads
  */
 export function buildApp(services: Services): { app: Express; lookAfterUploads: () => Promise<void> } {
   const app = express();
   app.disable('x-powered-by');
-  // To hash every list costs as much as to make it; files have tags of their own.
+  // Hashing a list for an ETag costs as much as making it; files have ETags of their own.
   app.set('etag', false);
   app.use(
     helmet({
@@ -114,7 +114,7 @@ function answerProblem(log: Logger): ErrorRequestHandler {
   };
 }
 
-/** Errors of others: the database is away, a body is no JSON, a file is gone. */
+/** Errors from elsewhere: the database cannot be reached, a body is not JSON, a file is gone. */
 function foreignProblem(error: unknown): HttpProblem {
   if (isDatabaseAway(error)) return databaseAway();
   const status = error instanceof Error && 'status' in error ? Number(error.status) : 500;

@@ -4,7 +4,7 @@ import { requestProblem } from './problem';
 const SAFE = new Set(['GET', 'HEAD', 'OPTIONS']);
 
 /**
- * Refuses what no page of ours sends: requests under a foreign host name (DNS rebinding) and changes asked for by other
+ * Refuses what our own pages never send: requests under a foreign host name (DNS rebinding) and changes asked for by other
  * sites, by Sec-Fetch-Site (W3C Fetch Metadata) and, where a browser does not send it, by Origin.
  */
 export function guardOrigin(request: Request, _response: Response, next: NextFunction): void {

@@ -6,7 +6,7 @@ import { requestProblem } from './problem';
 const WHOLE_BODY = 15_000;
 const STANDSTILL = 60_000;
 
-/** Ends requests that were begun and never finished: each holds a connection. */
+/** Ends requests whose body never arrives whole: each of them holds a connection. */
 export function limitTime(request: Request, response: Response, next: NextFunction): void {
   if (request.path.startsWith(UPLOADS_PATH)) {
     request.setTimeout(STANDSTILL, () => request.destroy());

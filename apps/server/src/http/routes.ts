@@ -36,7 +36,7 @@ function addRoute(router: Router, endpoint: Endpoint, handler: (call: Exchange) 
   });
 }
 
-/** @returns null for a caller that does not say what it starts from */
+/** @returns null when the caller sends no If-Match */
 function versionOf(tag: string | undefined): number | null {
   if (tag === undefined || tag === '*') return null;
   const [, version] = /^"(\d{1,9})"$/.exec(tag) ?? [];
@@ -44,7 +44,7 @@ function versionOf(tag: string | undefined): number | null {
   return Number(version);
 }
 
-/** A question may be asked again when a connection to the database broke in the middle; a change may have been made. */
+/** A read can be repeated when the connection to the database broke half-way; a write may already have been made. */
 async function answered<T>(method: Method, ask: () => Promise<T>): Promise<T> {
   for (let left = method === 'get' ? 2 : 0; ; left--)
     try {
@@ -59,7 +59,7 @@ function check<T extends z.ZodType>(schema: T, value: unknown, where: string): z
   refuseNoText(value, where);
   const result = schema.safeParse(value);
   if (result.success) return result.data;
-  const problems = fieldProblems(result.error, value, 'field');
+  const problems = fieldProblems(result.error, value, 'field', schema);
   const first = problems[0]?.message ?? '';
-  throw requestProblem('invalid', `The ${where} of the request is not right. ${first}`, problems);
+  throw requestProblem('invalid', where === 'body' ? first : `The ${where} of the request is not right. ${first}`, problems);
 }

@@ -6,8 +6,8 @@ import type { Request, Response } from 'express';
 const SMALL = 128_000;
 
 /**
- * Sends an opened file: whole, a part of it (RFC 9110, 14), or the word that the browser's copy is still the newest. What is told of
- * it and what is sent are the same handle.
+ * Sends an opened file: whole, a part of it (RFC 9110, 14), or 304 when the browser's copy is still current. The header and the
+ * bytes come from the same open handle.
  */
 export async function sendOpened(request: Request, response: Response, file: OpenFile): Promise<void> {
   response.setHeader('Last-Modified', file.modified.toUTCString());
@@ -36,7 +36,7 @@ export async function sendOpened(request: Request, response: Response, file: Ope
     response.end(await file.readAll());
     return;
   }
-  // A page that leaves in the middle is no error of ours.
+  // A client that disconnects half-way is not an error.
   await pipeline(file.read(part), response).catch((error: unknown) => {
     if (!response.destroyed) throw error;
   });

@@ -4,7 +4,7 @@ import { requestProblem } from './problem';
 /** What PostgreSQL cannot hold as text: NUL, and halves of characters that have lost the other half (Unicode 15, 3.8, D75). */
 const NO_TEXT = /\0|\p{Surrogate}/u;
 
-/** Deeper than anything that is asked for, and shallow enough for every program that walks through it. */
+/** Deeper than any request needs, and shallow enough for recursive code. */
 const DEEPEST = 32;
 
 /**

@@ -95,7 +95,7 @@ export async function picturesIn(
   }
 }
 
-/** What the system's bytes become that are no UTF-8; a file of such a name cannot be named any more. */
+/** The replacement character, which stands for bytes that are not UTF-8: a file with such a name cannot be opened by it. */
 const NOT_UTF8 = '\ufffd';
 const ODD_NAME = 'Its name holds letters in an old encoding, not UTF-8, so that it cannot be opened. Rename it, then bring it in again.';
 
@@ -125,7 +125,7 @@ async function lookInto(
   }
 }
 
-/** What lies in a folder and its owner means. */
+/** The entries of a folder, without system files. */
 async function entriesOf(path: string): Promise<Dirent[]> {
   const entries = await readdir(path, { withFileTypes: true }).catch((): never => {
     throw requestProblem('no-folder', 'The folder cannot be read. It may have vanished, or may not be opened by Rundle.');

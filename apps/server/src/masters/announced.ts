@@ -1,13 +1,13 @@
 import type { Masters } from '@rundle/store';
 import type { FileStore } from '@tus/file-store';
 
-/** What stays free on the disk of the store whatever comes in, in bytes: the database has to go on. */
+/** Space that is never given to uploads, in bytes: the database needs some to go on. */
 const SPARE = 64_000_000;
 
 /** Uploads that are under way at a time at most, of all pages. */
 const MOST = 5000;
 
-/** What has been announced and has not come yet: room is given away only once. */
+/** Space reserved by uploads that have been announced and not arrived: no byte is promised twice. */
 export class Announced {
   private sizes: Map<string, number> | undefined;
   private turn: Promise<unknown> = Promise.resolve();
@@ -33,7 +33,7 @@ export class Announced {
     this.sizes?.delete(id);
   }
 
-  /** Whether there is room for so many bytes beside what has been announced; where that cannot be known, it is tried. */
+  /** Whether that many bytes fit beside what has been reserved; true where free space cannot be determined. */
   async hasRoom(bytes: number): Promise<boolean> {
     const free = await this.masters.freeBytes();
     if (free === null) return true;
@@ -43,7 +43,7 @@ export class Announced {
     return free >= bytes + SPARE + rest.reduce((sum, left) => sum + left, 0);
   }
 
-  /** Counts anew what is on the disk: after a start, and when old uploads have been forgotten. */
+  /** Counts again what is on the disk: after a start, and when old uploads have been deleted. */
   async count(): Promise<void> {
     const { configstore } = this.datastore;
     const ids = (await configstore.list?.()) ?? [];

@@ -46,7 +46,7 @@ export class Arrivals {
     }
   }
 
-  /** Uploads that had come in whole when the server or the database ended: nobody may come back to ask for them. */
+  /** Uploads that were complete when the server or the database stopped: their client may never ask for them again. */
   async finishLeft(): Promise<void> {
     for (const id of (await this.datastore.configstore.list?.()) ?? []) {
       const upload = await this.datastore.getUpload(id).catch(() => null);
@@ -62,14 +62,14 @@ export class Arrivals {
   ) {
     const { database, files } = this.services;
     return database.sequelize.transaction(async (transaction): Promise<UploadResult> => {
-      // Whoever comes second waits here for the first, and then finds its answer.
+      // A second request for the same upload waits here for the first, and then finds its answer.
       const first = await database.sequelize.query(
         `INSERT INTO arrivals (upload_id, answer) VALUES (:id, '{}') ON CONFLICT DO NOTHING RETURNING upload_id`,
         { type: QueryTypes.SELECT, transaction, replacements: { id } },
       );
       if (first.length === 0) return (await this.answerOf(id))!;
       const { rows, twins } = await addMasters(database, setId, [{ ...stored, modified }], 'ask', transaction, arrival);
-      // A content that nobody named a moment ago may have been cleared away; from here on it cannot be.
+      // A content without a row may just have been deleted; from here on the lock prevents that.
       if (!(await files.masters.has(stored.sha256))) await files.masters.takeIn(join(this.datastore.directory, id), stored.fileName);
       const answer: UploadResult = { masters: rows.map(masterView), twins };
       await database.sequelize.query('UPDATE arrivals SET answer = :answer::jsonb WHERE upload_id = :id', {

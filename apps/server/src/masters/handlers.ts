@@ -16,7 +16,7 @@ export function masterHandlers({ database, files }: Services) {
     listMasters: async ({ setId, query: { from, count } }) => {
       await findSet(database, setId);
       const rows = await loadMasters(database, setId, { from, count });
-      // Whoever asks for a part that is not full has seen the end.
+      // A part that is not full is the last one.
       const total = rows.length > 0 && rows.length < count ? from + rows.length : await masters.count({ where: inSet(setId) });
       return new MadeJson(Buffer.from(`{"masters":[${rows.map(masterJson).join(',')}],"total":${total}}`));
     },
@@ -76,7 +76,7 @@ export function masterHandlers({ database, files }: Services) {
       // Without its facts, which are most of a row: a screen asks for dozens of these at a time.
       const master = await masters.findByPk(masterId, { attributes: ['state', 'sha256'], raw: true });
       if (master?.state !== 'ready' || master.sha256 === null) throw notFound('thumbnail');
-      // The file behind a master may change, and a page may not know that yet.
+      // The file of a master may have changed without the page knowing yet.
       const named = query.content === contentOf(master);
       const file = await files.masters.openSmallPicture(master.sha256);
       if (!file) throw notFound('thumbnail');
@@ -99,7 +99,7 @@ export function masterHandlers({ database, files }: Services) {
   } satisfies Partial<Handlers>;
 }
 
-/** Browsers ask each time whether theirs is still the newest. */
+/** Browsers revalidate their copy on every use. */
 const AS_IT_IS_NOW = 'private, no-cache';
 
 const SHOWN_BY_BROWSERS: Partial<Record<MasterFacts['format'], string>> = {

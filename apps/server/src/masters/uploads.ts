@@ -10,13 +10,13 @@ import { findSet } from '../sets/find';
 import { Announced } from './announced';
 import { Arrivals, type UploadAbout } from './arrivals';
 
-/** Uploads that nobody goes on with are forgotten after so long, in ms. */
+/** Unfinished uploads are deleted after this long without activity, in ms. */
 export const UPLOAD_EXPIRES = 7 * 24 * 3600 * 1000;
 
 /**
  * Takes uploads in by tus 1.0 (tus.io, "Resumable upload protocol"), so that they go on after a lost connection, a closed page or a restart.
  * Metadata: `setId`, `filename`, `arrival`, a number by which uploads that overtake each other are put in order, and `modified`, the file's own
- * time in ms since 1970. The answer to the last part is an UploadResult; whoever did not hear it asks for it by POST to `.../finish`.
+ * time in ms since 1970. The answer to the last part is an UploadResult; a client that missed it asks for it by POST to `.../finish`.
  * @returns looks after uploads that were left: to be called at the start and now and then
  */
 export function addUploads(app: Express, services: Services): () => Promise<void> {
@@ -86,7 +86,7 @@ export function addUploads(app: Express, services: Services): () => Promise<void
     }
   });
   const handle = (request: Request, response: Response) => {
-    // Nobody needs to fetch half a file, and nobody of another site has to ask what is allowed.
+    // Partial files are not served, and other sites have no need for OPTIONS.
     if (request.method === 'GET') throw requestProblem('no-download', 'Uploads cannot be fetched.');
     if (request.method === 'OPTIONS') throw requestProblem('no-options', 'Uploads are for the pages of this server.');
     withoutCors(response);
@@ -102,8 +102,7 @@ export function addUploads(app: Express, services: Services): () => Promise<void
 }
 
 /**
- * Takes back what tus says to pages of other sites (WHATWG Fetch, 3.2): ours are of the same origin, and nobody else's has any
- * business here.
+ * Takes back what tus says to pages of other sites (WHATWG Fetch, 3.2): our own are of the same origin, and no other origin is allowed.
  */
 function withoutCors(response: Response): void {
   const isCors = (name: unknown) => String(name).toLowerCase().startsWith('access-control-');
@@ -167,7 +166,7 @@ class Refusal extends Error {
   }
 }
 
-/** What the sender can mend is refused for good; everything else may pass, so that the bytes are kept and it is tried again. */
+/** Errors that the sender can fix are final; all others may be temporary, so the bytes are kept for a retry. */
 function refusalOf(error: unknown, fileName: string): Refusal {
   if (error instanceof Refusal) return error;
   if (error instanceof HttpProblem) return new Refusal(error.status, { code: error.code, message: error.message, file: fileName });

@@ -24,7 +24,7 @@ export function presetHandlers({ database }: Services) {
         const row = await findPreset(database, presetId, transaction);
         if (from !== null && from !== row.version) {
           const now = await currentView(database, row, transaction);
-          // A save whose answer was lost is sent again: it is there already.
+          // A client whose answer was lost sends the same save again: it has been stored already.
           if (from === row.version - 1 && isDeepStrictEqual(now.preset, body)) return now;
           throw changedMeanwhile(now, from);
         }

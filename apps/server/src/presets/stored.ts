@@ -38,7 +38,7 @@ export async function listPresets(database: Database, ids?: readonly string[], t
     order: [['position', 'ASC']],
     ...(transaction ? { transaction } : {}),
   });
-  // One after the other: in a transaction they share one connection.
+  // Sequentially: inside a transaction they share one connection.
   const views: StoredPreset[] = [];
   for (const row of rows) views.push(await currentView(database, row, transaction));
   return ids ? ids.flatMap((id) => views.find((view) => view.id === id) ?? []) : views;

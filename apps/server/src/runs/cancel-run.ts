@@ -2,7 +2,7 @@ import { type Database, notify, type RunRow } from '@rundle/store';
 import { QueryTypes } from 'sequelize';
 
 /**
- * Cancels a run: what has not begun is cancelled at once; what a worker has in hand comes to its end, and then the run ends. A run
+ * Cancels a run: what has not begun is cancelled at once; what a worker is rendering is finished, and then the run ends. A run
  * that has ended stays as it is.
  */
 export async function cancelRun({ sequelize, runs, outputs }: Database, run: RunRow): Promise<void> {

@@ -128,6 +128,6 @@ function creditedMasters(outputs: readonly PlannedOutput[], masters: ReadonlyMap
 
 function planMaster(row: MasterRecord): PlanMaster {
   const master = planMasterOf(vetMaster(row));
-  // What cannot be read is shown in every column, so that nobody misses it.
+  // Unreadable pictures are shown in every column, so that they are not overlooked.
   return master.read.ok ? master : { ...master, rating: 5 };
 }

@@ -8,7 +8,7 @@ import { findSet } from '../sets/find';
 import { planSet, type SetPlan } from './plan-set';
 
 /**
- * Starts a run: plans it, writes its outputs down and queues one job per master, all or nothing, and all of one moment.
+ * Starts a run: plans it, writes its outputs down and queues one job per master, in one transaction.
  * @throws HttpProblem 409 when a run of the set is under way, or there is nothing to do
  */
 export async function startRun(

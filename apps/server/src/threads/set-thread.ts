@@ -26,14 +26,14 @@ export interface SetTask {
 /** JSON as it is sent, so that the request's thread need not make it. */
 export type SetAnswer = { ok: true; json: Uint8Array } | { ok: false; problem: ProblemParts };
 
-/** How far this thread stands back behind the one that answers requests; 0 would be equal, 19 the most (nice(2)). */
+/** Nice value of this thread, below the one that answers requests: 0 is equal, 19 the lowest priority (nice(2)). */
 const STANDS_BACK = 10;
 
-// On Linux a thread has a priority of its own, under the number by which it finds itself. Elsewhere the two share alike.
+// On Linux each thread has its own priority, set by its thread id. Elsewhere both have the same.
 try {
   setPriority(Number(basename(readlinkSync('/proc/thread-self'))), STANDS_BACK);
 } catch {
-  // Slower answers for others while a set is planned, no more.
+  // Without it, other requests are merely slower while a set is planned.
 }
 
 const { databaseUrl, data } = workerData as SetThreadData;

@@ -12,7 +12,7 @@ export class SetThreads {
     this.threads = new Piscina({
       filename: thread.href,
       workerData: { databaseUrl, data } satisfies SetThreadData,
-      // Started with the server, since the first question should not wait for it.
+      // Started with the server, so that the first request does not wait for it.
       minThreads: 1,
       maxThreads: 1,
       concurrentTasksPerWorker: 4,

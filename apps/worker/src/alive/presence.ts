@@ -34,7 +34,7 @@ export class Presence {
     }
   }
 
-  /** How long the connection has held, in ms: whoever lost it has no right to judge others yet. */
+  /** How long the connection has held, in ms: a worker that just lost it must not judge others yet. */
   get steadyFor(): number {
     return this.client ? Date.now() - this.since : 0;
   }
@@ -67,7 +67,7 @@ export class Presence {
     this.timer = setTimeout(() => {
       beat(client, this.workerId, this.poolId)
         .then(async (known) => {
-          // Others have taken it for dead, as after a long pause of the whole machine.
+          // Others have declared it dead, as after a long pause of the whole machine.
           if (!known) await signOn(client, this.workerId, this.poolId, this.writes);
           if (this.client === client) this.beatLater(client);
         })

@@ -8,7 +8,7 @@ import {
   offer,
   offerForgotten,
   restoreLost,
-  strikeOff,
+  removeWorker,
   takeFrom,
   unknownHolders,
   type WorkerEnd,
@@ -20,7 +20,7 @@ import { giveUp } from './give-up';
 import type { Presence } from './presence';
 import { tellReplaced } from './tell-replaced';
 
-/** Every so many looks it is also looked for work that nothing is known of. */
+/** Every so many rounds, also looks for work that the queue has lost. */
 const RESTORE_EVERY = 5;
 
 /** A worker that ended, as its supervisor saw it. */
@@ -30,8 +30,8 @@ export interface ReportedDeath {
 }
 
 /**
- * Looks after the others: gives the work of dead workers back to the queue, gives up what has used up its attempts, offers what was
- * forgotten, ends runs in which nothing is left. Every worker does so; doing it twice does no harm.
+ * Supervises the other workers: gives the work of dead workers back to the queue, gives up what has used up its attempts, offers what was
+ * forgotten, ends runs in which nothing is left. Every worker does so; it is safe to do twice.
  */
 export class Watch {
   private timer: NodeJS.Timeout | undefined;
@@ -67,12 +67,12 @@ export class Watch {
     await this.looking;
   }
 
-  /** Takes over from workers whose end their supervisor has seen: nothing has to be waited for. */
+  /** Takes over from workers whose end their supervisor has seen: no waiting is needed. */
   async bury(deaths: readonly ReportedDeath[]): Promise<void> {
     const { sequelize } = this.context.database;
     for (const { workerId, cause } of deaths) {
       await offer(sequelize, await takeFrom(sequelize, workerId, cause), 0);
-      const end = await strikeOff(sequelize, workerId);
+      const end = await removeWorker(sequelize, workerId);
       if (end) await this.unlock([end]);
     }
     await this.giveUpSpent();
@@ -80,7 +80,7 @@ export class Watch {
 
   private async look(): Promise<void> {
     const { sequelize } = this.context.database;
-    // Whoever has just come back cannot tell the dead from those who are still on their way back.
+    // A worker that has just reconnected cannot tell dead workers from those that are still reconnecting.
     if (this.presence.steadyFor > DEAD_AFTER * 1000) {
       const dead = await deadWorkers(sequelize);
       for (const { id } of [...dead, ...(await unknownHolders(sequelize))]) await this.bury([{ workerId: id, cause: 'other' }]);

@@ -49,7 +49,7 @@ export class AttemptWriter {
     return this.write(id, { state: 'cancelled', content: null }, OPEN);
   }
 
-  /** @returns whether it stands so now; false: this attempt has no say any more */
+  /** @returns whether the state is set now; false: a newer attempt owns the output */
   private write(
     id: string,
     change: Partial<OutputRow> & Pick<OutputRow, 'state'>,

@@ -2,7 +2,7 @@ import { type Problem, problemOf, type Watermark } from '@rundle/core';
 import { type Claim, finishClaim, type JobOf, notifyTopic, type WatermarkRow } from '@rundle/store';
 import { type Context, inDatabase } from '../context';
 
-/** Draws a new watermark once; what is wrong with it is written down beside it. */
+/** Draws a new watermark once; problems are stored with it. */
 export async function checkWatermark(context: Context, claim: Claim, { watermarkId }: JobOf<'check-watermark'>): Promise<void> {
   const { sequelize, watermarks } = context.database;
   const row = await inDatabase(context, () => watermarks.findByPk(watermarkId));

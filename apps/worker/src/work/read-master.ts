@@ -3,7 +3,7 @@ import { type Claim, finishClaim, type JobOf, type MasterRow, notify, sha256Of }
 import { type Context, inDatabase } from '../context';
 import { faultPoint } from '../fault-point';
 
-/** Reads the facts of a master that has come in and makes its small picture; what is wrong is written down beside it. */
+/** Reads the facts of a master that has come in and makes its small picture; problems are stored with it. */
 export async function readMaster(context: Context, claim: Claim, { masterId }: JobOf<'read-master'>): Promise<void> {
   const { sequelize, masters } = context.database;
   const master = await inDatabase(context, () => masters.findByPk(masterId));

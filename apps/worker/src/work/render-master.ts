@@ -55,7 +55,7 @@ export async function renderMasterJob(context: Context, claim: Claim, job: JobOf
     database.sequelize.transaction(async (transaction) => {
       if (!(await finishClaim(database.sequelize, claim, transaction))) return;
       const open = await outputs.count({ where: { runId, masterId, state: ['planned', 'running'] }, transaction });
-      // Undoes the crossing off: what has come to no end, for whatever reason, is tried again.
+      // Rolls the completion back: outputs without a final state are tried again.
       if (open && run?.state === 'running') throw new Error(`${open} outputs came to no end.`);
       await finishRun(database, runId, transaction);
     }),
@@ -102,7 +102,7 @@ async function render(context: Context, claim: Claim, job: JobOf<'render-master'
   await cancelAll(writer, open);
 }
 
-/** The program was told to end: the work goes back to the queue, and it counts against nobody. */
+/** The program was told to end: the work goes back to the queue and its attempts are not counted. */
 export class Interrupted extends Error {
   constructor() {
     super('The worker was told to end; its work goes back to the queue.');

@@ -377,7 +377,7 @@ export const ENDPOINTS = {
   },
 } as const satisfies Record<string, Endpoint>;
 
-/** What any call may end with, beside its own errors. */
+/** Errors that any call may return, beside its own. */
 export const COMMON_ERRORS = [
   'invalid',
   'bad-request',

@@ -1,6 +1,6 @@
 import * as z from 'zod';
 
-/** Whether each part of Rundle does its work, for whoever watches over it. */
+/** The health of each part of Rundle, for monitoring. */
 export const Health = z
   .object({
     well: z.boolean().meta({ description: 'Whether all of it is well' }),

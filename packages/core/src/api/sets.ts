@@ -11,7 +11,7 @@ import { Overrides } from '../vet/overrides';
 export const Id = z.uuid();
 export const Time = z.iso.datetime().meta({ description: 'UTC, ISO 8601' });
 
-export const SetTitle = line(120, 1);
+export const SetTitle = line(120, 1).meta({ title: 'Title' });
 
 /** Where a set stands: being worked on, put away, or in the bin, from which it is gone for good after 30 days. */
 export const Shelf = z.enum(['work', 'archive', 'bin']);

@@ -3,16 +3,21 @@ import { hexColour, line } from '../preset/fields';
 import { Problem } from '../problem';
 import { Id } from './sets';
 
-const title = line(120, 1);
+const title = line(120, 1).meta({ title: 'Name' });
 
 /** A watermark on its way in: a line of text, or a logo as a file. */
 export const NewWatermark = z
   .discriminatedUnion('kind', [
-    z.strictObject({ kind: z.literal('text'), title, text: line(120, 1), colour: hexColour().default('#ffffff') }),
+    z.strictObject({
+      kind: z.literal('text'),
+      title,
+      text: line(120, 1).meta({ title: 'Text' }),
+      colour: hexColour().default('#ffffff').meta({ title: 'Colour' }),
+    }),
     z.strictObject({
       kind: z.enum(['png', 'svg']),
       title,
-      data: z.base64({ error: 'the file, base64' }).max(1_400_000, { error: 'a file of at most 1 MB' }),
+      data: z.base64({ error: 'the file, base64' }).max(1_400_000, { error: 'a file of at most 1 MB' }).meta({ title: 'Logo' }),
     }),
   ])
   .meta({ id: 'NewWatermark' });

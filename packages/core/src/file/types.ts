@@ -1,6 +1,6 @@
 import type { Problem } from '../problem';
 
-/** Everything that is to be known of a file type that an output can have; the encoder itself is in packages/render (`write/encode.ts`). */
+/** Everything there is to know about a file type that an output can have; the encoder itself is in packages/render (`write/encode.ts`). */
 interface FileType {
   label: string;
   /** What it is for, in one sentence. */

@@ -6,8 +6,8 @@ export const TextWatermark = z
   .strictObject({
     kind: z.literal('rundle.watermark', { error: '"rundle.watermark"' }),
     version: z.literal(1, { error: '1, the only version of the watermark file this program knows' }),
-    text: line(120, 1),
-    colour: hexColour().default('#ffffff'),
+    text: line(120, 1).meta({ title: 'Text' }),
+    colour: hexColour().default('#ffffff').meta({ title: 'Colour' }),
   })
   .meta({ id: 'TextWatermark' });
 export type TextWatermark = z.infer<typeof TextWatermark>;

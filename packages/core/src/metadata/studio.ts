@@ -4,13 +4,13 @@ import { line } from '../preset/fields';
 
 /** The studio's own details: what fills rights fields that a master leaves empty. Empty text means: nothing to fill in. */
 export const StudioDetails = z.strictObject({
-  creator: line(200).default(''),
-  copyrightHolder: line(200).default('').meta({ description: 'Name behind the © and the year of capture' }),
-  credit: line(200).default(''),
-  terms: line(1000).default(''),
-  email: line(200).default(''),
-  website: line(500).default(''),
-  webStatement: line(500).default('').meta({ description: 'Web address of a page on the rights' }),
+  creator: line(200).default('').meta({ title: 'Creator' }),
+  copyrightHolder: line(200).default('').meta({ title: 'Copyright holder', description: 'Name behind the © and the year of capture' }),
+  credit: line(200).default('').meta({ title: 'Credit' }),
+  terms: line(1000).default('').meta({ title: 'Terms of use' }),
+  email: line(200).default('').meta({ title: 'E-mail' }),
+  website: line(500).default('').meta({ title: 'Website' }),
+  webStatement: line(500).default('').meta({ title: 'Page on the rights', description: 'Web address of a page on the rights' }),
 });
 export type StudioDetails = z.infer<typeof StudioDetails>;
 

@@ -1,7 +1,7 @@
 import type * as z from 'zod';
 import type { ProblemCode } from '../codes/problem-codes';
 import type { Problem } from '../problem';
-import { fieldAt } from './descriptors';
+import { labelAt } from './labels';
 import { Preset } from './schema';
 
 export type Parsed<T> = { ok: true; value: T } | { ok: false; problems: Problem[] };
@@ -22,8 +22,6 @@ export function parsePresetText(text: string): Parsed<Preset> {
   return parsePreset(json);
 }
 
-const labelOf = (path: string) => fieldAt(path)?.label;
-
 /**
  * Reads a preset from a value that came from outside; see {@link parsePresetText}.
  * @example parsePreset({ kind: 'rundle.preset', version: 1, title: 'Web', file: { quality: 101 } })
@@ -33,7 +31,7 @@ export function parsePreset(json: unknown): Parsed<Preset> {
   const result = Preset.safeParse(json);
   return result.success
     ? { ok: true, value: result.data }
-    : { ok: false, problems: fieldProblems(result.error, json, 'preset-field', labelOf) };
+    : { ok: false, problems: fieldProblems(result.error, json, 'preset-field', Preset) };
 }
 
 /**
@@ -41,14 +39,9 @@ export function parsePreset(json: unknown): Parsed<Preset> {
  * @param error what Zod found
  * @param input the value it looked at, to quote what was received
  * @param code code to give to the problems
- * @param labelOf what people call a field; a field without a label is called by its path
+ * @param schema tells what people call a field; see {@link labelAt}. A field without a label is called by its path
  */
-export function fieldProblems(
-  error: z.ZodError,
-  input: unknown,
-  code: ProblemCode,
-  labelOf: (path: string) => string | undefined = () => undefined,
-): Problem[] {
+export function fieldProblems(error: z.ZodError, input: unknown, code: ProblemCode, schema: z.ZodType): Problem[] {
   return error.issues.flatMap((issue) => {
     if (issue.code === 'unrecognized_keys')
       return issue.keys.map((key) => {
@@ -57,7 +50,7 @@ export function fieldProblems(
       });
     const field = issue.path.join('.');
     const allowed = issue.message.replace(/^Invalid input: expected /, '');
-    const name = labelOf(field) ?? (field || 'The whole');
+    const name = labelAt(schema, field) ?? (field || 'The whole');
     return [{ code, field, message: `${name}: ${allowed}, not ${received(input, issue.path)}.` }];
   });
 }

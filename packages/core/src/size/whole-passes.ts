@@ -98,7 +98,7 @@ interface WholeWeights {
 
 /**
  * Weights as whole numbers, {@link WEIGHT_ONE} being 1, that sum to it exactly: an even grey stays as it is. What rounding left
- * over goes to the largest; where two are the largest it is shared between them, so that a mirrored edge gets mirrored weights.
+ * over goes to the largest; where two are equally large it is split between them, so that a mirrored edge gets mirrored weights.
  * @param room how many weights each output sample gets; the rest is 0
  * @param shift how many zeros come first
  */

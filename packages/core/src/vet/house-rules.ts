@@ -1,25 +1,26 @@
 import * as z from 'zod';
-import { line, oneOf, text } from '../preset/fields';
+import { line, oneOf, text, whole } from '../preset/fields';
 import type { Preset } from '../preset/schema';
 import { FILE_TYPE_NAMES, FILE_TYPES } from '../file/types';
 import { FIELDS, kilobytes } from '../preset/descriptors';
 import type { PixelSize } from '../size/geometry';
 import { type Finding, finding } from './finding';
 
-const limit = (description: string) => z.int().min(1).max(1e10).nullable().default(null).meta({ description });
+const limit = (title: string, description: string) => whole(1, 10_000_000_000).nullable().default(null).meta({ title, description });
 
 /** What a receiver demands of the files it is sent. Null and empty: anything goes. */
 export const HouseRules = z.strictObject({
-  title: line(120, 1),
-  notes: text(2000).default(''),
-  mostPixels: limit('Longest side, px'),
-  leastShortSide: limit('Least length of the short side, px'),
-  mostBytes: limit('Most weight of a file, bytes'),
-  types: z.array(oneOf(FILE_TYPE_NAMES)).max(FILE_TYPE_NAMES.length).default([]),
+  title: line(120, 1).meta({ title: 'Name of the receiver' }),
+  notes: text(2000).default('').meta({ title: 'Notes' }),
+  mostPixels: limit('Longest side at most', 'px'),
+  leastShortSide: limit('Short side at least', 'px'),
+  mostBytes: limit('Weight at most', 'Of one file, bytes'),
+  types: z.array(oneOf(FILE_TYPE_NAMES)).max(FILE_TYPE_NAMES.length).default([]).meta({ title: 'File types' }),
   spaces: z
     .array(oneOf(['srgb', 'display-p3', 'adobe-rgb']))
     .max(3)
-    .default([]),
+    .default([])
+    .meta({ title: 'Colours' }),
 });
 export type HouseRules = z.infer<typeof HouseRules>;
 

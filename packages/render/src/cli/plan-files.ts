@@ -54,7 +54,7 @@ export async function planFiles(
   return { masters, outputs };
 }
 
-/** The command line knows no studio. */
+/** The command line has no studio details. */
 export const NO_STUDIO = StudioDetails.parse({});
 
 /** What decides the content of an output of the command line. */

@@ -98,7 +98,7 @@ export class TargetRecord {
       writeFileSync(`${this.file}.new`, lines.map((line) => `${JSON.stringify(line)}\n`).join(''));
       renameSync(`${this.file}.new`, this.file);
     } catch {
-      // The long record goes on being right.
+      // The uncompacted record is still valid.
     }
   }
 }

@@ -75,7 +75,7 @@ function taskOf(planned: PlannedFile, { preset, watermark }: ReadyPreset, out: s
   return { id: planned.presetId, planned, place, to: asideOf(place), preset, watermark };
 }
 
-/** A watermark that cannot be drawn makes its preset a wrong one. */
+/** A watermark that cannot be drawn is an error of its preset. */
 async function watermarkProblem({ file, watermark }: ReadyPreset, pool: RenderPool): Promise<Problem | null> {
   if (!watermark) return null;
   return pool.checkWatermark(watermark).then(

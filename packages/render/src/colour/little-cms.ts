@@ -4,7 +4,7 @@ import type { Lcms } from '@rundle/little-cms';
 /** Numbers of the intents in ICC.1:2022, table 23. */
 const INTENTS: Record<ColourRung['intent'], number> = { perceptual: 0, relative: 1, saturation: 2, absolute: 3 };
 
-/** The library with its constants; loaded when the first picture needs it, which most never do. */
+/** The library with its constants; loaded when the first picture needs it, which most pictures do not. */
 interface Library extends Lcms {
   formats: { 1: number; 3: number; 4: number; lab: number };
   flags: { blackPoint: number; fine: number; exact: number };

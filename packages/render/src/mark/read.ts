@@ -22,7 +22,10 @@ export async function readWatermark(name: string, folder: string): Promise<Water
       const json = jsonOrNull(data.toString('utf8'));
       const parsed = TextWatermark.safeParse(json);
       if (!parsed.success)
-        throw problem('watermark-unreadable', `${name}: ${fieldProblems(parsed.error, json, 'watermark-field')[0]?.message ?? 'no JSON.'}`);
+        throw problem(
+          'watermark-unreadable',
+          `${name}: ${fieldProblems(parsed.error, json, 'watermark-field', TextWatermark)[0]?.message ?? 'no JSON.'}`,
+        );
       return { kind: 'text', text: parsed.data.text, colour: parsed.data.colour };
     }
     default:

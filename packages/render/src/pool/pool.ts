@@ -83,7 +83,7 @@ export class RenderPool {
     );
   }
 
-  /** Starts ExifTool and a thread before the first picture comes, for a program that waits for pictures. */
+  /** Starts ExifTool and a thread ahead of the first picture, for long-running programs. */
   async warm(): Promise<void> {
     await this.ask({ kind: 'warm' });
   }
@@ -94,7 +94,7 @@ export class RenderPool {
     await endExifTool();
   }
 
-  /** Begun by the first task unless asked before, since a run in which nothing has changed needs no thread and no ExifTool. */
+  /** Started lazily, since a run in which nothing has changed needs neither thread nor ExifTool. */
   private async start(): Promise<Threads> {
     exifTool(); // takes as long to start as the threads do
     setFlagsFromString(`--initial-old-space-size=${UNCOLLECTED}`);

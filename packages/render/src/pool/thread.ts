@@ -41,7 +41,7 @@ async function work(task: Task, port: MessagePort): Promise<MasterFacts | null> 
       await checkWatermark(task.watermark);
       return null;
     case 'warm':
-      return null; // to be here is all that was asked
+      return null; // nothing to do: the thread is loaded now
   }
 }
 

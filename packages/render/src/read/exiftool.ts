@@ -74,12 +74,12 @@ const MOST_TIME = 60_000;
 /** The package is loaded here and not above, since the threads never need it. */
 async function start(): Promise<ExifTool> {
   const { DefaultExiftoolArgs, ExifTool, exiftoolPath } = await import('exiftool-vendored');
-  // ExifTool waits for orders even when nobody is left to give them.
+  // ExifTool goes on waiting for commands after its parent has ended.
   const processFactory = async () => {
     const [program = '', ...args] = tied([await exiftoolPath(), ...DefaultExiftoolArgs], MOST_MEMORY);
     return spawn(program, args, { stdio: 'pipe', env: { ...process.env, LANG: 'C' } });
   };
   const tool = new ExifTool({ maxProcs: 1, taskTimeoutMillis: MOST_TIME, useMWG: false, geolocation: false, processFactory });
-  tool.version().catch(() => {}); // starts the process; what is wrong with it is told by the first file
+  tool.version().catch(() => {}); // starts the process; errors are reported with the first file
   return tool;
 }

@@ -4,7 +4,7 @@ import { access, link, mkdir, rename, rm, writeFile } from 'node:fs/promises';
 import { basename, dirname, extname, join } from 'node:path';
 import { writeProblem } from '@rundle/core';
 
-/** A path beside another for a file that is not finished: on the same disk, hidden, and nobody else's. */
+/** A path beside another for a file that is not finished: on the same disk, hidden, and used by this attempt only. */
 export const asideOf = (path: string): string => join(dirname(path), `.rundle-${randomUUID()}${extname(path)}`);
 
 /**
@@ -19,14 +19,14 @@ export async function writeFinished(path: string, data: Buffer, name: string, fi
     await writeFile(path, data);
     await finish(path);
   } catch (error) {
-    // Where a folder could not even be made there is nothing to take away, and no second error to tell.
+    // Where the folder could not be created there is nothing to delete, and no second error to report.
     await rm(path, { force: true }).catch(() => {});
     throw writeProblem(await trueReason(error, path), name);
   }
 }
 
 /**
- * Moves a finished file into its place in one step, so that nobody ever sees half of it. When that fails, it is taken away.
+ * Moves a finished file into its place in one step, so that nobody ever sees half of it. When that fails, it is deleted.
  * @param aside the finished file, on the same disk
  * @param replaces whether a file that stands there may be replaced; if not, it is never touched
  * @throws ProblemError `exists` when a file has appeared at `path` meanwhile; `not-written` when the disk refuses

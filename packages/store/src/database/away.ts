@@ -3,12 +3,12 @@ import { ConnectionError } from 'sequelize';
 
 /** Errors of PostgreSQL (its manual, appendix A) that say that the server, not the question, is at fault. */
 const SERVER_GONE = /^(?:08|57P0)/;
-/** What the network says when nobody listens, or whoever did is gone. */
+/** Network errors when the database does not listen, or has gone. */
 const NETWORK = /^(?:ECONN|EPIPE|ETIMEDOUT|EHOST|ENET)/;
-/** What the driver says of a connection that broke in the middle. */
+/** Messages of the driver about a connection that broke half-way. */
 const BROKEN = /Connection terminated|server closed the connection|Client has encountered a connection error/i;
 
-/** Whether an error says that the database cannot be reached just now: then waiting helps. Everything else is a fault of ours. */
+/** Whether an error means that the database cannot be reached at the moment, so that waiting helps. All other errors are internal. */
 export function isDatabaseAway(error: unknown): boolean {
   for (let at = error; at instanceof Error; at = causeOf(at)) {
     if (at instanceof ConnectionError) return true;

@@ -6,7 +6,7 @@ import type { FoundFile, MasterPlace, Masters, StoredFile } from './masters';
 import { codeOf, flush, openOnce, placeOfHandle, sha256Of } from './opened';
 import type { OpenFile } from './outputs';
 
-/** What is anybody's own pictures is nobody else's business. */
+/** Pictures are private: only their owner may read them. */
 const OWN_FOLDER = 0o700;
 const OWN_FILE = 0o600;
 

@@ -16,7 +16,7 @@ export async function sha256Of(path: string): Promise<string> {
  * @throws NodeJS.ErrnoException `ELOOP` for a link, `ENOENT` when there is none, `EISDIR` for what is no file
  */
 export async function openOnce(path: string): Promise<{ file: FileHandle; opened: OpenFile & { mtimeMs: number } }> {
-  // Without O_NONBLOCK a pipe that lies there would hold us until somebody writes into it.
+  // Without O_NONBLOCK, opening a named pipe would block until something writes into it.
   const file = await open(path, constants.O_RDONLY | constants.O_NOFOLLOW | constants.O_NONBLOCK);
   try {
     const stat = await file.stat();
@@ -42,7 +42,7 @@ export async function openOnce(path: string): Promise<{ file: FileHandle; opened
   }
 }
 
-/** Has the disk keep a file, or the names in a folder, so that they outlive a loss of power. */
+/** Flushes a file, or the entries of a folder, to disk, so that they survive a power failure. */
 export async function flush(path: string): Promise<void> {
   const file = await open(path, 'r');
   try {
@@ -52,7 +52,7 @@ export async function flush(path: string): Promise<void> {
   }
 }
 
-/** Where an opened file truly lies: links on the way to it are seen through. Linux tells it by its table of open files. */
+/** The real path of an opened file, with links resolved, from Linux's table of open files (/proc/self/fd). */
 export const placeOfHandle = (file: FileHandle): Promise<string> => readlink(`/proc/self/fd/${file.fd}`);
 
 export const codeOf = (error: unknown): string => (error instanceof Error && 'code' in error ? String(error.code) : '');

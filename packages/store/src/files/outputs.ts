@@ -43,18 +43,18 @@ export interface Outputs {
    * this output: then nothing is written.
    * @param replaces whether another file there may be replaced; if not, it is never touched
    * @throws ProblemError `exists` when another file stands there, `not-written` when there is no room or no right to write,
-   *   {@link AttemptOver} when the finished file has been taken away by a newer attempt
+   *   {@link AttemptOver} when the finished file has been deleted by a newer attempt
    */
   commit(file: FinishedFile, place: OutputPlace, replaces: boolean): Promise<void>;
 
   /** Whether a file with this content stands at a place. */
   holds(place: OutputPlace, content: string): Promise<boolean>;
 
-  /** Takes away what older attempts at some outputs have left unfinished, so that they cannot put it in place any more. */
+  /** Deletes unfinished files of older attempts at some outputs, so that they cannot be put in place any more. */
   dropOlder(outputIds: readonly string[], attempt: number): Promise<void>;
 
   /**
-   * Takes away unfinished files.
+   * Deletes unfinished files.
    * @param isOpen whether an attempt at an output still goes on
    * @returns how many
    */
@@ -76,7 +76,7 @@ export interface Outputs {
   freeBytes(): Promise<number | null>;
 }
 
-/** The finished file was taken away by a newer attempt, which is now the one that counts. */
+/** The finished file was deleted by a newer attempt, which owns the output now. */
 export class AttemptOver extends Error {
   constructor() {
     super('A newer attempt has taken this output over.');

@@ -16,7 +16,7 @@ export interface Claim {
 }
 
 /**
- * Takes a piece of work, unless somebody has it or it has been done.
+ * Claims a piece of work, unless another worker has it or it is done.
  * @param workerId who takes it; the same worker may take again what it held
  */
 export async function claim(sequelize: Sequelize, key: string, workerId: string): Promise<Claim | null> {
@@ -45,7 +45,7 @@ async function withOutputs<C extends Claim>(sequelize: Sequelize, taken: C, tran
 }
 
 /**
- * Crosses work off, inside the transaction that writes down what came of it.
+ * Completes work, inside the transaction that stores its result.
  * @returns false when a newer attempt has it: then nothing of this one may be written
  */
 export async function finishClaim(sequelize: Sequelize, { key, attempt }: Claim, transaction: Transaction): Promise<boolean> {
@@ -60,7 +60,7 @@ export async function finishClaim(sequelize: Sequelize, { key, attempt }: Claim,
 /** How a worker ended, as far as its supervisor could see. */
 export type DeathCause = 'picture' | 'other';
 
-/** Lets go of work without having done it. @param cause what it counts as against the work; null: nothing */
+/** Releases work without completing it. @param cause what it counts as against the work; null: nothing */
 export async function letGo(sequelize: Sequelize, { key, attempt }: Claim, cause: DeathCause | null): Promise<void> {
   await sequelize.query(`UPDATE work SET worker_id = NULL, ${COUNTED} WHERE key = :key AND attempt = :attempt`, {
     replacements: { key, attempt, ...countsOf(cause) },

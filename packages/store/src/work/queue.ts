@@ -12,14 +12,14 @@ export const Jobs = {
 export type JobName = keyof typeof Jobs;
 export type JobOf<N extends JobName> = z.infer<(typeof Jobs)[N]>;
 
-/** Urgent first: pictures show up on the contact sheet before a long run goes on. */
+/** Lower is more urgent: new pictures appear on the contact sheet before a long run goes on. */
 const PRIORITY: Record<JobName, number> = { 'read-master': 0, 'check-watermark': 0, 'render-master': 10 };
-/** Before all others: what somebody waits for in front of an empty page. */
+/** The most urgent: pictures of a screen that is still empty. */
 const FIRST = -1;
 
 /**
- * Attempts are counted in the table `work`. The queue's own limit only has to be out of the way: at it, the queue would stop
- * offering a job without a word.
+ * Attempts are counted in the table `work`. The queue's own limit only has to be out of the way: at it, the queue would silently stop
+ * offering a job.
  */
 const QUEUE_ATTEMPTS = 30_000;
 
@@ -29,8 +29,7 @@ export function workKey(name: JobName, ids: { runId?: string; masterId?: string;
 }
 
 /**
- * Writes work down and tells the queue, in the same transaction as the rows it speaks of. Work that is there already stays as
- * it is, and is offered again.
+ * Writes work down and tells the queue, in the same transaction as the rows it speaks of. Existing work is left unchanged and queued again.
  * @param first how many of them go before all others
  */
 export async function addJobs<N extends JobName>(
@@ -59,7 +58,7 @@ export async function addJobs<N extends JobName>(
 }
 
 /**
- * Puts pieces of work into the queue. Being offered twice does no harm: whoever takes one up claims it first.
+ * Puts pieces of work into the queue. Duplicates are harmless: a worker claims work before it begins.
  * @param delay seconds until they are handed out
  */
 export async function offer(sequelize: Sequelize, keys: readonly string[], delay: number, transaction?: Transaction): Promise<void> {

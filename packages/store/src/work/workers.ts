@@ -77,8 +77,8 @@ export async function markStalled(sequelize: Sequelize): Promise<WorkerEnd[]> {
   );
 }
 
-/** Strikes a worker off the list. @returns it, if it was there: of several who see a death, one deals with it */
-export async function strikeOff(sequelize: Sequelize, workerId: string): Promise<WorkerEnd | null> {
+/** Removes a worker from the list. @returns it, if it was there: of several who see a death, one deals with it */
+export async function removeWorker(sequelize: Sequelize, workerId: string): Promise<WorkerEnd | null> {
   const [row] = await sequelize.query<WorkerEnd>('DELETE FROM workers WHERE id = :workerId RETURNING id, pool_id AS "poolId"', {
     type: QueryTypes.SELECT as const,
     replacements: { workerId },
@@ -86,7 +86,7 @@ export async function strikeOff(sequelize: Sequelize, workerId: string): Promise
   return row ?? null;
 }
 
-/** Names under which work is held that no worker bears: what was left when one was struck off in the middle. */
+/** Owners of work that are no registered worker: left over when one was removed half-way. */
 export async function unknownHolders(sequelize: Sequelize): Promise<WorkerEnd[]> {
   return sequelize.query<WorkerEnd>(
     `SELECT DISTINCT h.worker_id AS id, NULL AS "poolId" FROM work h

@@ -1,7 +1,7 @@
 import { HttpErrorResponse } from '@angular/common/http';
 import { ProblemDetails } from '@rundle/core';
 
-/** What a failed call says to the user: the server's own sentence, or that the server is not there. */
+/** The sentence shown for a failed call: the server's own, or that the server cannot be reached. */
 export function sentenceOf(error: unknown): string {
   if (!(error instanceof HttpErrorResponse)) return error instanceof Error ? error.message : String(error);
   const problem = ProblemDetails.safeParse(error.error);

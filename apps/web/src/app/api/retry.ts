@@ -18,5 +18,5 @@ export function untilLoaded<T>(onFailure: (error: unknown) => void): MonoTypeOpe
   });
 }
 
-/** The server is away, busy or at fault: that may be over in a moment. What it refuses by 4xx it will refuse again. */
+/** No connection and 5xx may pass in a moment. Other 4xx will be refused again. */
 const isPassing = (error: unknown): boolean => error instanceof HttpErrorResponse && (error.status === 0 || error.status >= 500);

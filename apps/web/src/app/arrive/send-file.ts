@@ -45,7 +45,7 @@ export function sendFile(setId: string, file: File, arrival: number): Observable
       if (!over) upload.start();
     });
     return () => {
-      // Stopped by hand: then the server may forget what has arrived.
+      // Stopped by the user: the server may delete what has arrived.
       if (!over) void upload?.abort(true).catch(() => {});
       over = true;
     };
@@ -68,7 +68,7 @@ async function resultOf(body: string, url: string, fileName: string): Promise<Up
   return { kind: 'refused', problem: noAnswer(fileName) };
 }
 
-/** A line that broke, a server that restarts or is busy with this upload: by waiting these get better, a full disk does not. */
+/** A lost connection, a server that restarts or is busy with this upload: retrying helps. With a full disk it does not. */
 const isWorthRetrying = (status: number): boolean => status === 0 || status === 409 || status === 423 || (status >= 500 && status !== 507);
 
 async function refusedAtOnce(file: File): Promise<Problem | null> {

@@ -190,7 +190,7 @@ export class ContactSheet implements AfterViewInit, OnDestroy {
   }
 
   protected draggedOver(masterId: string, event: DragEvent): void {
-    if (!this.dragging) return; // files from outside are for the page
+    if (!this.dragging) return; // files from outside are handled by the page
     event.preventDefault();
     const card = (event.currentTarget as HTMLElement).getBoundingClientRect();
     this.dropAt.set(event.clientX < card.left + card.width / 2 ? masterId : this.next(masterId));

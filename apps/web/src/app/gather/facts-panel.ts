@@ -138,7 +138,7 @@ export class FactsPanel implements AfterViewInit {
     stream: ({ params }) => this.api.getMaster({ masterId: params }),
   });
 
-  /** As a dialog the browser keeps the focus in it, and the page behind it out of reach. */
+  /** As a dialog the browser keeps the focus inside and the page behind it inert. */
   ngAfterViewInit(): void {
     this.dialog().nativeElement.showModal();
   }

@@ -114,7 +114,7 @@ export class MarksBar {
   /** All tags of the set, to choose from. */
   readonly tags = input.required<readonly string[]>();
   readonly mark = output<MarkChange>();
-  /** The hand goes back to the pictures. */
+  /** Keys act on the pictures again. */
   readonly done = output();
   private readonly field = viewChild.required<ElementRef<HTMLInputElement>>('field');
   protected readonly counts = [1, 2, 3, 4, 5] as const;

@@ -4,7 +4,7 @@ import { effect, Injectable, signal, type WritableSignal } from '@angular/core';
 export const SURROUNDS = ['white', 'grey', 'black'] as const;
 export type Surround = (typeof SURROUNDS)[number];
 
-/** How this browser likes to look at pictures: kept here, since it is of no concern to others. */
+/** How this browser shows pictures: stored in the browser, since it concerns no other. */
 @Injectable({ providedIn: 'root' })
 export class ViewChoices {
   /** Height of a thumbnail on the contact sheet, in px. */
@@ -35,7 +35,7 @@ function persistedSignal<T extends string | number | boolean>(
       const value: unknown = JSON.parse(localStorage.getItem(key) ?? 'null');
       return valid(value) ? (value as T) : otherwise;
     } catch {
-      return otherwise; // written by hand, or by another release
+      return otherwise; // edited by hand, or written by another release
     }
   }
 }

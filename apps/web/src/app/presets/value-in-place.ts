@@ -202,7 +202,7 @@ export class ValueInPlace {
     this.close();
   }
 
-  /** Back to words; the focus stays where the eye is. */
+  /** Back to words; the focus stays on the value. */
   protected close(): void {
     if (!this.open()) return;
     this.open.set(false);

@@ -4,7 +4,7 @@ import { createAction, props } from '@ngrx/store';
 import { NzNotificationService } from 'ng-zorro-antd/notification';
 import { tap } from 'rxjs';
 
-/** Something that was asked for did not work; the sentence says what and what to do. */
+/** An action failed; the sentence says which and what to do. */
 export const callFailed = createAction('[Server] Call failed', props<{ what: string; sentence: string }>());
 
 export const problemEffects = {

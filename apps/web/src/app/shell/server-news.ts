@@ -25,7 +25,7 @@ export const serverEffects = {
             return event.about === 'run' ? [serverActions.runChanged({ run: event.run })] : [];
           }),
         ),
-        // What changed while the server could not be heard is not known.
+        // Changes during a lost connection are unknown.
         events.back.pipe(mergeMap(() => from(TOPICS).pipe(map((topic) => serverActions.listChanged({ topic }))))),
       ),
     { functional: true },

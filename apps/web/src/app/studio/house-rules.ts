@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/cor
 import { FormsModule } from '@angular/forms';
 import { Store } from '@ngrx/store';
 import { catchError, concatMap, EMPTY, finalize, type Observable, Subject, switchMap } from 'rxjs';
-import { FILE_TYPE_LABELS, FILE_TYPE_NAMES, HouseRules, type StoredHouseRules } from '@rundle/core';
+import { FILE_TYPE_LABELS, FILE_TYPE_NAMES, HouseRules, labelAt, type StoredHouseRules } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzInputModule } from 'ng-zorro-antd/input';
 import { NzSelectModule } from 'ng-zorro-antd/select';
@@ -13,9 +13,9 @@ import { listOf } from '../shell/list-of';
 import { callFailed } from '../shell/problems';
 
 const NUMBERS = [
-  ['mostPixels', 'Longest side at most', 'px', 1],
-  ['leastShortSide', 'Short side at least', 'px', 1],
-  ['mostBytes', 'Weight at most', 'KB', 1000],
+  ['mostPixels', labelAt(HouseRules, 'mostPixels'), 'px', 1],
+  ['leastShortSide', labelAt(HouseRules, 'leastShortSide'), 'px', 1],
+  ['mostBytes', labelAt(HouseRules, 'mostBytes'), 'KB', 1000],
 ] as const;
 type NumberField = (typeof NUMBERS)[number][0];
 
@@ -154,7 +154,7 @@ export class HouseRulesList {
   protected changeTitle(house: StoredHouseRules, field: HTMLInputElement): void {
     const title = field.value.trim();
     if (title) this.change(house, { title });
-    else field.value = house.rules.title; // nameless rules could not be chosen
+    else field.value = house.rules.title; // rules without a name could not be chosen
   }
 
   protected changeNumber(house: StoredHouseRules, name: NumberField, unit: number, field: HTMLInputElement): void {

@@ -1,18 +1,20 @@
 import { ChangeDetectionStrategy, Component, effect, inject, input, output } from '@angular/core';
 import { NonNullableFormBuilder, ReactiveFormsModule } from '@angular/forms';
-import type { StudioDetails } from '@rundle/core';
+import { labelAt, StudioDetails } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzInputModule } from 'ng-zorro-antd/input';
 
-const FIELDS = [
-  { key: 'creator', label: 'Creator', hint: 'The photographer' },
-  { key: 'copyrightHolder', label: 'Copyright holder', hint: 'Stands behind © and the year of capture' },
-  { key: 'credit', label: 'Credit', hint: 'As it shall be printed beside the picture' },
-  { key: 'terms', label: 'Terms of use', hint: '' },
-  { key: 'email', label: 'E-mail', hint: '' },
-  { key: 'website', label: 'Website', hint: '' },
-  { key: 'webStatement', label: 'Page on the rights', hint: 'A web address' },
-] as const;
+const HINTS: Partial<Record<keyof StudioDetails, string>> = {
+  creator: 'The photographer',
+  copyrightHolder: 'Stands behind © and the year of capture',
+  credit: 'As it shall be printed beside the picture',
+  webStatement: 'A web address',
+};
+const FIELDS = (Object.keys(StudioDetails.shape) as (keyof StudioDetails)[]).map((key) => ({
+  key,
+  label: labelAt(StudioDetails, key),
+  hint: HINTS[key] ?? '',
+}));
 
 /** The rights details that fill what a master leaves empty: the studio's, or those of one set. */
 @Component({

@@ -10,7 +10,7 @@ import { HouseRulesList } from './house-rules';
 import { RightsForm } from './rights-form';
 import { Watermarks } from './watermarks';
 
-/** Studio: the details that fill what a master leaves open. Nothing else needs their state. */
+/** Studio: the details that fill what a master leaves open. No other feature needs their state. */
 @Component({
   selector: 'rd-studio-page',
   changeDetection: ChangeDetectionStrategy.OnPush,

@@ -3,7 +3,7 @@ import type { SetEvent, StreamEvent } from '@rundle/core';
 import { filter, finalize, map, Observable, Subject } from 'rxjs';
 import { browserStream, type PageMessage, type StreamMessage } from './shared-stream';
 
-/** What happens on the server, for this page: it comes over the one stream that all pages of the browser share. */
+/** Events of the server, for this page, over the one stream that all pages of the browser share. */
 @Injectable({ providedIn: 'root' })
 export class ServerEvents {
   private readonly messages = new Subject<StreamMessage>();
@@ -12,14 +12,14 @@ export class ServerEvents {
   private setId: string | null = null;
   private wasUp = false;
 
-  /** Whether the server can be heard; until it has been tried, it is taken to be. */
+  /** Whether the stream is connected; assumed to be until it has been tried. */
   readonly isUp = this.up.asReadonly();
   /** Every run, and which shared lists have changed. */
   readonly news: Observable<Exclude<StreamEvent, { about: 'set' }>> = this.messages.pipe(
     map((message) => (message.kind === 'event' ? message.event : null)),
     filter((event) => event !== null && event.about !== 'set'),
   );
-  /** Each time that the server is heard again after it was not: then anything may have been missed. */
+  /** Emits at each reconnection: anything may have been missed meanwhile. */
   readonly back: Observable<void>;
 
   constructor() {
@@ -35,7 +35,7 @@ export class ServerEvents {
       this.messages.next(message);
     });
     this.follow(null);
-    // A page that is kept for the way back hears nothing meanwhile.
+    // A page in the back/forward cache gets no events.
     addEventListener('pagehide', () => this.send({ kind: 'left' }));
     addEventListener('pageshow', ({ persisted }) => persisted && this.follow(this.setId));
   }

@@ -1,9 +1,9 @@
 import { addressOf, ENDPOINTS, type StreamEvent } from '@rundle/core';
 
-/** What a page says to the stream: which set it shows now, or that it has been left. */
+/** A message of a page to the stream: which set it shows now, or that it has been left. */
 export type PageMessage = { kind: 'follow'; setId: string | null } | { kind: 'left' };
 
-/** What the stream says to a page. */
+/** A message of the stream to a page. */
 export type StreamMessage =
   | { kind: 'event'; event: StreamEvent }
   /** From now on every change of the set comes: what was before has to be loaded. */
