@@ -164,7 +164,7 @@ describe('the other steps of a set', () => {
     await browser.says('files, about');
     await isClean();
     await (await browser.find('button.run')).click();
-    await browser.says(/\d of 24/);
+    await browser.says(/\d of 24/, 60_000);
     await isClean();
     await browser.says('23 done', 120_000);
     await isClean();

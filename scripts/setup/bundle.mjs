@@ -8,6 +8,7 @@ import { isStale, ROOT } from './stale.mjs';
 const ENGINE = {
   rundle: 'packages/render/src/cli/main.ts',
   'render-thread': 'packages/render/src/pool/thread.ts',
+  'sample-process': 'packages/render/src/sample/process.ts',
 };
 const WITH_FILES = ['sharp', '@rundle/little-cms', 'piscina', 'exiftool-vendored', '@fontsource/*'];
 

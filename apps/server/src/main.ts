@@ -1,9 +1,11 @@
 import { createServer } from 'node:http';
+import { fileURLToPath } from 'node:url';
 import { isDatabaseAway, migrate, openDatabase, openFiles, outputsFolder, readConfig, whenThere } from '@rundle/store';
 import { pino } from 'pino';
 import { EventHub } from './events/hub';
 import { buildApp } from './http/app';
 import { Housekeeping } from './housekeeping/housekeeping';
+import { Samplers } from './samples/samplers';
 import { seed } from './seed';
 import { SetThreads } from './threads/set-threads';
 
@@ -25,7 +27,8 @@ const away = (error: unknown) => log.warn({ err: error }, 'the database is away;
 await whenThere(() => migrate(database, config.databaseUrl, outputsFolder(config.data)), away);
 const hub = new EventHub(database, config.databaseUrl, log);
 const threads = new SetThreads(new URL('./set-thread.js', import.meta.url), config);
-const services = { config, database, files, hub, threads, log };
+const samplers = new Samplers(fileURLToPath(new URL('./sample-process.js', import.meta.url)));
+const services = { config, database, files, hub, threads, samplers, log };
 await whenThere(() => seed(services), away);
 const { app, lookAfterUploads } = buildApp(services);
 const server = createServer({ headersTimeout: 15_000, requestTimeout: 0 }, app);
@@ -54,6 +57,7 @@ end = async () => {
   setTimeout(() => server.closeAllConnections(), 2000).unref();
   await new Promise((resolve) => server.once('close', resolve));
   await threads.close();
+  await samplers.close();
   await database.close();
   process.exit(0);
 };

@@ -1,6 +1,7 @@
 import type { Config, Database, Files } from '@rundle/store';
 import type { Logger } from 'pino';
 import type { EventHub } from './events/hub';
+import type { Samplers } from './samples/samplers';
 import type { SetThreads } from './threads/set-threads';
 
 /** What the features of the server work with. */
@@ -10,6 +11,7 @@ export interface Services {
   files: Files;
   hub: EventHub;
   threads: SetThreads;
+  samplers: Samplers;
   log: Logger;
 }
 

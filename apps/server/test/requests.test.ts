@@ -83,8 +83,7 @@ describe('requests', () => {
     const headers = { 'tus-resumable': '1.0.0', origin: 'http://other.example', 'sec-fetch-site': 'cross-site' };
     const head = await fetch(`${server.url}/api/uploads/${'a'.repeat(32)}`, { method: 'HEAD', headers });
     const options = await fetch(`${server.url}/api/uploads`, { method: 'OPTIONS', headers });
-    for (const answer of [head, options])
-      expect([...answer.headers.keys()].filter((name) => name.startsWith('access-control'))).toEqual([]);
+    for (const { headers: said } of [head, options]) said.forEach((_value, name) => expect(name).not.toMatch(/^access-control/));
     const policy = options.headers.get('content-security-policy') ?? '';
     expect(policy).toContain("default-src 'self'");
     expect(policy).not.toContain('https:');

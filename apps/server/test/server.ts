@@ -25,10 +25,12 @@ import { Upload } from 'tus-js-client';
 import { newDatabase } from '../../../packages/store/test/database';
 import { EventHub } from '../src/events/hub';
 import { buildApp } from '../src/http/app';
+import { Samplers } from '../src/samples/samplers';
 import { seed } from '../src/seed';
 import { SetThreads } from '../src/threads/set-threads';
 
 const SET_THREAD = new URL('../../../dist/set-thread.js', import.meta.url);
+const SAMPLE_PROCESS = fileURLToPath(new URL('../../../dist/sample-process.js', import.meta.url));
 const WORKER = fileURLToPath(new URL('../../../dist/worker.js', import.meta.url));
 
 /** The real server on a database of its own, with a real worker beside it. */
@@ -44,6 +46,7 @@ export class TestServer {
     private readonly server: Server,
     private readonly hub: EventHub,
     private readonly threads: SetThreads,
+    private readonly samplers: Samplers,
   ) {}
 
   /**
@@ -76,13 +79,14 @@ export class TestServer {
     const hub = new EventHub(database, config.databaseUrl, log);
     const threads = new SetThreads(SET_THREAD, config);
     const files = await openFiles(config.data);
-    const services = { config, database, files, hub, threads, log };
+    const samplers = new Samplers(SAMPLE_PROCESS);
+    const services = { config, database, files, hub, threads, samplers, log };
     await seed(services);
     const { app, lookAfterUploads } = buildApp(services);
     const server = createServer(app);
     await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
     const { port } = server.address() as AddressInfo;
-    const started = new TestServer(`http://127.0.0.1:${port}`, config, database, files, lookAfterUploads, server, hub, threads);
+    const started = new TestServer(`http://127.0.0.1:${port}`, config, database, files, lookAfterUploads, server, hub, threads, samplers);
     if (withWorker) await started.startWorker();
     return started;
   }
@@ -182,7 +186,7 @@ export class TestServer {
         const reader = response.body!.getReader();
         const decoder = new TextDecoder();
         for (let part = await reader.read(); !part.done; part = await reader.read()) {
-          text += decoder.decode(part.value as Uint8Array, { stream: true });
+          text += decoder.decode(part.value, { stream: true });
           const blocks = text.split('\n\n');
           text = blocks.pop() ?? '';
           for (const event of blocks
@@ -221,6 +225,7 @@ export class TestServer {
     this.server.closeAllConnections();
     await new Promise((resolve) => this.server.close(resolve));
     await this.threads.close();
+    await this.samplers.close();
     await this.database.close();
   }
 }

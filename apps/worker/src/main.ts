@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto';
+import { setPriority } from 'node:os';
 import { setTimeout as wait } from 'node:timers/promises';
 import { RenderPool, typesByPrograms } from '@rundle/render';
 import { listen, openDatabase, openFiles, readConfig, signOff } from '@rundle/store';
@@ -12,6 +13,8 @@ import { WorkList } from './work-list';
 
 // One picture at a time per program: a picture that brings the renderer down takes no other with it. As many of these
 // programs as there are cores are started, on as many machines as wanted.
+// Behind the server and its samples, which somebody waits for: see nice(2).
+setPriority(10);
 const config = readConfig();
 const log = pino({ level: config.logLevel, name: 'worker' });
 process.on('unhandledRejection', logFailure(log, 'something that nobody waited for'));

@@ -4,3 +4,5 @@ export { endExifTool } from './read/exiftool';
 export * from './read/facts';
 export * from './render-master';
 export { typesByPrograms } from './write/programs';
+export type { SampleAnswer, SampleOrder } from './sample/process';
+export * from './sample/sampler';

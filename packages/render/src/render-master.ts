@@ -1,39 +1,26 @@
 import { stat, utimes } from 'node:fs/promises';
 import {
-  FILE_TYPES,
   type Finding,
-  framed,
   type Geometry,
-  hexToColour,
   type MasterFacts,
   type Measures,
   metadataPlan,
-  detailAnchor,
   outputGeometry,
   type PlannedFile,
   type Preset,
   type Problem,
   problemOf,
-  type Raster,
   type SpaceName,
   type StudioDetails,
-  toEightBits,
-  unsharpMask,
   type Watermark,
-  withAlpha,
-  withoutBackdrop,
 } from '@rundle/core';
 import { verifyOutput } from './check/verify';
-import { convertColour } from './colour/convert';
-import { drawMark } from './mark/draw';
 import { type Description, describingBytes, embedMetadata } from './metadata/embed';
 import { withDescribingSegments } from './metadata/jpeg-segments';
-import { Scratch } from './scratch';
-import { crop } from './size/sized';
-import { largestFirst, MasterSource } from './source';
+import { renderPixels } from './rungs';
+import { largestFirst, MasterSource, roomForOne } from './source';
 import type { FinishedImage } from './write/encode';
 import { fileTime } from './write/file-time';
-import { modelOf, pixelFile } from './write/pixel-file';
 import { writeFinished } from './write/place';
 import { encodeOutput } from './write/quality';
 
@@ -91,7 +78,7 @@ export async function renderMaster(
   onResult: (result: OutputResult) => void,
   signal?: AbortSignal,
 ): Promise<void> {
-  const source = new MasterSource(job.master, job.facts, job.outputs.length === 1 && !job.outputs[0]?.preset.file.ceiling);
+  const source = new MasterSource(job.master, job.facts, job.outputs.length === 1 && !job.outputs[0]?.preset.file.ceiling, roomForOne());
   const descriptions = new Map<string, Promise<Uint8Array>>();
   for (const task of largestFirst(job.outputs, job.facts)) {
     if (signal?.aborted) return;
@@ -105,20 +92,26 @@ export async function renderMaster(
   }
 }
 
-async function renderOutput(
-  job: MasterJob,
+/**
+ * Renders one output into its file, which is then whole and checked.
+ * @param source the master, perhaps decoded already
+ * @param descriptions metadata blocks that other outputs of the same master have been given
+ * @param stage called as it comes to a stage; what it throws ends the work
+ */
+export async function renderOutput(
+  job: Omit<MasterJob, 'outputs'>,
   task: OutputTask,
   source: MasterSource,
   descriptions: Map<string, Promise<Uint8Array>>,
   stage: (reached: Stage) => void,
-): Promise<OutputResult> {
+): Promise<Extract<OutputResult, { status: 'done' }>> {
   const { id, planned, preset, to } = task;
   const geometry = outputGeometry(preset.size, job.facts);
   const findings = new Map<string, Finding>();
   // What it will be unless the preset keeps the master’s, which is only known when the picture is.
   let space: SpaceName | null = preset.colour.space === 'keep' ? null : preset.colour.space;
   const finish = async (wanted: Geometry): Promise<FinishedImage> => {
-    const finished = await renderPixels(task, wanted, source, () => stage('decoded'));
+    const finished = await renderPixels(task, wanted, source, { onDecoded: () => stage('decoded') });
     for (const finding of finished.findings) findings.set(finding.code, finding);
     space = finished.space;
     return finished;
@@ -139,7 +132,13 @@ async function renderOutput(
   };
   // Begun before the pixels, since another process does it while they are worked on. If it fails, that is told when it is needed.
   if (preset.file.type === 'jpeg' && space !== null) describe().catch(() => {});
-  const encoded = await encodeOutput(finish, geometry, preset, async () => (await describe()).length);
+  const encoded = await encodeOutput(
+    finish,
+    geometry,
+    preset,
+    async () => (await describe()).length,
+    () => stage('decoded'),
+  );
   const { ceiling, type } = preset.file;
   const described = type === 'jpeg' ? await describe() : null;
   const data = described ? withDescribingSegments(encoded.file.data, described) : encoded.file.data;
@@ -165,59 +164,4 @@ async function renderOutput(
   const { gamut, halo } = encoded.image;
   const warnings = [...findings.values(), ...encoded.warnings];
   return { id, status: 'done', path: to, width, height, bytes, quality: encoded.quality, measures: { gamut, halo }, warnings };
-}
-
-interface RenderedImage extends FinishedImage {
-  space: SpaceName | null;
-  findings: Finding[];
-}
-
-/** The rungs of a preset, one after the other: size, colour, sharpness, mark and border, bits. */
-async function renderPixels(
-  { preset, watermark }: OutputTask,
-  { scaled, crop: cut, toDetail }: Geometry,
-  source: MasterSource,
-  onDecoded: () => void,
-): Promise<RenderedImage> {
-  const sized = await source.sized(scaled, preset);
-  onDecoded();
-  const frame = cut && toDetail ? detailAnchor(sized.picture, cut) : cut;
-  const cropped = (raster: Raster<Uint16Array>) => (frame ? crop(raster, frame) : raster);
-  const alpha = sized.alpha && cropped(sized.alpha).pixels;
-  const framedPicture = cropped(sized.picture);
-  const opaque = alpha ? withoutBackdrop(framedPicture, alpha, preset.colour.backdrop) : framedPicture;
-  const converted = await convertColour(opaque, sized.source.colour, preset.colour);
-  // Pixels that other sizes may be scaled from must stay as they are.
-  const shared = converted.raster.pixels === sized.picture.pixels && !source.mayMutate;
-  const picture = shared ? copied(converted.raster) : converted.raster;
-  const halo = preset.sharpen && preset.sharpen.amount > 0 ? unsharpMask(picture, preset.sharpen) : null;
-  if (preset.mark && watermark) await drawMark(picture, preset.mark, watermark, converted.fromSrgb);
-  const whole = alpha ? withAlpha(picture, alpha) : picture;
-  const { border } = preset;
-  const bordered = border ? framed(whole, border.px, await converted.fromSrgb(Uint16Array.from(hexToColour(border.colour)))) : whole;
-  const profile = preset.colour.embed || !FILE_TYPES[preset.file.type].untagged ? converted.profile : null;
-  const model = modelOf(picture);
-  const { file, pixels } = pixelFile(bordered, model, preset.file.bits, profile);
-  if (pixels instanceof Uint8Array) toEightBits(bordered.pixels, preset.colour.dither, pixels);
-  else pixels.set(bordered.pixels);
-  return {
-    picture: { ...bordered, pixels },
-    model,
-    file,
-    profile,
-    halo,
-    gamut: converted.gamut,
-    space: converted.name,
-    findings: [...sized.source.findings, ...converted.findings],
-  };
-}
-
-const copies = new Scratch();
-
-/** A copy to work on; valid until the next. */
-function copied(raster: Raster<Uint16Array>): Raster<Uint16Array> {
-  const { length } = raster.pixels;
-  const pixels = new Uint16Array(copies.take(2 * length), 0, length);
-  pixels.set(raster.pixels);
-  return { ...raster, pixels };
 }

@@ -1,4 +1,5 @@
 import {
+  type Allocate,
   FILE_TYPES,
   type Finding,
   finding,
@@ -13,8 +14,14 @@ import { decode, decodeAlpha, decodeAtHeight, decodeRows, embeddedProfile } from
 import { Arena } from './scratch';
 import { type Decoding, LARGE, Sizes } from './size/sized';
 
-/** Where the sizes of the master at hand lie; a thread has one master at a time. */
+/** Where the sizes of the master at hand lie, for a thread that has one master at a time. */
 const arena = new Arena();
+
+/** Room for the sizes of one master; it ends with the next call. */
+export function roomForOne(): Allocate {
+  arena.clear();
+  return (words) => arena.words(words);
+}
 
 /** A master at a size, in its own colours; the pixels are shared. */
 export interface SizedMaster {
@@ -31,14 +38,16 @@ export class MasterSource {
   private transparency: Sizes | undefined;
   private profile: Promise<Uint8Array | null> | undefined;
 
-  /** @param mayMutate whether only one picture is ever made of it, which then may be worked on in place */
+  /**
+   * @param mayMutate whether only one picture is ever made of it, which then may be worked on in place
+   * @param allocate makes room for its sizes, for as long as it is in use
+   */
   constructor(
     private readonly path: string,
     private readonly facts: MasterFacts,
     readonly mayMutate: boolean,
-  ) {
-    arena.clear();
-  }
+    private readonly allocate: Allocate,
+  ) {}
 
   /** @throws ProblemError when the master cannot be decoded to its end */
   async sized(size: PixelSize, preset: Preset): Promise<SizedMaster> {
@@ -55,11 +64,19 @@ export class MasterSource {
     // The picture over one backdrop is another picture than over another; opaque masters are the same over all.
     const key = `${untagged} ${this.facts.alpha ? backdrop : ''}`;
     const sizes = await remember(this.pictures, key, () =>
-      Promise.resolve(new Sizes(this.facts, this.decoding(backdrop), known, (words) => arena.words(words))),
+      Promise.resolve(new Sizes(this.facts, this.decoding(backdrop), known, this.allocate)),
     );
     const linear = light === 'linear' && known !== null;
     const findings: Finding[] = light === 'linear' && !known ? [...source.findings, NO_LINEAR_LIGHT] : source.findings;
     return { picture: await sizes.at(size, kernel, linear), alpha: await this.alpha(size, preset), source: { ...source, findings } };
+  }
+
+  /** Lets go of sizes until the rest takes no more than so many bytes. @returns what the rest takes */
+  async keep(most: number): Promise<number> {
+    let left = 0;
+    for (const sizes of [...this.pictures.values(), ...(this.transparency ? [this.transparency] : [])])
+      left += await (await sizes).keep(Math.max(0, most - left));
+    return left;
   }
 
   private async alpha(size: PixelSize, { file, colour, size: { kernel } }: Preset): Promise<SizedMaster['alpha']> {

@@ -12,6 +12,7 @@ import {
   type StoredWatermark,
   Overrides,
   type VetMaster,
+  type Watermark,
 } from '@rundle/core';
 import type { MasterRecord } from './load-masters';
 import type { MasterRow, OutputRow, PresetRow, PresetVersionRow, RunRow, WatermarkRow } from './database/models';
@@ -83,6 +84,11 @@ export const vetMaster = remembered((row: MasterRecord): VetMaster => {
   // A preset may ask for the photographer's own tags as well as for keywords in the file.
   return { id, fileName, read, stars, choice, tags: [...tags, ...(facts?.keywords ?? [])], overrides: overridesOf(row) };
 });
+
+/** A stored watermark as the engine takes it. */
+export function drawableMark({ kind, text, colour, data }: WatermarkRow): Watermark {
+  return kind === 'text' ? { kind, text: text ?? '', colour: colour ?? '#ffffff' } : { kind, data: new Uint8Array(data ?? []) };
+}
 
 export function outputView(row: OutputRow): Output {
   if (row.state === 'done') return doneOutputView(row);

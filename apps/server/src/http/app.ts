@@ -12,6 +12,7 @@ import { addUploads } from '../masters/uploads';
 import { presetHandlers } from '../presets/handlers';
 import { runHandlers } from '../runs/handlers';
 import type { Services } from '../services';
+import { sampleHandlers } from '../samples/handlers';
 import { setHandlers } from '../sets/handlers';
 import { studioHandlers } from '../studio/handlers';
 import { vetHandlers } from '../vet/handlers';
@@ -65,6 +66,7 @@ export function buildApp(services: Services): { app: Express; lookAfterUploads: 
       ...eventHandlers(services),
       ...studioHandlers(services),
       ...watermarkHandlers(services),
+      ...sampleHandlers(services),
       ...healthHandlers(services),
     }),
   );

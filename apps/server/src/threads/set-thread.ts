@@ -26,8 +26,11 @@ export interface SetTask {
 /** JSON as it is sent, so that the request's thread need not make it. */
 export type SetAnswer = { ok: true; json: Uint8Array } | { ok: false; problem: ProblemParts };
 
-/** Nice value of this thread, below the one that answers requests: 0 is equal, 19 the lowest priority (nice(2)). */
-const STANDS_BACK = 10;
+/**
+ * Nice value of this thread, below the one that answers requests: 0 is equal, 19 the lowest priority (nice(2)). Somebody waits for a plan, too: at
+ * 10, with three other programs busy, it got a tenth of a core, and a run took many seconds to start.
+ */
+const STANDS_BACK = 3;
 
 // On Linux each thread has its own priority, set by its thread id. Elsewhere both have the same.
 try {

@@ -1,5 +1,5 @@
-import { type Problem, problemOf, type Watermark } from '@rundle/core';
-import { type Claim, finishClaim, type JobOf, notifyTopic, type WatermarkRow } from '@rundle/store';
+import { type Problem, problemOf } from '@rundle/core';
+import { type Claim, drawableMark, finishClaim, type JobOf, notifyTopic, type WatermarkRow } from '@rundle/store';
 import { type Context, inDatabase } from '../context';
 
 /** Draws a new watermark once; problems are stored with it. */
@@ -18,14 +18,9 @@ export async function checkWatermark(context: Context, claim: Claim, { watermark
 
 async function refusal({ pool }: Context, row: WatermarkRow): Promise<Problem | null> {
   try {
-    await pool.checkWatermark(drawable(row));
+    await pool.checkWatermark(drawableMark(row));
     return null;
   } catch (error) {
     return problemOf(error, 'watermark-unreadable');
   }
-}
-
-/** A stored watermark as the engine takes it. */
-export function drawable({ kind, text, colour, data }: WatermarkRow): Watermark {
-  return kind === 'text' ? { kind, text: text ?? '', colour: colour ?? '#ffffff' } : { kind, data: new Uint8Array(data ?? []) };
 }

@@ -18,6 +18,7 @@ import type { MasterJob, OutputResult } from '@rundle/render';
 import {
   AttemptOver,
   type Claim,
+  drawableMark,
   finishClaim,
   type JobOf,
   type MasterRow,
@@ -29,7 +30,6 @@ import {
 import { type Context, inDatabase } from '../context';
 import { faultPoint } from '../fault-point';
 import { AttemptWriter } from './attempt-writer';
-import { drawable } from './check-watermark';
 import { finishRun } from './finish-run';
 import { settleFound } from './take-over';
 
@@ -190,5 +190,5 @@ async function taskOf({ database }: Context, row: OutputRow, overrides: Override
   const preset = presetWithOverrides(Preset.parse(version?.body), overrides);
   // A watermark that was deleted while the run waited is still there for it.
   const mark = preset.mark && (await database.watermarks.findByPk(preset.mark.watermark));
-  return { id, preset, planned: { fileName, width, height }, watermark: mark && drawable(mark) };
+  return { id, preset, planned: { fileName, width, height }, watermark: mark && drawableMark(mark) };
 }

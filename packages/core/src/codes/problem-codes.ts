@@ -90,6 +90,11 @@ export const REQUEST_CODES = {
   },
   'foreign-host': { status: 421, means: 'The server answers on its own machine only.', toDo: 'Open it as http://127.0.0.1.' },
   'too-many': { status: 422, means: 'The folder holds too many files.', toDo: 'Bring its sub-folders in one by one.' },
+  'no-sample': {
+    status: 422,
+    means: 'The preset cannot be carried out on this picture.',
+    toDo: 'See the sentence: a run would end with it, too.',
+  },
   internal: { status: 500, means: 'A fault of Rundle.', toDo: 'Try again; the log of the server says more.' },
   'database-away': { status: 503, means: 'The database does not answer.', toDo: 'Wait: it is tried again, and nothing is lost.' },
 } as const satisfies Record<string, Meaning & { status: number }>;

@@ -46,7 +46,7 @@ describe('a watermark', () => {
 
 describe('a border', () => {
   it('lies outside, in its colour, opaque', () => {
-    const out = framed(withAlpha(plain(3, 2, 7), new Uint16Array(6).fill(99)), 2, hexToColour('#ff8000'));
+    const out = framed(withAlpha(plain(3, 2, 7), new Uint16Array(6).fill(99)), { width: 7, height: 6 }, 2, 2, hexToColour('#ff8000'));
     expect([out.width, out.height]).toEqual([7, 6]);
     expect([...out.pixels.subarray(0, 4)]).toEqual([65_535, 128 * 257, 0, 65_535]);
     expect([...out.pixels.subarray((2 * 7 + 2) * 4, (2 * 7 + 2) * 4 + 4)]).toEqual([7, 7, 7, 99]);

@@ -102,9 +102,12 @@ function sharpenOthers(
   }
 }
 
-/** A Gaussian from -3 sigma to 3 sigma, at least one step to each side, that sums to 1. */
+/** How far the Gaussian reaches to each side, px: three sigma, at least one step. */
+export const reachOf = (sigma: number): number => Math.max(1, Math.ceil(3 * sigma));
+
+/** A Gaussian of that reach that sums to 1. */
 export function gaussianTaps(sigma: number): Float32Array {
-  const reach = Math.max(1, Math.ceil(3 * sigma));
+  const reach = reachOf(sigma);
   const taps = Float64Array.from({ length: 2 * reach + 1 }, (_, at) => Math.exp(-((at - reach) ** 2) / (2 * sigma * sigma)));
   const sum = taps.reduce((total, tap) => total + tap, 0);
   return Float32Array.from(taps, (tap) => tap / sum);

@@ -1,4 +1,5 @@
 import type { SizeRung } from '../preset/schema';
+import type { Rectangle } from './rectangle';
 
 /** Width and height in px, after the master's orientation has been applied. */
 export interface PixelSize {
@@ -9,7 +10,7 @@ export interface PixelSize {
 /** How a master becomes an output: scaled to `scaled`, then cut to `crop` (null: nothing is cut). All in px. */
 export interface Geometry {
   scaled: PixelSize;
-  crop: (PixelSize & { left: number; top: number }) | null;
+  crop: Rectangle | null;
   output: PixelSize;
   /** Whether the crop shall go where most detail is; `crop` then is only its size, in the middle. */
   toDetail: boolean;

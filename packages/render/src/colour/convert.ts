@@ -60,6 +60,12 @@ export async function convertColour(raster: Raster<Uint16Array>, source: SourceC
   };
 }
 
+/** A picture in the master's own colours, or in the output's where the master does not say what its numbers mean. */
+export function inOwnColours(raster: Raster<Uint16Array>, source: SourceColour, rung: ColourRung): Promise<ConvertedImage> {
+  const says = source.kind === 'matrix' || (source.kind !== 'inks' && source.profile !== null);
+  return convertColour(raster, source, says ? { ...rung, space: 'keep' } : rung);
+}
+
 /** The master's own numbers and profile. @throws ProblemError where there is no profile that could be kept */
 function kept(raster: Raster<Uint16Array>, source: SourceColour, rung: ColourRung): ConvertedImage {
   const same = { raster, gamut: null, findings: [] };

@@ -1,4 +1,15 @@
-import { blendMark, type PixelSize, placeMark, type Preset, ProblemError, type Raster, type Watermark } from '@rundle/core';
+import {
+  blendMark,
+  movedBy,
+  type PixelSize,
+  placeMark,
+  type Preset,
+  ProblemError,
+  type Raster,
+  type Rectangle,
+  type Watermark,
+  wholeOf,
+} from '@rundle/core';
 import sharp from 'sharp';
 import type { ConvertedImage } from '../colour/convert';
 
@@ -16,8 +27,10 @@ interface Drawable {
 
 /**
  * Draws a watermark onto a finished picture, in place: as large and where the preset says, in the picture's own space.
- * @param picture grey, RGB or CMYK of 16 bits, sharpened, without its border
+ * @param picture grey, RGB or CMYK of 16 bits, sharpened, without its border; perhaps only a part of it
  * @param fromSrgb turns colours of sRGB into the picture's own numbers
+ * @param whole size of the whole picture
+ * @param part where `picture` lies in that
  * @throws ProblemError when the watermark cannot be read or is refused
  */
 export async function drawMark(
@@ -25,9 +38,11 @@ export async function drawMark(
   mark: NonNullable<Preset['mark']>,
   watermark: Watermark,
   fromSrgb: ConvertedImage['fromSrgb'],
+  whole: PixelSize,
+  part: Rectangle,
 ): Promise<void> {
   const { data, shape, vector } = await drawable(watermark);
-  const placement = placeMark(picture, shape, mark);
+  const placement = placeMark(whole, shape, mark);
   const { width, height } = placement;
   // SVG has 96 px to the inch as long as nobody says otherwise (CSS Values 3, 5.2); its density sets how large it is drawn.
   const density = vector ? Math.min(2400, Math.max(1, (72 * OVERSAMPLING * width) / shape.width)) : undefined;
@@ -39,7 +54,7 @@ export async function drawMark(
     for (let c = 0; c < 3; c++) colours[at * 3 + c] = rgba[at * 4 + c]! * 257;
     coverage[at] = rgba[at * 4 + 3]! * 257;
   }
-  blendMark(picture, await fromSrgb(colours), coverage, placement, mark.opacity);
+  blendMark(picture, await fromSrgb(colours), coverage, movedBy(placement, -part.left, -part.top), mark.opacity);
 }
 
 async function drawable(watermark: Watermark): Promise<Drawable> {
@@ -70,7 +85,7 @@ async function drawable(watermark: Watermark): Promise<Drawable> {
 export async function checkWatermark(watermark: Watermark): Promise<void> {
   const picture: Raster<Uint16Array> = { width: 64, height: 64, channels: 3, pixels: new Uint16Array(64 * 64 * 3) };
   const mark = { watermark: 'any', place: 'centre', margin: 0, size: 1, opacity: 1 } as const;
-  await drawMark(picture, mark, watermark, (colours) => Promise.resolve(colours)).catch((error: unknown) => {
+  await drawMark(picture, mark, watermark, (colours) => Promise.resolve(colours), picture, wholeOf(picture)).catch((error: unknown) => {
     throw error instanceof ProblemError ? error : unreadable();
   });
 }

@@ -1,12 +1,12 @@
 import {
   type Allocate,
-  type Geometry,
   isTurned,
   type Kernel,
   type LinearLight,
   type PixelSize,
   type Raster,
   type ReadRows,
+  type Rectangle,
   resample,
   resampleInBands,
   upright,
@@ -68,8 +68,28 @@ export class Sizes {
   at(size: PixelSize, kernel: Kernel, linear: boolean): Promise<Raster<Uint16Array>> {
     const key = `${size.width} ${size.height} ${kernel} ${linear}`;
     const known = this.made.get(key) ?? this.make(size, kernel, linear);
+    // The one that was used last stands last.
+    this.made.delete(key);
     this.made.set(key, known);
     return known;
+  }
+
+  /**
+   * Lets go of the sizes that have not been used for longest, until the rest takes no more than so many bytes.
+   * @returns what the rest takes
+   */
+  async keep(most: number): Promise<number> {
+    const weighed = async (raster: Promise<Raster>) => (await raster.catch(() => null))?.pixels.byteLength ?? 0;
+    const whole = this.full ? await weighed(this.full) : 0;
+    const sizes = await Promise.all([...this.made].map(async ([key, raster]) => ({ key, bytes: await weighed(raster) })));
+    let left = whole + sizes.reduce((sum, { bytes }) => sum + bytes, 0);
+    for (const { key, bytes } of sizes) {
+      if (left <= most) return left;
+      this.made.delete(key);
+      left -= bytes;
+    }
+    if (left > most) this.full = undefined;
+    return left > most ? 0 : left;
   }
 
   private async make(size: PixelSize, kernel: Kernel, linear: boolean): Promise<Raster<Uint16Array>> {
@@ -116,9 +136,13 @@ export class Sizes {
 }
 
 /** Cuts a rectangle out of decoded pixels; the result is a copy. */
-export function crop(raster: Raster<Uint16Array>, { left, top, width, height }: NonNullable<Geometry['crop']>): Raster<Uint16Array> {
+export function crop<Pixels extends Uint8Array | Uint16Array>(
+  raster: Raster<Pixels>,
+  { left, top, width, height }: Rectangle,
+): Raster<Pixels> {
   const { channels } = raster;
-  const pixels = new Uint16Array(width * height * channels);
+  const length = width * height * channels;
+  const pixels = (raster.pixels instanceof Uint8Array ? new Uint8Array(length) : new Uint16Array(length)) as Pixels;
   for (let row = 0; row < height; row++) {
     const start = ((top + row) * raster.width + left) * channels;
     pixels.set(raster.pixels.subarray(start, start + width * channels), row * width * channels);

@@ -37,9 +37,11 @@ export class Encoder {
   private png: Promise<Buffer> | undefined;
   private convertsColours = false;
 
+  /** @param onTry called before each encode; what it throws ends the work */
   constructor(
     readonly image: FinishedImage,
     private readonly settings: FileByType,
+    private readonly onTry: () => void = () => {},
   ) {}
 
   /**
@@ -47,6 +49,7 @@ export class Encoder {
    * @param steady for searches: the sampling of chroma is that of the picture at every quality, so that the weight makes no step
    */
   async encode(quality: number, steady = false): Promise<EncodedFile> {
+    this.onTry();
     const { settings } = this;
     const data =
       settings.type === 'jxl'

@@ -39,6 +39,7 @@ const LEAST_SHARE = 0.2;
  * at all. One finished picture is kept in memory while qualities are tried.
  * @param finish makes the finished pixels of a geometry: the whole way again, so that a shrunk output is sharpened for its size
  * @param metadataBytes tells what EXIF, IPTC and XMP will add to the file
+ * @param onTry called before each encode; what it throws ends the work
  * @throws ProblemError `over-ceiling` when the preset says fail, or nothing was small enough
  */
 export async function encodeOutput(
@@ -46,11 +47,12 @@ export async function encodeOutput(
   geometry: Geometry,
   preset: Preset,
   metadataBytes: () => Promise<number>,
+  onTry: () => void,
 ): Promise<EncodedOutput> {
   const settings = fileByType(preset.file);
   const { type } = settings;
   const image = await finish(geometry);
-  const encoder = new Encoder(image, settings);
+  const encoder = new Encoder(image, settings, onTry);
   if (!('aim' in settings)) return { file: await encoder.encode(100), image, quality: null, warnings: [] };
   const { ceiling } = settings;
   const wanted = await wantedQuality(encoder, settings);
@@ -68,7 +70,7 @@ export async function encodeOutput(
   const told = found.file.bytes + added;
   if (ceiling.then === 'exceed') return { ...found, image, warnings: [exceeded(told, ceiling)] };
   if (ceiling.then === 'fail') throw overCeiling(told, ceiling);
-  return shrink(finish, geometry, preset.file, limit, found.file.bytes);
+  return shrink(finish, geometry, preset.file, limit, found.file.bytes, onTry);
 }
 
 interface QualityChoice {
@@ -123,13 +125,14 @@ async function shrink(
   rung: FileRung,
   limit: Ceiling,
   bytes: number,
+  onTry: () => void,
 ): Promise<EncodedOutput> {
   let share = 1;
   let over = bytes / limit.bytes;
   while (share > LEAST_SHARE) {
     share *= Math.min(0.95, over ** -0.55);
     const image = await finish(shrunkGeometry(geometry, share));
-    const encoder = new Encoder(image, fileByType(rung));
+    const encoder = new Encoder(image, fileByType(rung), onTry);
     const found = await searchCeiling((quality) => encoder.encode(quality, true), limit, rung.quality);
     if (found.fits) return { ...found, image, warnings: [shrunk(found.file)] };
     over = found.file.bytes / limit.bytes;

@@ -77,6 +77,7 @@ export class RunDock implements OnDestroy {
 
   protected readonly headline = computed(() => {
     const progress = this.progress();
+    if (!progress && this.busy()) return 'One moment …';
     if (!progress) return `${counted(this.totals().files, 'file')}, about ${weight(this.totals().bytes)}`;
     if (progress.running) return `${progress.ended} of ${progress.total}`;
     const { done, failed, skipped, cancelled } = progress;

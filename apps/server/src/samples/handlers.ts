@@ -1,0 +1,72 @@
+import {
+  factsWithOverrides,
+  MasterFacts,
+  presetWithOverrides,
+  type Preset,
+  type Problem,
+  SAMPLE_HEADER,
+  type SampleFacts,
+  StudioDetails,
+  type Watermark,
+  withOwn,
+} from '@rundle/core';
+import { drawableMark, overridesOf } from '@rundle/store';
+import type { Handlers } from '../http/handlers';
+import { notFound, requestProblem } from '../http/problem';
+import type { Services } from '../services';
+import { findMaster } from '../sets/find';
+import { watermarkOf } from '../watermarks/named';
+
+export function sampleHandlers({ database, files, samplers }: Services) {
+  return {
+    getSample: async ({ masterId, body, response }) => {
+      // A page that has asked for another picture meanwhile has ended this call.
+      const gone = new AbortController();
+      response.once('close', () => gone.abort());
+      const master = await findMaster(database, masterId);
+      const { facts, sha256, state, setId } = master;
+      if (state !== 'ready' || !facts || !sha256) throw notFound('picture');
+      const [set, studio, watermark] = await Promise.all([
+        database.sets.findByPk(setId),
+        database.studio.findByPk(1),
+        namedMark(body.preset),
+      ]);
+      const overrides = overridesOf(master);
+      const task = {
+        master: await broughtIn(master),
+        content: sha256,
+        facts: factsWithOverrides(MasterFacts.parse(facts), overrides),
+        studio: withOwn(StudioDetails.parse(studio?.details ?? {}), StudioDetails.parse(set?.rights ?? {})),
+        preset: presetWithOverrides(body.preset, overrides),
+        watermark,
+        upTo: body.upTo,
+        view: body.view,
+      };
+      const made = body.finished
+        ? await samplers.finish(task, gone.signal)
+        : { ...(await samplers.look(task, gone.signal)), bytes: null, warnings: [] };
+      if (response.destroyed) return;
+      const { width, height, output, shown, quality, expected, converted, halo, gamut, bytes, warnings } = made;
+      const told: SampleFacts = { width, height, output, shown, quality, expected, converted, halo, gamut, bytes, warnings };
+      response.setHeader(SAMPLE_HEADER, encodeURIComponent(JSON.stringify(told)));
+      response.setHeader('Cache-Control', 'no-store');
+      response.type('image/png').end(made.png);
+    },
+  } satisfies Partial<Handlers>;
+
+  async function namedMark({ mark }: Preset): Promise<Watermark | null> {
+    if (!mark) return null;
+    const found = await watermarkOf(database, mark.watermark);
+    if ('code' in found) throw cannot(found);
+    return drawableMark(found);
+  }
+
+  async function broughtIn(master: Parameters<typeof files.masters.bring>[0]): Promise<string> {
+    return files.masters.bring(master).catch((error: unknown): never => {
+      if (error instanceof Error && 'problem' in error) throw cannot(error.problem as Problem);
+      throw error;
+    });
+  }
+}
+
+const cannot = (problem: Problem) => requestProblem('no-sample', problem.message, [problem]);

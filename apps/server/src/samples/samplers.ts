@@ -1,0 +1,125 @@
+import { type ChildProcess, fork } from 'node:child_process';
+import type { FinishedSample, FoundFile, Sample, SampleAnswer, SampleOrder, SampleTask } from '@rundle/render';
+import { internalProblem, requestProblem } from '../http/problem';
+
+/** Decoded masters and sizes that each of the two processes keeps, in bytes: 400 MB between them. */
+const BYTES_KEPT = { look: 260_000_000, finish: 140_000_000 };
+/** How far the one that makes whole files stands back behind the one that somebody waits for; see nice(2). */
+const NICE = { look: 0, finish: 5 };
+/** After so long without a sample the processes end, and their memory is free, in ms. */
+const IDLE = 10 * 60_000;
+/** Whole files that are remembered, by what they were made of. */
+const FOUND_KEPT = 200;
+
+type Kind = 'look' | 'finish';
+
+/** Makes samples in processes of their own; see process.ts in packages/render/src/sample. */
+export class Samplers {
+  private readonly workers: Record<Kind, SampleWorker>;
+  private readonly found = new Map<string, FoundFile>();
+
+  /** @param program path of the bundled `sample-process` */
+  constructor(program: string) {
+    this.workers = { look: new SampleWorker(program, 'look'), finish: new SampleWorker(program, 'finish') };
+  }
+
+  /**
+   * A look at a part, at once.
+   * @param dropped aborted when nobody waits for it any more
+   * @throws HttpProblem
+   */
+  async look(task: SampleTask, dropped: AbortSignal): Promise<Sample> {
+    const found = this.found.get(keyOf(task)) ?? null;
+    const answer = await this.workers.look.ask((id) => ({ kind: 'look', id, task, found }), dropped);
+    return (answer as Extract<SampleAnswer, { kind: 'look' }>).sample;
+  }
+
+  /** The same out of the whole file, with its figures. */
+  async finish(task: SampleTask, dropped: AbortSignal): Promise<FinishedSample> {
+    const answer = await this.workers.finish.ask((id) => ({ kind: 'finish', id, task }), dropped);
+    const { sample } = answer as Extract<SampleAnswer, { kind: 'finish' }>;
+    const oldest = this.found.keys().next().value;
+    if (this.found.size >= FOUND_KEPT && oldest) this.found.delete(oldest);
+    this.found.set(keyOf(task), sample.found);
+    return sample;
+  }
+
+  /** Ends both processes. */
+  async close(): Promise<void> {
+    await Promise.all(Object.values(this.workers).map((worker) => worker.close()));
+  }
+}
+
+const nobodyWaits = () => requestProblem('no-sample', 'Nobody waits for this picture any more.');
+
+/** What decides about the pixels of a file; how it is called and who made it does not. */
+function keyOf({ content, facts, watermark, preset: { size, colour, sharpen, mark, border, file } }: SampleTask): string {
+  return JSON.stringify([content, facts.exifSpace, size, colour, sharpen, mark && [mark, watermark], border, file]);
+}
+
+interface Question {
+  resolve: (answer: SampleAnswer) => void;
+  reject: (error: Error) => void;
+}
+
+/** One process, started when it is first needed, and again after it has ended. */
+class SampleWorker {
+  private child: ChildProcess | null = null;
+  private readonly questions = new Map<number, Question>();
+  private lastId = 0;
+  private idle: NodeJS.Timeout | undefined;
+
+  constructor(
+    private readonly program: string,
+    private readonly kind: Kind,
+  ) {}
+
+  async ask(orderOf: (id: number) => SampleOrder, dropped: AbortSignal): Promise<SampleAnswer> {
+    if (dropped.aborted) throw nobodyWaits();
+    const child = (this.child ??= this.start());
+    const id = ++this.lastId;
+    clearTimeout(this.idle);
+    const drop = () => child.connected && child.send({ kind: 'drop', id } satisfies SampleOrder);
+    try {
+      const answer = await new Promise<SampleAnswer>((resolve, reject) => {
+        this.questions.set(id, { resolve, reject });
+        child.send(orderOf(id));
+        dropped.addEventListener('abort', drop, { once: true });
+      });
+      if (answer.kind === 'failed') throw requestProblem('no-sample', answer.problem.message, [answer.problem]);
+      if (answer.kind === 'dropped') throw nobodyWaits();
+      return answer;
+    } finally {
+      dropped.removeEventListener('abort', drop);
+      this.questions.delete(id);
+      if (this.questions.size === 0) this.idle = setTimeout(() => void this.close(), IDLE).unref();
+    }
+  }
+
+  async close(): Promise<void> {
+    const { child } = this;
+    this.child = null;
+    clearTimeout(this.idle);
+    if (!child || child.exitCode !== null) return;
+    const ended = new Promise((resolve) => child.once('exit', resolve));
+    if (child.connected) child.disconnect();
+    const overdue = setTimeout(() => child.kill('SIGKILL'), 3000);
+    await ended;
+    clearTimeout(overdue);
+  }
+
+  private start(): ChildProcess {
+    const child = fork(this.program, {
+      serialization: 'advanced',
+      env: { ...process.env, RUNDLE_SAMPLE_BYTES: String(BYTES_KEPT[this.kind]), RUNDLE_SAMPLE_NICE: String(NICE[this.kind]) },
+    });
+    child.on('message', (answer: SampleAnswer) => this.questions.get(answer.id)?.resolve(answer));
+    const gone = () => {
+      if (this.child === child) this.child = null;
+      for (const question of this.questions.values()) question.reject(internalProblem());
+    };
+    child.once('error', gone);
+    child.once('exit', gone);
+    return child;
+  }
+}

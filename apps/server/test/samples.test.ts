@@ -1,0 +1,125 @@
+import { execFileSync } from 'node:child_process';
+import {
+  addressOf,
+  ENDPOINTS,
+  type HandOverView,
+  Preset,
+  type PresetInput,
+  SAMPLE_HEADER,
+  SampleFacts,
+  type StoredPreset,
+} from '@rundle/core';
+import sharp from 'sharp';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { TestServer } from './server';
+
+let server: TestServer;
+let setId: string;
+let masterId: string;
+beforeAll(async () => {
+  server = await TestServer.start();
+  setId = await server.set('Samples', 1, 1500);
+  masterId = (await server.detail(setId)).masters[0]!.id;
+});
+afterAll(() => server.stop());
+
+const preset = (more: Partial<PresetInput>) =>
+  Preset.parse({ kind: 'rundle.preset', version: 1, title: 'Web', existing: 'replace', ...more });
+const view = { kind: 'part', x: 0.5, y: 0.4, size: { width: 300, height: 200 } } as const;
+
+async function sample(value: Preset, more: object = {}, signal: AbortSignal | null = null) {
+  const body = JSON.stringify({ preset: value, upTo: 'file', view, ...more });
+  const address = `${server.url}${addressOf(ENDPOINTS.getSample, { masterId })}`;
+  const answer = await fetch(address, { method: 'POST', body, headers: { 'content-type': 'application/json' }, signal });
+  const told = answer.headers.get(SAMPLE_HEADER);
+  const bytes = Buffer.from(await answer.arrayBuffer());
+  return { status: answer.status, png: bytes, facts: told ? SampleFacts.parse(JSON.parse(decodeURIComponent(told))) : null };
+}
+const pixels = (file: string | Buffer, part?: { left: number; top: number; width: number; height: number }) => {
+  const opened = sharp(file, { ignoreIcc: true });
+  return (part ? opened.extract(part) : opened).removeAlpha().raw().toBuffer();
+};
+
+describe('a sample', () => {
+  it.each([
+    ['a JPEG', { size: { px: 1000 }, file: { quality: 71 } }],
+    ['a JPEG under a ceiling', { size: { px: 1200 }, file: { quality: 95, ceiling: { bytes: 60_000, floor: 20, then: 'shrink' } } }],
+    ['a JPEG made smaller to fit', { size: { px: 1400 }, file: { quality: 90, ceiling: { bytes: 30_000, floor: 80, then: 'shrink' } } }],
+    ['a WebP', { size: { px: 800 }, file: { type: 'webp', quality: 60 } }],
+    ['an AVIF that looks the same', { size: { px: 500 }, file: { type: 'avif', match: 0.985 } }],
+  ] as [string, Partial<PresetInput>][])('of %s has in the end the weight and the pixels of what a run delivers', async (_what, more) => {
+    const value = preset(more);
+    const first = await sample(value);
+    expect(first.facts).toMatchObject({ bytes: null, width: 300, height: 200 });
+    const whole = await sample(value, { finished: true });
+    expect(whole.facts?.expected).toEqual([]);
+    const stored = (await server.call<StoredPreset>('POST', '/api/presets', value)).json;
+    await server.call('POST', `/api/sets/${setId}/runs`, { presetIds: [stored.id] });
+    const delivered = async () =>
+      (await server.call<HandOverView>('GET', `/api/sets/${setId}/outputs`)).json.outputs.find(({ presetId }) => presetId === stored.id);
+    await server.until(async () => (await delivered()) !== undefined);
+    const output = (await delivered())!;
+    expect(whole.facts).toMatchObject({
+      bytes: output.bytes,
+      quality: output.quality,
+      output: { width: output.width, height: output.height },
+    });
+    const file = Buffer.from(await (await fetch(`${server.url}/api/outputs/${output.id}/file`)).arrayBuffer());
+    const { shown } = whole.facts!;
+    expect(Buffer.compare(await pixels(whole.png), await pixels(file, shown))).toBe(0);
+    // What was found by making the whole file makes the quick look true, too, where its blocks stand alone.
+    const again = await sample(value);
+    if (value.file.type === 'jpeg' && output.width === first.facts!.output.width) {
+      expect(again.facts?.expected).toEqual([]);
+      expect(Buffer.compare(await pixels(again.png), await pixels(file, again.facts!.shown))).toBe(0);
+    } else expect(again.facts?.expected).not.toEqual([]);
+  });
+
+  it('shows each rung, the whole picture small, and says why there is none', async () => {
+    const value = preset({ size: { px: 1000 }, border: { px: 20, colour: '#ff0000' } });
+    const rungs = await Promise.all(
+      (['size', 'colour', 'sharpen', 'mark'] as const).map((upTo) => sample(value, { upTo, view: { ...view, x: 0, y: 0 } })),
+    );
+    expect(rungs.map(({ facts }) => facts?.output.width)).toEqual([1000, 1000, 1000, 1040]);
+    expect([...(await pixels(rungs[3]!.png)).subarray(0, 3)]).toEqual([255, 0, 0]);
+    const soft = await pixels(rungs[1]!.png);
+    expect(Buffer.compare(soft, await pixels(rungs[2]!.png))).not.toBe(0);
+    const small = await sample(value, { view: { kind: 'whole', within: { width: 200, height: 200 } } });
+    expect(small.facts).toMatchObject({ width: 200, output: { width: 1040 } });
+    const mark = { watermark: '00000000-0000-4000-8000-000000000000', place: 'centre', margin: 0, size: 0.2, opacity: 1 } as const;
+    const missing = await sample(preset({ mark }));
+    expect(missing.status).toBe(422);
+    expect(JSON.parse(missing.png.toString())).toMatchObject({
+      code: 'no-sample',
+      problems: [{ code: 'watermark-missing', field: 'mark.watermark' }],
+    });
+  });
+
+  it('is made again after its process was killed, and nobody waits for what was dropped', async () => {
+    const value = preset({ size: { px: 1100 } });
+    await sample(value);
+    const children = () =>
+      execFileSync('ps', ['-o', 'pid=,args=', '--ppid', String(process.pid)], { encoding: 'utf8' })
+        .split('\n')
+        .filter((line) => line.includes('sample-process'))
+        .map((line) => Number(line.trim().split(' ')[0]));
+    for (const pid of children()) process.kill(pid, 'SIGKILL');
+    await server.until(() => Promise.resolve(children().length === 0));
+    expect((await sample(value)).status).toBe(200);
+
+    const dropped = Array.from({ length: 20 }, (_, at) => {
+      const leave = new AbortController();
+      const asked = sample(preset({ size: { px: 900 + at }, file: { type: 'avif' } }), { finished: true }, leave.signal).catch(() => null);
+      setTimeout(() => leave.abort(), 20);
+      return asked;
+    });
+    const started = Date.now();
+    const last = await sample(value, { finished: true });
+    expect(last.status).toBe(200);
+    await Promise.all(dropped);
+    // Twenty whole files would take many times as long as this one.
+    const alone = Date.now();
+    await sample(preset({ size: { px: 1101 } }), { finished: true });
+    expect(alone - started).toBeLessThan(6 * (Date.now() - alone) + 3000);
+  });
+});

@@ -1,0 +1,123 @@
+import * as z from 'zod';
+import type { Endpoint } from '../endpoint';
+import { FromMachine, FromMachineResult, MachineFolder } from '../machine';
+import { SampleWish } from '../samples';
+import { MarksChange, MasterDetail, MasterPage, SomeMasters, TwinsWanted, UploadResult } from '../sets';
+
+/** Masters that one call lists at most: what a screen asks for in one go. */
+const MASTERS_AT_ONCE = 500;
+
+/** Calls about the pictures of a set, and the folders of the machine that they may come from. */
+export const MASTERS_ENDPOINTS = {
+  // Masters
+  listMasters: {
+    method: 'get',
+    path: '/api/sets/{setId}/masters',
+    summary: 'A part of the masters of a set, in set order',
+    query: z.object({
+      from: z.coerce.number<number>().int().min(0).default(0),
+      count: z.coerce.number<number>().int().min(1).max(MASTERS_AT_ONCE).default(MASTERS_AT_ONCE),
+    }),
+    answer: MasterPage,
+    errors: ['not-found'],
+  },
+  getMaster: {
+    method: 'get',
+    path: '/api/masters/{masterId}',
+    summary: 'All that is known of a master',
+    answer: MasterDetail,
+    errors: ['not-found'],
+  },
+  getThumbnail: {
+    method: 'get',
+    path: '/api/masters/{masterId}/thumbnail',
+    summary: 'A small sRGB picture',
+    query: z.object({
+      content: z.string().max(64).optional().meta({ description: 'As the master says; then browsers keep it for good' }),
+    }),
+    media: 'image/jpeg',
+    errors: ['not-found'],
+  },
+  getPicture: {
+    method: 'get',
+    path: '/api/masters/{masterId}/picture',
+    summary: 'The master itself where a browser can show it, else its small picture',
+    media: 'image/*',
+    errors: ['not-found'],
+  },
+  getSample: {
+    method: 'post',
+    path: '/api/masters/{masterId}/sample',
+    summary: 'A part of what a preset makes of a master, or all of it, as PNG; what is known of it stands in the header `rundle-sample`',
+    body: SampleWish,
+    media: 'image/png',
+    errors: ['not-found', 'no-sample'],
+  },
+  addTwins: {
+    method: 'post',
+    path: '/api/sets/{setId}/masters/again',
+    summary: 'Brings in files again whose content is in the set already',
+    body: TwinsWanted,
+    answer: UploadResult,
+    status: 201,
+    errors: ['not-found'],
+  },
+  changeMarks: {
+    method: 'put',
+    path: '/api/sets/{setId}/marks',
+    summary: 'Stars, choice, tags and overrides of any number of pictures',
+    body: MarksChange,
+    errors: ['not-found'],
+  },
+  changeOrder: {
+    method: 'put',
+    path: '/api/sets/{setId}/order',
+    summary: 'The order of the set, which is that of the counter; pictures not named come behind',
+    body: SomeMasters,
+    errors: ['not-found'],
+  },
+  removeMasters: {
+    method: 'post',
+    path: '/api/sets/{setId}/masters/remove',
+    summary: 'Removes pictures from a set, into its bin',
+    body: SomeMasters,
+    errors: ['run-under-way'],
+  },
+  restoreMasters: {
+    method: 'post',
+    path: '/api/sets/{setId}/masters/restore',
+    summary: 'Restores pictures from the bin, where they were',
+    body: SomeMasters,
+  },
+  readMastersAgain: {
+    method: 'post',
+    path: '/api/sets/{setId}/masters/read-again',
+    summary: 'Reads pictures again whose reading was given up, or whose metadata could not be read',
+    body: SomeMasters,
+    errors: ['not-found'],
+  },
+
+  // Folders of the machine
+  listMachineFolder: {
+    method: 'get',
+    path: '/api/machine/folders',
+    summary: 'Folders of the machine that pictures may be brought in from',
+    query: z.object({ path: z.string().max(4096).optional() }),
+    answer: MachineFolder,
+    errors: ['outside', 'no-folder'],
+  },
+  addFromMachine: {
+    method: 'post',
+    path: '/api/sets/{setId}/masters/from-machine',
+    summary: 'Brings in the pictures of a folder of the machine; they stay where they are',
+    body: FromMachine,
+    answer: FromMachineResult,
+    errors: ['not-found', 'outside', 'no-folder', 'too-many'],
+  },
+  checkMachineFiles: {
+    method: 'post',
+    path: '/api/sets/{setId}/masters/look-again',
+    summary: 'Looks whether masters on the machine have changed, vanished or come back',
+    errors: ['not-found'],
+  },
+} as const satisfies Record<string, Endpoint>;

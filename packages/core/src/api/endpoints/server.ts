@@ -1,0 +1,37 @@
+import * as z from 'zod';
+import type { Endpoint } from '../endpoint';
+import { FollowedSets } from '../events';
+import { OfferedFileType } from '../file-types';
+import { Health } from '../health';
+
+/** Calls about the server itself, and its events. */
+export const SERVER_ENDPOINTS = {
+  // Events
+  events: {
+    method: 'get',
+    path: '/api/events',
+    summary: 'What changes, as server-sent events, each a StreamEvent; the first one tells the id of the stream',
+    media: 'text/event-stream',
+  },
+  followSets: {
+    method: 'put',
+    path: '/api/events/{streamId}',
+    summary: 'Says which sets an event stream follows from now on',
+    body: FollowedSets,
+    errors: ['not-found'],
+  },
+
+  // The server itself
+  listFileTypes: {
+    method: 'get',
+    path: '/api/file-types',
+    summary: 'The file types that outputs can have, and whether all workers can write them',
+    answer: z.array(OfferedFileType),
+  },
+  getHealth: {
+    method: 'get',
+    path: '/api/health',
+    summary: 'Whether the database, the queue, the workers and the disk are well',
+    answer: Health,
+  },
+} as const satisfies Record<string, Endpoint>;

@@ -1,0 +1,58 @@
+import * as z from 'zod';
+import { GamutLoss } from '../colour/gamut';
+import { Preset } from '../preset/schema';
+import { Halo } from '../sharpen/halo';
+import { Finding } from '../vet/finding';
+
+/** The rungs that change pixels, in their order; after `file` they are those of the finished file. */
+export const PIXEL_RUNGS = ['size', 'colour', 'sharpen', 'mark', 'file'] as const;
+export type PixelRung = (typeof PIXEL_RUNGS)[number];
+
+/** The longest edge of a sample, px: more than any screen shows at once. */
+const MOST = 8192;
+const Size = z.strictObject({ width: z.int().min(1).max(MOST), height: z.int().min(1).max(MOST) });
+
+/** What of an output is shown: a part at 1:1, around a place in shares of the picture without its border; or all of it, made smaller where it has to be. */
+export const SampleView = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('part'), x: z.number().min(0).max(1), y: z.number().min(0).max(1), size: Size }),
+  z.strictObject({ kind: z.literal('whole'), within: Size }),
+]);
+export type SampleView = z.infer<typeof SampleView>;
+
+/** A look at what a preset, saved or not, makes of a master. */
+export const SampleWish = z
+  .strictObject({
+    preset: Preset,
+    upTo: z.enum(PIXEL_RUNGS).meta({ description: 'The last rung that is applied' }),
+    view: SampleView,
+    finished: z
+      .boolean()
+      .default(false)
+      .meta({ description: 'Whether the whole file is made for it, as in a run, and its figures are told' }),
+  })
+  .meta({ id: 'SampleWish' });
+export type SampleWish = z.infer<typeof SampleWish>;
+
+/** What a sample may still differ in from the finished file. */
+export const EXPECTATIONS = ['quality', 'chroma', 'size', 'blocks'] as const;
+export type Expectation = (typeof EXPECTATIONS)[number];
+
+/** What is known of a sample; comes as JSON in the header {@link SAMPLE_HEADER}, percent-encoded. */
+export const SampleFacts = z.object({
+  width: z.int().meta({ description: 'px of the picture that comes with it' }),
+  height: z.int(),
+  output: z.object({ width: z.int(), height: z.int() }).meta({ description: 'Size of the output, its border included, px' }),
+  shown: z
+    .object({ left: z.int(), top: z.int(), width: z.int(), height: z.int() })
+    .meta({ description: 'The part of the output that is shown' }),
+  quality: z.number().nullable(),
+  expected: z.array(z.enum(EXPECTATIONS)).meta({ description: 'Empty: the pixels are those of the file' }),
+  converted: z.boolean().meta({ description: 'Whether inks were converted to sRGB for the screen' }),
+  halo: Halo.nullable(),
+  gamut: GamutLoss.nullable(),
+  bytes: z.int().nullable().meta({ description: 'Weight of the whole file; null: it was not made' }),
+  warnings: z.array(Finding),
+});
+export type SampleFacts = z.infer<typeof SampleFacts>;
+
+export const SAMPLE_HEADER = 'rundle-sample';

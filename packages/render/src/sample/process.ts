@@ -1,0 +1,74 @@
+import { setPriority } from 'node:os';
+import { type Problem, problemOf } from '@rundle/core';
+import sharp from 'sharp';
+import { endExifTool } from '../read/exiftool';
+import { type FinishedSample, type FoundFile, type Sample, Sampler, type SampleTask } from './sampler';
+
+/** What the process is asked for: a look, or the whole file. */
+export type SampleOrder =
+  | { kind: 'look'; id: number; task: SampleTask; found: FoundFile | null }
+  | { kind: 'finish'; id: number; task: SampleTask }
+  | { kind: 'drop'; id: number };
+
+export type SampleAnswer =
+  | { id: number; kind: 'look'; sample: Sample }
+  | { id: number; kind: 'finish'; sample: FinishedSample }
+  | { id: number; kind: 'failed'; problem: Problem }
+  | { id: number; kind: 'dropped' };
+
+/*
+ * A process of its own, so that a picture that brings the decoder down takes nobody's requests with it. There are two: one for looks, which somebody
+ * waits for, and one for whole files, which stands back behind it.
+ */
+const { RUNDLE_SAMPLE_BYTES = '200000000', RUNDLE_SAMPLE_NICE = '0' } = process.env;
+setPriority(Number(RUNDLE_SAMPLE_NICE));
+sharp.concurrency(1);
+sharp.cache(false);
+const sampler = new Sampler(Number(RUNDLE_SAMPLE_BYTES));
+
+const waiting: Exclude<SampleOrder, { kind: 'drop' }>[] = [];
+const controllers = new Map<number, AbortController>();
+let isBusy = false;
+
+process.on('message', (order: SampleOrder) => {
+  if (order.kind === 'drop') {
+    controllers.get(order.id)?.abort();
+    return;
+  }
+  controllers.set(order.id, new AbortController());
+  waiting.push(order);
+  void workOff();
+});
+process.once('disconnect', () => void end());
+process.once('SIGTERM', () => void end());
+
+async function workOff(): Promise<void> {
+  if (isBusy) return;
+  isBusy = true;
+  for (let order = waiting.shift(); order; order = waiting.shift()) {
+    // What was dropped while an earlier picture was made is known only after a turn of the event loop.
+    await new Promise(setImmediate);
+    const answer = await answerTo(order, controllers.get(order.id)!.signal);
+    controllers.delete(order.id);
+    process.send?.(answer);
+  }
+  isBusy = false;
+}
+
+async function answerTo(order: Exclude<SampleOrder, { kind: 'drop' }>, signal: AbortSignal): Promise<SampleAnswer> {
+  const { id, kind, task } = order;
+  if (signal.aborted) return { id, kind: 'dropped' };
+  try {
+    if (kind === 'look') return { id, kind, sample: await sampler.look(task, order.found) };
+    return { id, kind, sample: await sampler.finish(task, signal) };
+  } catch (error) {
+    return signal.aborted ? { id, kind: 'dropped' } : { id, kind: 'failed', problem: problemOf(error, 'render-failed') };
+  }
+}
+
+async function end(): Promise<void> {
+  for (const controller of controllers.values()) controller.abort();
+  await sampler.close();
+  await endExifTool();
+  process.exit(0);
+}

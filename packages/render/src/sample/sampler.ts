@@ -1,0 +1,238 @@
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import {
+  blocksAround,
+  type Expectation,
+  FILE_TYPES,
+  type FileByType,
+  fileByType,
+  type Finding,
+  type GamutLoss,
+  type Geometry,
+  type Halo,
+  type LossyFile,
+  type MasterFacts,
+  movedBy,
+  outputGeometry,
+  PIXEL_RUNGS,
+  type PixelRung,
+  type PixelSize,
+  type Preset,
+  type Raster,
+  type Rectangle,
+  type SampleView,
+  type StudioDetails,
+  type Watermark,
+  windowAt,
+  wholeOf,
+} from '@rundle/core';
+import sharp from 'sharp';
+import { renderOutput } from '../render-master';
+import { type RenderedImage, renderPixels } from '../rungs';
+import { MasterSource } from '../source';
+import { Encoder } from '../write/encode';
+import { decodeFinished, type ScreenFile, type ScreenImage, toPng } from './picture';
+
+/** One look at what a preset makes of a master. */
+export interface SampleTask {
+  /** Path of the master, and what tells its content from that of another. */
+  master: string;
+  content: string;
+  facts: MasterFacts;
+  studio: StudioDetails;
+  preset: Preset;
+  watermark: Watermark | null;
+  /** The rung after which the picture is shown; `file`: as it comes out of the finished file. */
+  upTo: PixelRung;
+  view: SampleView;
+}
+
+/** What was found by making the whole file: by it a part can be shown as it is in that file. */
+export interface FoundFile extends PixelSize {
+  quality: number | null;
+  chroma: '4:2:0' | '4:4:4' | null;
+}
+
+export interface Sample extends ScreenFile {
+  /** Size of the output, its border included, px. */
+  output: PixelSize;
+  /** The part of it that is shown. */
+  shown: Rectangle;
+  quality: number | null;
+  /** Empty: the pixels are those of the file. */
+  expected: Expectation[];
+  halo: Halo | null;
+  gamut: GamutLoss | null;
+}
+
+/** The same with the figures of the whole file. */
+export interface FinishedSample extends Sample {
+  bytes: number;
+  found: FoundFile;
+  warnings: Finding[];
+}
+
+/** Masters whose sizes are kept: a strip of them to switch between, and one more. */
+const MASTERS_KEPT = 6;
+
+/** Side of a block of a JPEG whose chroma is halved, px; those of full chroma fit into it. */
+const BLOCK = 16;
+
+/**
+ * Shows what presets make of masters, by the code of a run. Decoded masters and their sizes are kept from one look to the next, so that only what
+ * comes after a changed value is worked out again. One look at a time: they share their memory.
+ */
+export class Sampler {
+  private readonly sources = new Map<string, MasterSource>();
+  private readonly descriptions = new Map<string, Promise<Uint8Array>>();
+  private last: { key: string; folder: string; file: Omit<FinishedSample, keyof ScreenFile | 'shown'>; path: string } | null = null;
+
+  /** @param most bytes of decoded masters and their sizes that are kept */
+  constructor(private readonly most: number) {}
+
+  /**
+   * A look at a part of the output, or at all of it, without making the whole file.
+   * @param found what is known of that file
+   * @throws ProblemError as a run would
+   */
+  async look(task: SampleTask, found: FoundFile | null): Promise<Sample> {
+    const source = this.sourceOf(task);
+    const geometry = outputGeometry(task.preset.size, task.facts);
+    try {
+      const { upTo, view } = task;
+      const output = borderedSize(geometry, task.preset, upTo);
+      const shown = view.kind === 'whole' ? wholeOf(output) : partOf(view, output, geometry.output);
+      const settings = fileByType(task.preset.file);
+      const lossy = upTo === 'file' && 'aim' in settings;
+      const window = view.kind === 'whole' ? null : lossy ? blocksAround(shown, output, BLOCK) : shown;
+      const image = await renderPixels(task, geometry, source, { window, upTo });
+      const part = window && movedBy(shown, -window.left, -window.top);
+      const encoded = lossy ? await throughFile(image, settings, found) : { image, quality: null, expected: [] };
+      const screen = await toPng(encoded.image, part, view.kind === 'whole' ? view.within : null);
+      const { halo, gamut } = image;
+      const resized = found && upTo === 'file' && (found.width !== output.width || found.height !== output.height);
+      const expected: Expectation[] = resized ? [...encoded.expected, 'size'] : encoded.expected;
+      return { ...screen, output, shown, quality: encoded.quality, expected, halo, gamut };
+    } finally {
+      await this.letGo(source);
+    }
+  }
+
+  /**
+   * Makes the whole file as a run does, and shows a part of what is in it.
+   * @param signal ends the work at its next step
+   * @throws ProblemError as a run would, or the signal's reason
+   */
+  async finish(task: SampleTask, signal: AbortSignal): Promise<FinishedSample> {
+    const key = JSON.stringify([task.content, task.facts, task.preset, task.studio, task.watermark]);
+    if (this.last?.key !== key) await this.make(task, key, signal);
+    const { file, path } = this.last!;
+    const { view, preset, facts } = task;
+    const shown = view.kind === 'whole' ? wholeOf(file.output) : partOf(view, file.output, withoutBorder(file.output, preset));
+    const model =
+      preset.colour.space !== 'keep' ? 'rgb' : facts.colourModel === 'cmyk' ? 'cmyk' : facts.colourModel === 'grey' ? 'grey' : 'rgb';
+    const image = await decodeFinished(path, preset.file.type, model, view.kind === 'whole' ? null : shown);
+    return { ...file, shown, ...(await toPng(image, null, view.kind === 'whole' ? view.within : null)) };
+  }
+
+  /** Deletes the file that was made last. */
+  async close(): Promise<void> {
+    const folder = this.last?.folder;
+    this.last = null;
+    if (folder) await rm(folder, { recursive: true, force: true });
+  }
+
+  private async make(task: SampleTask, key: string, signal: AbortSignal): Promise<void> {
+    await this.close();
+    const { master, facts, studio, preset, watermark } = task;
+    const source = this.sourceOf(task);
+    const folder = await mkdtemp(join(tmpdir(), 'rundle-sample-'));
+    const path = join(folder, `sample.${FILE_TYPES[preset.file.type].extension}`);
+    try {
+      const planned = { fileName: 'sample', ...outputGeometry(preset.size, facts).output };
+      const job = { master, modified: 0, facts, studio };
+      if (this.descriptions.size > 50) this.descriptions.clear();
+      const done = await renderOutput(job, { id: '', planned, to: path, preset, watermark }, source, this.descriptions, () =>
+        signal.throwIfAborted(),
+      );
+      const { chromaSubsampling } = preset.file.type === 'jpeg' ? await sharp(path).metadata() : {};
+      const { width, height, bytes, quality, warnings, measures } = done;
+      const chroma = chromaSubsampling === '4:4:4' || chromaSubsampling === '4:2:0' ? chromaSubsampling : null;
+      const found: FoundFile = { width, height, quality, chroma };
+      this.last = { key, folder, path, file: { output: { width, height }, quality, expected: [], ...measures, bytes, found, warnings } };
+    } catch (error) {
+      await rm(folder, { recursive: true, force: true });
+      throw error;
+    } finally {
+      await this.letGo(source);
+    }
+  }
+
+  private sourceOf({ master, content, facts }: SampleTask): MasterSource {
+    const key = `${content} ${facts.exifSpace}`;
+    const known = this.sources.get(key) ?? new MasterSource(master, facts, false, (words) => new Uint16Array(words));
+    this.sources.delete(key);
+    this.sources.set(key, known);
+    return known;
+  }
+
+  /** Keeps what fits, the master in work first. */
+  private async letGo(inWork: MasterSource): Promise<void> {
+    let left = this.most - (await inWork.keep(this.most));
+    const others = [...this.sources].reverse().filter(([, source]) => source !== inWork);
+    for (const [at, [key, source]] of others.entries()) {
+      const bytes = at < MASTERS_KEPT - 1 ? await source.keep(left) : 0;
+      if (bytes === 0) this.sources.delete(key);
+      left -= bytes;
+    }
+  }
+}
+
+/** A finished part through an encoder and back. */
+async function throughFile(
+  image: RenderedImage,
+  settings: Extract<FileByType, LossyFile>,
+  found: FoundFile | null,
+): Promise<{ image: ScreenImage; quality: number; expected: Expectation[] }> {
+  const { aim, ceiling, chroma } = settings;
+  const fixed = aim.by === 'quality' && !ceiling;
+  const asked = aim.by === 'quality' ? aim.quality : QUALITY_FOR_MATCH;
+  const quality = found?.quality ?? asked;
+  const expected: Expectation[] = [];
+  if (!fixed && !found) expected.push('quality');
+  if (settings.type !== 'jpeg') expected.push('blocks');
+  // From the part alone it can only be guessed whether the whole picture has colours that halved chroma would smear.
+  const isOpen = chroma === 'auto' && image.model === 'rgb' && !(fixed && asked >= 90);
+  if (isOpen && settings.type === 'jpeg' && !found?.chroma) expected.push('chroma');
+  const sampled = isOpen && found?.chroma ? { ...settings, chroma: found.chroma } : settings;
+  const encoder = new Encoder(image, sampled);
+  const { picture: decoded, ownColours } = await encoder.decode(await encoder.encode(quality));
+  const picture = image.model === 'grey' ? firstChannel(decoded) : decoded;
+  return { image: { picture, model: image.model, profile: ownColours ? image.profile : null }, quality, expected };
+}
+
+/** Grey as it is, where a decoder gave it as three channels. */
+function firstChannel({ width, height, channels, pixels }: Raster<Uint8Array>): Raster<Uint8Array> {
+  return { width, height, channels: 1, pixels: Uint8Array.from({ length: width * height }, (_, at) => pixels[at * channels]!) };
+}
+
+/** What usually reaches a visual target, until it is known. */
+const QUALITY_FOR_MATCH = 80;
+
+function borderedSize({ output }: Geometry, { border }: Preset, upTo: PixelRung): PixelSize {
+  const edge = PIXEL_RUNGS.indexOf(upTo) >= PIXEL_RUNGS.indexOf('mark') ? 2 * (border?.px ?? 0) : 0;
+  return { width: output.width + edge, height: output.height + edge };
+}
+
+/** The picture inside an output, whose border stays as wide when a ceiling makes it smaller. */
+const withoutBorder = ({ width, height }: PixelSize, { border }: Preset): PixelSize => ({
+  width: width - 2 * (border?.px ?? 0),
+  height: height - 2 * (border?.px ?? 0),
+});
+
+/** The window around a place of the picture, which lies in the middle of the output. */
+function partOf({ x, y, size }: Extract<SampleView, { kind: 'part' }>, output: PixelSize, picture: PixelSize): Rectangle {
+  const along = (share: number, inner: number, outer: number) => ((outer - inner) / 2 + share * inner) / outer;
+  return windowAt({ x: along(x, picture.width, output.width), y: along(y, picture.height, output.height) }, size, output);
+}
