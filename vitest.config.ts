@@ -1,6 +1,7 @@
 import { defineConfig } from 'vitest/config';
 
-const node = { environment: 'node', testTimeout: 60_000, hookTimeout: 120_000 } as const;
+// Long enough for a machine that does other work as well: a test fails by what it sees, not by how long that took.
+const node = { environment: 'node', testTimeout: 240_000, hookTimeout: 240_000 } as const;
 
 export default defineConfig({
   test: {

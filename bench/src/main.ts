@@ -3,6 +3,7 @@ import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { arrival, largeSet } from './gather';
+import { liveSample } from './sample';
 import { each, median, memoryOf, presetFile, ROOT, rundle, work } from './measure';
 import { type Growth, type Measured, type Row, writeReport } from './report';
 
@@ -212,6 +213,7 @@ const PARTS: Record<string, () => Promise<Measured>> = {
   },
   arrival: async () => ({ rows: [await arrival(fiveHundred(), 4)] }),
   gather: async () => ({ rows: await largeSet() }),
+  sample: async () => ({ rows: await liveSample() }),
   growth: async () => ({ growth: [growthByCount(), await growthByPixels()] }),
 };
 

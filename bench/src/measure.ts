@@ -3,6 +3,7 @@ import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'n
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import type { Row } from './report';
 
 export const ROOT = fileURLToPath(new URL('../..', import.meta.url));
 const PROGRAM = join(ROOT, 'dist/rundle.js');
@@ -11,6 +12,20 @@ const PROGRAM = join(ROOT, 'dist/rundle.js');
 export const work = mkdtempSync(join(tmpdir(), 'rundle-bench-'));
 
 export const median = (values: readonly number[]): number => values.toSorted((a, b) => a - b)[Math.floor(values.length / 2)] ?? NaN;
+
+export const percentile = (values: readonly number[], share: number): number =>
+  values.toSorted((a, b) => a - b)[Math.ceil(share * values.length) - 1]!;
+
+/** A row with one figure that was measured, and no other tool beside it. */
+export const figureRow = (what: string, figure: number, goal: string, isMet: (figure: number) => boolean): Row => ({
+  what,
+  ours: '-',
+  against: '-',
+  goal,
+  figures: [figure],
+  figure,
+  met: isMet(figure),
+});
 
 /** Seconds that a call takes from start to end. */
 export function seconds(call: () => void): number {

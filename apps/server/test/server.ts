@@ -205,7 +205,7 @@ export class TestServer {
     return (await this.call<StoredPreset[]>('GET', '/api/presets')).json;
   }
 
-  async until(is: () => Promise<boolean>, within = 40_000): Promise<void> {
+  async until(is: () => Promise<boolean>, within = 120_000): Promise<void> {
     const end = Date.now() + within;
     while (!(await is())) {
       if (Date.now() > end) throw new Error(`It has not become so within ${within} ms: ${is.toString()}`);

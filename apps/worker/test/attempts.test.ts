@@ -103,7 +103,7 @@ describe('an attempt that is cut off', () => {
       await ended(worker);
       expect(worker.signalCode).toBe('SIGKILL');
       const next = await server.startWorker({ RUNDLE_DEATHS: JSON.stringify([{ workerId: id, cause: 'other' }]) });
-      await server.until(async () => (await detail(run.id)).state === 'done', 14_000);
+      await server.until(async () => (await detail(run.id)).state === 'done');
       expect((await detail(run.id)).outputs.map(({ state }) => state)).toEqual(['done', 'done', 'done', 'done']);
       expect(await contents(setId)).toEqual(whole);
       expect(readdirSync(join(server.config.data, 'outputs', '.unfinished'))).toEqual([]);
@@ -142,7 +142,7 @@ describe('a worker that does not answer for minutes', () => {
     await server.database.sequelize.query(`UPDATE workers SET beat_at = now() - interval '301 seconds' WHERE id = :id`, {
       replacements: { id },
     });
-    await server.until(async () => (await detail(run.id)).state === 'done', 40_000);
+    await server.until(async () => (await detail(run.id)).state === 'done');
     const after = await detail(run.id);
     expect(told).toContainEqual({ stalled: [id] });
     expect(after.outputs.every(({ state }) => state === 'done')).toBe(true);

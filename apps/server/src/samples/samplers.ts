@@ -1,11 +1,14 @@
 import { type ChildProcess, fork } from 'node:child_process';
+import { availableParallelism } from 'node:os';
 import type { FinishedSample, FoundFile, Sample, SampleAnswer, SampleOrder, SampleTask } from '@rundle/render';
 import { internalProblem, requestProblem } from '../http/problem';
 
 /** Decoded masters and sizes that each of the two processes keeps, in bytes: 400 MB between them. */
 const BYTES_KEPT = { look: 260_000_000, finish: 140_000_000 };
 /** How far the one that makes whole files stands back behind the one that somebody waits for; see nice(2). */
-const NICE = { look: 0, finish: 5 };
+const NICE = { look: 0, finish: 2 };
+/** Threads that decode and scale: all there are for what somebody waits for. */
+const THREADS = { look: availableParallelism(), finish: 1 };
 /** After so long without a sample the processes end, and their memory is free, in ms. */
 const IDLE = 10 * 60_000;
 /** Whole files that are remembered, by what they were made of. */
@@ -111,7 +114,12 @@ class SampleWorker {
   private start(): ChildProcess {
     const child = fork(this.program, {
       serialization: 'advanced',
-      env: { ...process.env, RUNDLE_SAMPLE_BYTES: String(BYTES_KEPT[this.kind]), RUNDLE_SAMPLE_NICE: String(NICE[this.kind]) },
+      env: {
+        ...process.env,
+        RUNDLE_SAMPLE_BYTES: String(BYTES_KEPT[this.kind]),
+        RUNDLE_SAMPLE_NICE: String(NICE[this.kind]),
+        RUNDLE_SAMPLE_THREADS: String(THREADS[this.kind]),
+      },
     });
     child.on('message', (answer: SampleAnswer) => this.questions.get(answer.id)?.resolve(answer));
     const gone = () => {

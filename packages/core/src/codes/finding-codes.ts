@@ -47,6 +47,7 @@ export const FINDING_CODES = {
   'is-master': look('A master of that name stands in the target folder: the output gets another.', 'Choose another folder.'),
   unchanged: note('Made before, and nothing has changed since.'),
   left: note('A file of that name is there, and the preset leaves it.'),
+  halos: look('Sharpening draws bright and dark rims along edges.', 'Lower its amount or radius.'),
   clipped: look('Colours were out of reach of the space and moved.', 'Look at the saturated parts at 1:1.'),
   'light-encoded': note('The profile does not tell what light its numbers are, so they were averaged as they are.'),
   'profile-damaged': look('The embedded profile is damaged and was left aside.', 'Export the picture with a sound profile.'),

@@ -60,6 +60,17 @@ export function parametricCurve(kind: number, p: readonly number[]): Curve {
   }
 }
 
+const lights = new WeakMap<Curve, Float32Array>();
+
+/** A curve as a table of 65,536: from encoded values of 16 bits to light, 0-1. Made once for each curve. */
+export function linearTable(curve: Curve): Float32Array {
+  const known = lights.get(curve);
+  if (known) return known;
+  const table = Float32Array.from({ length: 65_536 }, (_, value) => curve(value / 65_535));
+  lights.set(curve, table);
+  return table;
+}
+
 const tables = new WeakMap<Curve, Uint16Array>();
 
 /**

@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { linearTable } from './curves';
 import { ciede2000, type Lab } from './ciede2000';
 import { labToXyz, xyzToLab } from './lab';
 import { apply, invert, type Matrix, type Row } from './matrix';
@@ -19,7 +20,8 @@ const SAMPLE = 16_384;
 /** Linear RGB of the target, unclipped, of pixels spread evenly over a picture of a matrix space. */
 export function sampleLinear(pixels: Uint16Array, source: RgbSpace, target: RgbSpace): Row[] {
   const matrix = between(source, target);
-  const light = (at: number, channel: number) => source.curves[channel]!(pixels[at + channel]! / 65_535);
+  const tables = source.curves.map(linearTable);
+  const light = (at: number, channel: number) => tables[channel]![pixels[at + channel]!]!;
   return sampleAt(pixels.length / 3).map((pixel) => apply(matrix, [light(3 * pixel, 0), light(3 * pixel, 1), light(3 * pixel, 2)]));
 }
 

@@ -1,5 +1,5 @@
 import { workspace } from '../kernels/kernels';
-import { encodeTable } from './curves';
+import { encodeTable, linearTable } from './curves';
 import { invert, type Matrix, multiply } from './matrix';
 import type { RgbSpace } from './spaces';
 
@@ -22,9 +22,7 @@ const PIECE = 8192;
 export function convertMatrix(pixels: Uint16Array, source: RgbSpace, target: RgbSpace): { pixels: Uint16Array; outside: number } {
   const memory = workspace();
   const tables = new Float32Array(3 * 65_536);
-  source.curves.forEach((curve, channel) => {
-    for (let value = 0; value < 65_536; value++) tables[channel * 65_536 + value] = curve(value / 65_535);
-  });
+  source.curves.forEach((curve, channel) => tables.set(linearTable(curve), channel * 65_536));
   const at = {
     tables: memory.put(tables),
     matrix: memory.put(Float32Array.from(between(source, target).flat())),

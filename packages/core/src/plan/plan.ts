@@ -50,6 +50,8 @@ export interface PlanMaster {
 export interface PlanRequest {
   setTitle: string;
   masters: readonly PlanMaster[];
+  /** Place in the set of the first of them, for the counter; 0 unless it is said. */
+  from?: number;
   /** `problem`: why a preset cannot be carried out at all; each of its outputs then fails with it. */
   presets: readonly { id: string; preset: Preset; problem: Problem | null }[];
   /** What the receiver demands, where that was written down. */
@@ -72,7 +74,7 @@ export function planRun(request: PlanRequest): PlannedOutput[] {
       .map(({ id, preset, problem }) =>
         problem
           ? { status: 'failed' as const, masterId: master.id, presetId: id, error: problem }
-          : planOutput(request, master, index, id, preset, claimed),
+          : planOutput(request, master, (request.from ?? 0) + index, id, preset, claimed),
       ),
   );
 }

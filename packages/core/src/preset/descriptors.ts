@@ -1,9 +1,11 @@
 import { FILE_TYPE_LABELS, FILE_TYPE_NAMES, FILE_TYPES } from '../file/types';
 import type { NamePart } from '../name/parts';
 import type { FieldPath, FieldValue } from './field-paths';
+import { MEDIUMS, mediumOf } from './sharpening';
+import { type Typed, TYPED_BORDER, TYPED_CEILING, TYPED_COLOUR, TYPED_MATCH, TYPED_PPI } from './typed';
 
 /** How a value is edited where it stands. */
-export type EditorKind = 'number' | 'choice' | 'flip' | 'text' | 'words' | 'name-parts' | 'watermark';
+export type EditorKind = 'number' | 'choice' | 'typed' | 'flip' | 'text' | 'words' | 'name-parts' | 'watermark';
 
 export interface Suggestion<Value> {
   value: Value;
@@ -21,6 +23,8 @@ export interface Field<Value> {
   says: (value: Value) => string;
   /** Values that are offered; all there are, where the editor is a choice or a flip. */
   suggestions: readonly Suggestion<Value>[];
+  /** How any other value is typed, where the editor is `typed`. */
+  typed: Typed<Value> | null;
   /** Of a number: what stands behind it, what it is multiplied with for people, and how far one press goes. */
   unit: string;
   scale: number;
@@ -29,7 +33,7 @@ export interface Field<Value> {
 
 type About = readonly [label: string, help: string];
 
-const plain = { suggestions: [], unit: '', scale: 1, step: 1 } as const;
+const plain = { suggestions: [], typed: null, unit: '', scale: 1, step: 1 } as const;
 const rounded = (value: number): string => String(Math.round(value * 1000) / 1000);
 
 /** One of some values, each with its words; with `says`, the words in the sentence differ from those in the list. */
@@ -37,6 +41,18 @@ function choice<Value>([label, help]: About, suggestions: readonly Suggestion<Va
   const words = (value: Value) => suggestions.find((one) => JSON.stringify(one.value) === JSON.stringify(value))?.label ?? String(value);
   return { ...plain, label, help, editor: 'choice', suggestions, says: says ?? words };
 }
+
+/** The usual values, and any other that can be typed. */
+const typed = <Value>(
+  about: About,
+  how: Typed<Value>,
+  suggestions: readonly Suggestion<Value>[],
+  says: Field<Value>['says'],
+): Field<Value> => ({
+  ...choice(about, suggestions, says),
+  editor: 'typed',
+  typed: how,
+});
 
 /** One word of a list: every word of the schema has to be here. */
 const words = <Word extends string>(about: About, labels: Readonly<Record<Word, string>>, says?: Field<Word>['says']): Field<Word> =>
@@ -95,7 +111,7 @@ const PLAIN_COLOURS: readonly Suggestion<string>[] = [
   { value: '#000000', label: 'black' },
 ];
 const colour = (about: About): Field<string> =>
-  choice(about, PLAIN_COLOURS, (value) => PLAIN_COLOURS.find((known) => known.value === value.toLowerCase())?.label ?? value);
+  typed(about, TYPED_COLOUR, PLAIN_COLOURS, (value) => PLAIN_COLOURS.find((known) => known.value === value.toLowerCase())?.label ?? value);
 
 /** Bytes the way every screen says them: KB = 1,000 bytes. */
 export const kilobytes = (bytes: number): string => `${Math.round(bytes / 1000).toLocaleString('en-GB')} KB`;
@@ -193,9 +209,10 @@ export const FIELDS: { readonly [Path in FieldPath]: Field<FieldValue<Path>> } =
     encoded: 'encoded values',
     linear: 'linear light',
   }),
-  'size.ppi': choice<number | null>(
+  'size.ppi': typed<number | null>(
     ['Resolution tag', 'Pixels per inch, the same in EXIF and in the file’s header; it never changes pixels, unless the unit is cm or in.'],
-    [72, 96, 240, 300].map((ppi) => ({ value: ppi, label: `${ppi} ppi` })),
+    TYPED_PPI,
+    [{ value: null, label: 'as the master' }, ...[72, 96, 240, 300].map((ppi) => ({ value: ppi, label: `${ppi} ppi` }))],
     (ppi) => (ppi === null ? 'as the master' : `${ppi} ppi`),
   ),
 
@@ -226,11 +243,9 @@ export const FIELDS: { readonly [Path in FieldPath]: Field<FieldValue<Path>> } =
     ['Sharpening', 'An unsharp mask on the finished pixels.'],
     [
       { value: null, label: 'Not sharpened' },
-      { value: { amount: 0.4, radius: 0.7, threshold: 0.01 }, label: 'Gently: amount 0.4' },
-      { value: { amount: 0.7, radius: 0.8, threshold: 0.01 }, label: 'For the screen: amount 0.7' },
-      { value: { amount: 1.1, radius: 0.8, threshold: 0.01 }, label: 'Strongly: amount 1.1' },
+      ...MEDIUMS.map(({ title, mask }) => ({ value: mask, label: `${title}: amount ${mask.amount}, radius ${mask.radius} px` })),
     ],
-    (value) => (value ? 'Sharpened for the screen' : 'Not sharpened'),
+    (value) => (value ? (mediumOf(value) ?? 'Sharpened') : 'Not sharpened'),
   ),
   'sharpen.amount': number(['Amount', 'How much of the difference to the blurred picture is added.'], { step: 0.1 }),
   'sharpen.radius': number(['Radius', 'Sigma of the blur, in pixels of the output.'], { unit: 'px', step: 0.1 }),
@@ -264,8 +279,9 @@ export const FIELDS: { readonly [Path in FieldPath]: Field<FieldValue<Path>> } =
   'mark.margin': share('Margin', 'Distance from those edges, share of the picture’s short edge.'),
   'mark.size': share('Size of the watermark', 'Its longer edge, share of the picture’s short edge.'),
   'mark.opacity': share('Opacity', 'How much of it covers the picture.', 5),
-  border: choice(
+  border: typed<FieldValue<'border'>>(
     ['Border', 'A plain border outside the picture, after sharpening.'],
+    TYPED_BORDER,
     [
       { value: null, label: 'No border' },
       ...[10, 40, 99].map((px) => ({ value: { px, colour: '#ffffff' }, label: `${px} px, white` })),
@@ -281,13 +297,14 @@ export const FIELDS: { readonly [Path in FieldPath]: Field<FieldValue<Path>> } =
     FILE_TYPE_LABELS,
   ),
   'file.quality': number(['Quality', 'Of types with loss: 100 is the best and the heaviest.']),
-  'file.match': choice(
+  'file.match': typed<number | null>(
     ['Visual target', 'Instead of a fixed quality: the lowest that stays so much like the unencoded picture (MS-SSIM).'],
+    TYPED_MATCH,
     [
       { value: null, label: 'a fixed quality' },
       ...[0.95, 0.97, 0.98, 0.985, 0.99, 0.995].map((value) => ({
         value,
-        label: `the lowest that stays ${percentAlike(value)} like the unencoded picture`,
+        label: `${percentAlike(value)} alike`,
       })),
     ],
     (match) => (match === null ? 'a fixed quality' : `the lowest quality that stays ${percentAlike(match)} like the unencoded picture`),
@@ -314,13 +331,14 @@ export const FIELDS: { readonly [Path in FieldPath]: Field<FieldValue<Path>> } =
     lzw: 'LZW compression',
     zip: 'ZIP compression',
   }),
-  'file.ceiling': choice<FieldValue<'file.ceiling'>>(
+  'file.ceiling': typed<FieldValue<'file.ceiling'>>(
     ['Ceiling', 'The most a file may weigh: the highest quality that fits is found.'],
+    TYPED_CEILING,
     [
       { value: null, label: 'whatever it weighs' },
       ...[100, 200, 300, 500, 600, 1000].map((kb) => ({
         value: { bytes: kb * 1000, floor: 60, then: 'shrink' as const },
-        label: `at most ${kb} KB`,
+        label: `${kb.toLocaleString('en-GB')} KB`,
       })),
     ],
     (ceiling) => (ceiling ? `at most ${kilobytes(ceiling.bytes)}` : 'whatever it weighs'),

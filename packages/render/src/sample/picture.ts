@@ -36,7 +36,8 @@ export async function toPng(image: ScreenImage, part: Rectangle | null, within: 
   const { width, height } = within ? fitted(picture, within) : picture;
   const sized = width < picture.width ? opened.resize(width, height, { fit: 'fill' }) : opened;
   const own = sized.toColourspace(model === 'grey' ? (bits === 16 ? 'grey16' : 'b-w') : bits === 16 ? 'rgb16' : 'srgb');
-  const png = await (profile ? own.keepIccProfile() : own).png({ compressionLevel: 1 }).toBuffer();
+  // Not compressed: server and page are on one machine, and to compress would take longer than to send.
+  const png = await (profile ? own.keepIccProfile() : own).png({ compressionLevel: 0 }).toBuffer();
   return { png, width, height, converted: shown.model === 'cmyk' };
 }
 

@@ -20,9 +20,9 @@ export type SampleAnswer =
  * A process of its own, so that a picture that brings the decoder down takes nobody's requests with it. There are two: one for looks, which somebody
  * waits for, and one for whole files, which stands back behind it.
  */
-const { RUNDLE_SAMPLE_BYTES = '200000000', RUNDLE_SAMPLE_NICE = '0' } = process.env;
+const { RUNDLE_SAMPLE_BYTES = '200000000', RUNDLE_SAMPLE_NICE = '0', RUNDLE_SAMPLE_THREADS = '1' } = process.env;
 setPriority(Number(RUNDLE_SAMPLE_NICE));
-sharp.concurrency(1);
+sharp.concurrency(Number(RUNDLE_SAMPLE_THREADS));
 sharp.cache(false);
 const sampler = new Sampler(Number(RUNDLE_SAMPLE_BYTES));
 

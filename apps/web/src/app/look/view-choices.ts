@@ -11,6 +11,8 @@ export class ViewChoices {
   readonly thumbnail = persistedSignal<number>('thumbnail', 134, (value) => typeof value === 'number' && value >= 80 && value <= 320);
   readonly surround = persistedSignal<Surround>('surround', 'grey', (value) => (SURROUNDS as readonly unknown[]).includes(value));
   readonly layout = persistedSignal<'sheet' | 'table'>('layout', 'sheet', (value) => value === 'sheet' || value === 'table');
+  /** The picture that presets are judged on: set, place of the strip in it, master. */
+  readonly sample = persistedSignal<string>('sample', '', (value) => typeof value === 'string');
 
   /** Whether keys that write a letter, digit or sign do something by themselves (WCAG 2.2, 2.1.4: they can be switched off). */
   readonly singleKeys = persistedSignal<boolean>('single-keys', true, (value) => typeof value === 'boolean');

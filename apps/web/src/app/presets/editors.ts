@@ -1,9 +1,20 @@
-import { fieldAt, type FieldPath, type OfferedFileType, type Preset, rulesAt, type StoredWatermark, type Suggestion } from '@rundle/core';
+import {
+  fieldAt,
+  type FieldPath,
+  type OfferedFileType,
+  type Preset,
+  rulesAt,
+  type StoredWatermark,
+  type Suggestion,
+  type Typed,
+} from '@rundle/core';
 
 /** How a value of a preset is edited where it stands in its sentence. */
 export type Editor = { label: string; help: string } & (
   | { kind: 'number'; min: number; max: number; step: number; unit: string; scale: number }
   | { kind: 'choice'; options: readonly Suggestion<unknown>[] }
+  /** The usual values, and any other that can be typed. */
+  | { kind: 'typed'; options: readonly Suggestion<unknown>[]; typed: Typed<unknown> }
   | { kind: 'text' }
   /** Several words, with commas between them. */
   | { kind: 'words' }
@@ -27,7 +38,7 @@ export const NOTHING_YET: Offered = { watermarks: [], fileTypes: [] };
  * @param here what there is to choose from on this server
  */
 export function editorOf(path: FieldPath, here: Offered = NOTHING_YET): Editor {
-  const { label, help, editor, suggestions, unit, scale, step } = fieldAt(path)!;
+  const { label, help, editor, suggestions, typed, unit, scale, step } = fieldAt(path)!;
   switch (editor) {
     case 'number': {
       const { min, max } = rulesAt(path);
@@ -37,6 +48,8 @@ export function editorOf(path: FieldPath, here: Offered = NOTHING_YET): Editor {
     }
     case 'choice':
       return { label, help, kind: editor, options: path === 'file.type' ? suggestions.filter(isWritable(here)) : suggestions };
+    case 'typed':
+      return { label, help, kind: editor, options: suggestions, typed: typed! };
     case 'flip':
       return { label, help, kind: editor, values: suggestions.map(({ value }) => value) };
     case 'watermark':

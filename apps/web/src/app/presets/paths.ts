@@ -6,12 +6,25 @@ export function withValue(preset: Preset, path: string, value: unknown): Preset 
   if (path === 'mark.watermark' && value === null) return { ...preset, mark: null };
   const changed = put(preset, path.split('.'), value) as Preset;
   if (path === 'file.type') return { ...changed, file: suited(changed.file) };
+  if (path === 'size.unit') return { ...changed, size: converted(completed(changed.size), preset.size) };
   return path.startsWith('size.') ? { ...changed, size: completed(changed.size) } : changed;
 }
 
 function put(target: unknown, [key = '', ...rest]: string[], value: unknown): unknown {
   const record = isRecord(target) ? target : {};
   return { ...record, [key]: rest.length ? put(record[key], rest, value) : value };
+}
+
+/** Lengths in another unit: the picture stays as large, at the resolution named. */
+function converted(size: Preset['size'], before: Preset['size']): Preset['size'] {
+  const ppi = size.ppi ?? before.ppi ?? 300;
+  const inches = (value: number) => ({ px: value / ppi, cm: value / 2.54, in: value })[before.unit];
+  const length = (value: number | null) => {
+    if (value === null || size.unit === before.unit) return value;
+    const exact = inches(value) * { px: ppi, cm: 2.54, in: 1 }[size.unit];
+    return size.unit === 'px' ? Math.max(1, Math.round(exact)) : Math.round(exact * 1000) / 1000;
+  };
+  return { ...size, px: length(size.px), width: length(size.width), height: length(size.height) };
 }
 
 /** What only some file types have goes back to its start for the others. */

@@ -1,6 +1,18 @@
-import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, input, linkedSignal, signal } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  DestroyRef,
+  effect,
+  inject,
+  input,
+  linkedSignal,
+  signal,
+  untracked,
+} from '@angular/core';
+import { Router } from '@angular/router';
 import { Store } from '@ngrx/store';
-import { parsePreset, type Part, PARTS, type Preset, presetSentences, type Problem, type StoredPreset } from '@rundle/core';
+import { parsePreset, type Part, PARTS, PIXEL_RUNGS, type PixelRung, presetSentences, type Problem, type StoredPreset } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzPopconfirmModule } from 'ng-zorro-antd/popconfirm';
 import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
@@ -10,7 +22,8 @@ import { sentenceOf } from '../api/problem-of';
 import { PageTitle } from '../shell/page-title';
 import { callFailed } from '../shell/problems';
 import { Remarks } from '../look/remarks';
-import { Examples } from './examples';
+import { LiveSample } from '../bench/live-sample';
+import { type Draft, Drafts, NEW, newPreset } from './drafts';
 import { NOTHING_YET } from './editors';
 import { withValue } from './paths';
 import { presetsActions, presetsFeature } from './presets.store';
@@ -28,10 +41,7 @@ const NAMES: Record<Part, string> = {
   folder: 'Folder',
 };
 
-interface Work {
-  base: StoredPreset;
-  draft: Preset;
-}
+const NEW_ONE = newPreset();
 
 const isSame = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
 
@@ -39,7 +49,7 @@ const isSame = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.s
 @Component({
   selector: 'rd-preset-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [NzButtonModule, NzPopconfirmModule, NzSkeletonModule, Remarks, Examples, ValueInPlace],
+  imports: [NzButtonModule, NzPopconfirmModule, NzSkeletonModule, Remarks, LiveSample, ValueInPlace],
   templateUrl: './preset-page.html',
   styleUrl: './preset-page.less',
 })
@@ -48,15 +58,21 @@ export class PresetPage {
   private readonly store = inject(Store);
   private readonly presets = this.store.selectSignal(presetsFeature.selectList);
   protected readonly loaded = this.store.selectSignal(presetsFeature.selectLoaded);
-  protected readonly stored = computed(() => this.presets().find(({ id }) => id === this.presetId()) ?? null);
+  private readonly drafts = inject(Drafts);
+  private readonly router = inject(Router);
+  protected readonly stored = computed(() =>
+    this.presetId() === NEW ? NEW_ONE : (this.presets().find(({ id }) => id === this.presetId()) ?? null),
+  );
+  protected readonly isNew = computed(() => this.presetId() === NEW);
   /**
    * What is worked on, and the version that it began from. Another version that is saved elsewhere meanwhile takes its place only while
    * nothing has been changed here.
    */
-  private readonly work = linkedSignal<StoredPreset | null, Work | null>({
+  private readonly work = linkedSignal<StoredPreset | null, Draft | null>({
     source: this.stored,
     computation: (stored, previous) => {
-      const before = previous?.value ?? null;
+      const kept = untracked(() => stored && (this.drafts.all()[stored.id] ?? null));
+      const before = previous?.value?.base.id === stored?.id ? (previous?.value ?? kept) : kept;
       const isChanged = before !== null && !isSame(before.draft, before.base.preset);
       if (isChanged && stored?.id === before.base.id && !isSame(before.draft, stored.preset)) return before;
       return stored && { base: stored, draft: stored.preset };
@@ -70,8 +86,14 @@ export class PresetPage {
     const stored = this.stored();
     return stored && stored.version !== this.base()?.version ? stored.version : null;
   });
+  /** What a new preset is to be called; null: none is asked for. */
+  protected readonly newName = signal<string | null>(null);
   /** What was wrong with the last value, and in which part. */
   protected readonly wrong = signal<{ part: string; problem: Problem } | null>(null);
+
+  /** The part that is being set; the sample is shown as it is after it. */
+  protected readonly part = signal<Part>('file');
+  protected readonly rung = computed<PixelRung>(() => PIXEL_RUNGS.find((rung) => rung === this.part()) ?? 'file');
 
   protected readonly here = signal(NOTHING_YET);
 
@@ -83,6 +105,12 @@ export class PresetPage {
   });
 
   constructor() {
+    effect(() => {
+      const work = this.work();
+      if (!work) return;
+      const isKept = !isSame(work.draft, work.base.preset);
+      untracked(() => (isKept ? this.drafts.keep(work) : this.drafts.discard(work.base.id)));
+    });
     const title = inject(PageTitle);
     effect(() => title.setAbout(this.base()?.preset.title ?? ''));
     inject(DestroyRef).onDestroy(() => title.setAbout(''));
@@ -111,19 +139,34 @@ export class PresetPage {
   protected save(): void {
     const preset = this.draft();
     const base = this.base();
-    if (preset && base) this.store.dispatch(presetsActions.savePressed({ id: base.id, preset, version: base.version }));
+    if (!preset || !base) return;
+    if (this.isNew()) this.store.dispatch(presetsActions.newOneAskedFor({ preset, from: NEW }));
+    else this.store.dispatch(presetsActions.savePressed({ id: base.id, preset, version: base.version }));
   }
 
-  protected saveAsNew(): void {
-    const preset = this.draft();
-    if (preset)
-      this.store.dispatch(presetsActions.newOneAskedFor({ preset: { ...preset, title: `${preset.title} (copy)`.slice(0, 120) } }));
+  /** Asks for the name of a new preset, and begins with one that is free. */
+  protected askForName(): void {
+    const title = this.draft()?.title ?? '';
+    const taken = new Set(this.presets().map(({ preset }) => preset.title));
+    let copy = 2;
+    while (taken.has(`${title} (${copy})`)) copy++;
+    this.newName.set(taken.has(title) ? `${title} (${copy})`.slice(0, 120) : title);
+  }
+
+  protected saveAsNew(name: string): void {
+    const [preset, base] = [this.draft(), this.base()];
+    const title = name.trim();
+    if (!preset || !base || !title) return;
+    this.newName.set(null);
+    // What is saved as new is no change of this one any more; its note was about this one, too.
+    this.store.dispatch(presetsActions.newOneAskedFor({ preset: { ...preset, title, notes: '' }, from: base.id }));
   }
 
   protected putBack(): void {
     const stored = this.stored();
     this.work.set(stored && { base: stored, draft: stored.preset });
     this.wrong.set(null);
+    if (this.isNew()) void this.router.navigate(['/presets']);
   }
 
   protected remove(): void {

@@ -1,9 +1,10 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
-import { Preset, presetInShort } from '@rundle/core';
+import { presetInShort } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
+import { Drafts, NEW } from './drafts';
 import { presetsActions, presetsFeature } from './presets.store';
 
 @Component({
@@ -14,12 +15,22 @@ import { presetsActions, presetsFeature } from './presets.store';
     <div class="page">
       <div class="head">
         <h1>Presets</h1>
-        <button nz-button nzType="primary" (click)="make()">Make a preset</button>
+        <a nz-button nzType="primary" routerLink="/presets/new">Make a preset</a>
       </div>
       @if (!loaded()) {
         <nz-skeleton [nzActive]="true" [nzParagraph]="{ rows: 4 }" />
       } @else {
         <ul>
+          @if (newOne(); as draft) {
+            <li>
+              <a routerLink="/presets/new">
+                <strong>{{ draft.title }}</strong>
+                <span>{{ inShort(draft) }}</span>
+                <span class="soft figures">folder {{ draft.folder || 'none' }}</span>
+                <span class="draft">not saved</span>
+              </a>
+            </li>
+          }
           @for (item of items(); track item.id) {
             <li>
               <a [routerLink]="['/presets', item.id]">
@@ -31,7 +42,11 @@ import { presetsActions, presetsFeature } from './presets.store';
                   }
                 </span>
                 <span class="soft figures">folder {{ item.preset.folder || 'none' }}</span>
-                <span class="soft figures">version {{ item.version }}</span>
+                @if (item.hasDraft) {
+                  <span class="draft">changed, not saved</span>
+                } @else {
+                  <span class="soft figures">version {{ item.version }}</span>
+                }
               </a>
             </li>
           } @empty {
@@ -58,7 +73,7 @@ import { presetsActions, presetsFeature } from './presets.store';
     }
     li a {
       display: grid;
-      grid-template-columns: 220px minmax(0, 1fr) minmax(150px, auto) 80px;
+      grid-template-columns: 220px minmax(0, 1fr) minmax(150px, auto) 130px;
       gap: 28px;
       align-items: baseline;
       padding: 13px 8px;
@@ -72,6 +87,9 @@ import { presetsActions, presetsFeature } from './presets.store';
       font-size: 17px;
       font-weight: 600;
     }
+    .draft {
+      color: var(--amber);
+    }
     .notes {
       display: block;
       font-size: 14px;
@@ -82,14 +100,14 @@ export class PresetsPage {
   private readonly store = inject(Store);
   private readonly presets = this.store.selectSignal(presetsFeature.selectList);
   protected readonly loaded = this.store.selectSignal(presetsFeature.selectLoaded);
-  protected readonly items = computed(() => this.presets().map((stored) => ({ ...stored, short: presetInShort(stored.preset) })));
+  private readonly drafts = inject(Drafts).all;
+  protected readonly items = computed(() =>
+    this.presets().map((stored) => ({ ...stored, short: presetInShort(stored.preset), hasDraft: stored.id in this.drafts() })),
+  );
+  protected readonly newOne = computed(() => this.drafts()[NEW]?.draft ?? null);
+  protected readonly inShort = presetInShort;
 
   constructor() {
     this.store.dispatch(presetsActions.wanted());
-  }
-
-  protected make(): void {
-    const preset = Preset.parse({ kind: 'rundle.preset', version: 1, title: 'New preset' });
-    this.store.dispatch(presetsActions.newOneAskedFor({ preset }));
   }
 }

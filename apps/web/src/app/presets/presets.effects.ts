@@ -6,6 +6,7 @@ import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
 import { callFailed } from '../shell/problems';
 import { serverActions } from '../shell/server-news';
+import { Drafts } from './drafts';
 import { presetsActions } from './presets.store';
 
 const failed = (what: string) => (error: unknown) => of(callFailed({ what, sentence: sentenceOf(error) }));
@@ -30,9 +31,9 @@ export const makePreset = createEffect(
   (actions = inject(Actions), api = inject(Api)) =>
     actions.pipe(
       ofType(presetsActions.newOneAskedFor),
-      exhaustMap(({ preset }) =>
+      exhaustMap(({ preset, from }) =>
         api.createPreset({ body: preset }).pipe(
-          map((made) => presetsActions.made({ preset: made })),
+          map((made) => presetsActions.made({ preset: made, from })),
           catchError(failed('The preset was not made')),
         ),
       ),
@@ -41,10 +42,13 @@ export const makePreset = createEffect(
 );
 
 export const openNewPreset = createEffect(
-  (actions = inject(Actions), router = inject(Router)) =>
+  (actions = inject(Actions), router = inject(Router), drafts = inject(Drafts)) =>
     actions.pipe(
       ofType(presetsActions.made),
-      tap(({ preset }) => void router.navigate(['/presets', preset.id])),
+      tap(({ preset, from }) => {
+        // Left first, since the page keeps what it shows.
+        void router.navigate(['/presets', preset.id]).then(() => from && drafts.discard(from));
+      }),
     ),
   { functional: true, dispatch: false },
 );
@@ -64,12 +68,12 @@ export const savePreset = createEffect(
 );
 
 export const deletePreset = createEffect(
-  (actions = inject(Actions), api = inject(Api), router = inject(Router)) =>
+  (actions = inject(Actions), api = inject(Api), router = inject(Router), drafts = inject(Drafts)) =>
     actions.pipe(
       ofType(presetsActions.deletionAskedFor),
       concatMap(({ id }) =>
         api.deletePreset({ presetId: id }).pipe(
-          tap(() => void router.navigate(['/presets'])),
+          tap(() => void router.navigate(['/presets']).then(() => drafts.discard(id))),
           map(() => presetsActions.deleted({ id })),
           catchError(failed('The preset was not deleted')),
         ),

@@ -6,8 +6,9 @@ export const presetsActions = createActionGroup({
   events: {
     Wanted: emptyProps(),
     Loaded: props<{ presets: StoredPreset[] }>(),
-    'New one asked for': props<{ preset: Preset }>(),
-    Made: props<{ preset: StoredPreset }>(),
+    'New one asked for': props<{ preset: Preset; from: string | null }>(),
+    /** `from`: id of the draft that it was made of, which is none any more. */
+    Made: props<{ preset: StoredPreset; from: string | null }>(),
     'Save pressed': props<{ id: string; preset: Preset; version: number }>(),
     Saved: props<{ preset: StoredPreset }>(),
     'Deletion asked for': props<{ id: string }>(),

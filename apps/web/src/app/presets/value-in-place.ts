@@ -79,6 +79,31 @@ import { NamePartsEditor } from './name-parts-editor';
             (keydown.escape)="close()"
           />
         }
+        @case ('typed') {
+          <span class="typed" (focusout)="leaveTyped($event, typedField.value)">
+            <input
+              #typedField
+              nz-input
+              autocomplete="off"
+              [attr.aria-label]="name()"
+              [placeholder]="typed()?.hint"
+              [title]="typed()?.hint"
+              [value]="typedText()"
+              [nzStatus]="isUnread() ? 'error' : ''"
+              (input)="isUnread.set(false)"
+              (keydown.enter)="commitTyped(typedField.value)"
+              (keydown.escape)="close()"
+            />
+            @for (option of options(); track option.label) {
+              <button type="button" class="usual" [attr.aria-pressed]="isChosen(option.value)" (click)="commit(option.value)">
+                {{ option.label }}
+              </button>
+            }
+            @if (isUnread()) {
+              <span class="unread" role="alert">{{ typed()?.hint }}.</span>
+            }
+          </span>
+        }
         @case ('words') {
           <input
             #wordsField
@@ -126,6 +151,32 @@ import { NamePartsEditor } from './name-parts-editor';
     .number {
       width: 104px;
     }
+    .typed {
+      display: inline-flex;
+      flex-wrap: wrap;
+      gap: 6px;
+      align-items: center;
+      padding: 4px 0;
+      vertical-align: top;
+    }
+    .usual {
+      min-height: 26px;
+      padding: 0 9px;
+      font-weight: 400;
+      color: var(--ink);
+      background: var(--sheet);
+      border: 1px solid var(--line-strong);
+      border-radius: var(--radius);
+      text-decoration: none;
+      &[aria-pressed='true'] {
+        color: var(--petrol);
+        border-color: var(--petrol);
+      }
+    }
+    .unread {
+      color: var(--brick);
+      font-size: 14px;
+    }
     .words {
       width: 330px;
     }
@@ -146,8 +197,14 @@ export class ValueInPlace {
   protected readonly editor = computed(() => editorOf(this.field(), this.here()));
   protected readonly options = computed(() => {
     const editor = this.editor();
-    return editor.kind === 'choice' ? editor.options : [];
+    return editor.kind === 'choice' || editor.kind === 'typed' ? editor.options : [];
   });
+  protected readonly typed = computed(() => {
+    const editor = this.editor();
+    return editor.kind === 'typed' ? editor.typed : null;
+  });
+  /** What was typed last could not be read. */
+  protected readonly isUnread = signal(false);
   protected readonly numbers = computed(() => {
     const editor = this.editor();
     return editor.kind === 'number' ? editor : { min: 0, max: 0, step: 1, scale: 1 };
@@ -160,6 +217,7 @@ export class ValueInPlace {
     const editor = this.editor();
     return editor.kind === 'number' && editor.unit ? `${editor.label}, ${editor.unit}` : editor.label;
   });
+  protected readonly typedText = computed(() => this.typed()?.write(this.value()) ?? '');
   protected readonly parts = computed(() => this.value() as NamePart[]);
   protected readonly shownNumber = computed(() => Math.round(Number(this.value() ?? 0) * (this.numbers().scale ?? 1) * 1000) / 1000);
   protected readonly chosen = computed(() =>
@@ -173,6 +231,7 @@ export class ValueInPlace {
       return;
     }
     this.open.set(true);
+    this.isUnread.set(false);
     // Selected, so that typing replaces what stands there.
     afterNextRender(() => this.focusEditor(), { injector: this.injector });
   }
@@ -189,6 +248,30 @@ export class ValueInPlace {
     const value = Number(typed);
     if (typed !== '' && value !== this.shownNumber()) this.changed.emit(value / (this.numbers().scale ?? 1));
     this.close();
+  }
+
+  protected isChosen(value: unknown): boolean {
+    return JSON.stringify(value) === JSON.stringify(this.value());
+  }
+
+  /** Keeps the field open while what stands in it cannot be read. */
+  protected commitTyped(text: string): void {
+    if (!this.open()) return;
+    if (text.trim() === this.typedText()) {
+      this.close();
+      return;
+    }
+    const value = this.typed()?.read(text, this.value());
+    this.isUnread.set(value === undefined);
+    if (value !== undefined) this.commit(value);
+  }
+
+  /** The usual values belong to the field: going to them does not leave it. */
+  protected leaveTyped({ relatedTarget }: FocusEvent, text: string): void {
+    if (relatedTarget instanceof Node && this.host.contains(relatedTarget)) return;
+    const value = this.typed()?.read(text, this.value());
+    if (value === undefined || text.trim() === this.typedText()) this.close();
+    else this.commit(value);
   }
 
   protected commitWords(typed: string): void {

@@ -1,0 +1,49 @@
+import { HttpClient, HttpErrorResponse } from '@angular/common/http';
+import { inject, Injectable } from '@angular/core';
+import { addressOf, ENDPOINTS, type PixelRung, type Preset, SAMPLE_HEADER, SampleFacts, type SampleView } from '@rundle/core';
+import { catchError, from, map, type Observable, switchMap, throwError } from 'rxjs';
+
+/** A look at what a preset makes of a master. */
+export interface SampleQuestion {
+  masterId: string;
+  preset: Preset;
+  upTo: PixelRung;
+  view: SampleView;
+  /** Whether the whole file is made for it. */
+  finished: boolean;
+}
+
+export interface SampleAnswer {
+  facts: SampleFacts;
+  picture: Blob;
+}
+
+/** Asks the server for samples. Whoever does not wait any longer unsubscribes; the server then drops the work. */
+@Injectable({ providedIn: 'root' })
+export class SampleApi {
+  private readonly http = inject(HttpClient);
+
+  ask({ masterId, ...body }: SampleQuestion): Observable<SampleAnswer> {
+    return this.http.post(addressOf(ENDPOINTS.getSample, { masterId }), body, { observe: 'response', responseType: 'blob' }).pipe(
+      map(({ headers, body: picture }) => ({
+        facts: SampleFacts.parse(JSON.parse(decodeURIComponent(headers.get(SAMPLE_HEADER) ?? ''))),
+        picture: picture!,
+      })),
+      catchError((error: unknown) => from(readable(error)).pipe(switchMap((read) => throwError(() => read)))),
+    );
+  }
+}
+
+/** An error whose body is JSON: for an answer that would have been a picture, the browser keeps that as bytes. */
+async function readable(error: unknown): Promise<unknown> {
+  if (!(error instanceof HttpErrorResponse) || !(error.error instanceof Blob)) return error;
+  const { headers, status, url } = error;
+  const text = await error.error.text();
+  let body: unknown = null;
+  try {
+    body = JSON.parse(text);
+  } catch {
+    // What is no JSON is told by its status.
+  }
+  return new HttpErrorResponse({ error: body, headers, status, ...(url ? { url } : {}) });
+}

@@ -1,0 +1,102 @@
+import { computed, type Signal } from '@angular/core';
+import {
+  expectedBytes,
+  type Expectation,
+  factsWithOverrides,
+  FILE_TYPES,
+  finding,
+  type Finding,
+  type MasterDetail,
+  planRun,
+  type Preset,
+  type SampleFacts,
+} from '@rundle/core';
+import { weight } from '../look/figures';
+
+/** What stands under the sample: what the output will be, and what has changed against the saved preset. */
+export interface SampleFigures {
+  size: string;
+  weight: string;
+  /** Whether the weight is that of a file that has been made. */
+  isTrue: boolean;
+  quality: string;
+  name: string;
+  change: string;
+  findings: Finding[];
+}
+
+interface Inputs {
+  preset: Signal<Preset | null>;
+  saved: Signal<Preset | null>;
+  master: Signal<MasterDetail | null>;
+  setTitle: Signal<string>;
+  place: Signal<number>;
+  made: Signal<SampleFacts | null>;
+  madeBySaved: Signal<SampleFacts | null>;
+}
+
+/** Halos of which the strongest hundredth is at least so strong are seen at arm's length (common practice, no source). */
+const HALO = 0.07;
+
+export function figuresOf({ preset, saved, master, setTitle, place, made, madeBySaved }: Inputs): Signal<SampleFigures | null> {
+  return computed(() => {
+    const [wanted, picture] = [preset(), master()];
+    if (!wanted || picture?.state !== 'ready') return null;
+    const facts = factsWithOverrides(picture.facts, picture.overrides);
+    const [planned] = planRun({
+      setTitle: setTitle(),
+      // Shown whether the preset applies to it or not: it is there to try things on.
+      masters: [{ ...picture, rating: picture.stars, tags: [], read: { ok: true, facts } }],
+      from: place(),
+      presets: [{ id: '', preset: { ...wanted, applies: { minRating: 0, tags: [] } }, problem: null }],
+      occupied: () => 'free',
+      unchanged: () => false,
+    });
+    if (planned?.status !== 'planned') return null;
+    const whole = made();
+    const before = madeBySaved();
+    const { width, height } = whole?.output ?? planned;
+    const bytes = whole?.bytes ?? expectedBytes(facts, planned, wanted.file);
+    const lossy = FILE_TYPES[wanted.file.type].lossy;
+    return {
+      size: `${width} × ${height} px`,
+      weight: whole ? weight(bytes) : `about ${weight(bytes)}`,
+      isTrue: whole !== null,
+      quality: !lossy ? 'without loss' : whole ? `quality ${whole.quality}` : openQuality(wanted),
+      name: [planned.folder, planned.fileName].filter(Boolean).join('/'),
+      change: whole && before && saved() ? changeOf(whole, before) : '',
+      findings: [...planned.warnings, ...(whole?.warnings ?? []), ...haloOf(whole)],
+    };
+  });
+}
+
+function openQuality({ file }: Preset): string {
+  if (file.match !== null) return 'quality being looked for';
+  return file.ceiling ? `quality ${file.quality} at most` : `quality ${file.quality}`;
+}
+
+function changeOf(now: SampleFacts, before: SampleFacts): string {
+  const parts: string[] = [];
+  const bytes = (now.bytes ?? 0) - (before.bytes ?? 0);
+  if (bytes !== 0) parts.push(`${weight(Math.abs(bytes))} ${bytes < 0 ? 'lighter' : 'heavier'}`);
+  if (now.output.width !== before.output.width || now.output.height !== before.output.height)
+    parts.push(`was ${before.output.width} × ${before.output.height} px`);
+  if (now.quality !== before.quality && before.quality !== null) parts.push(`was quality ${before.quality}`);
+  return parts.length ? `against the saved version: ${parts.join(', ')}` : 'as heavy as the saved version';
+}
+
+function haloOf(facts: SampleFacts | null): Finding[] {
+  const halo = facts?.halo;
+  if (!halo || halo.p99 < HALO) return [];
+  const message = `Sharpening draws bright and dark rims along edges: the strongest are ${Math.round(halo.p99 * 100)} % of full brightness.`;
+  return [finding('halos', message)];
+}
+
+/** Why the picture is not yet that of the file. */
+export function expectation(expected: readonly Expectation[], preset: Preset): string {
+  const { label } = FILE_TYPES[preset.file.type];
+  if (expected.includes('size')) return 'as expected: the ceiling will make it smaller';
+  if (expected.includes('quality')) return 'as expected: its quality is being looked for';
+  if (expected.includes('blocks')) return `as expected: all of the ${label} is being made`;
+  return expected.includes('chroma') ? 'as expected: its chroma is being decided' : '';
+}

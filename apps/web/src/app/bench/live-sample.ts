@@ -1,0 +1,226 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  DestroyRef,
+  effect,
+  ElementRef,
+  inject,
+  input,
+  signal,
+  untracked,
+  viewChild,
+} from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { PIXEL_RUNGS, type PixelRung, type Preset } from '@rundle/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
+import { NzIconModule } from 'ng-zorro-antd/icon';
+import { NzSelectModule } from 'ng-zorro-antd/select';
+import { thumbnailUrl } from '../api/api';
+import { Remarks } from '../look/remarks';
+import { SelectName } from '../look/select-name';
+import { ViewChoices } from '../look/view-choices';
+import { expectation, figuresOf } from './figures-of-sample';
+import { SampleChoice } from './sample-choice';
+import { fileKey, SampleSource } from './sample-source';
+
+/** How a picture after a rung is called. */
+const AFTER: Record<PixelRung, string> = {
+  size: 'Sized, in its own colours',
+  colour: 'In the colours of the output',
+  sharpen: 'Sharpened',
+  mark: 'Marked',
+  file: 'The finished file',
+};
+
+/** CSS pixels that an arrow key moves the picture by. */
+const STEP = 80;
+
+/** A picture of the photographer's own, as it is after the rung that is being set, at 1:1 or whole; under it what the file will be. */
+@Component({
+  selector: 'rd-live-sample',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [FormsModule, NzButtonModule, NzIconModule, NzSelectModule, Remarks, SelectName],
+  providers: [SampleSource, SampleChoice],
+  host: { '(document:keydown)': 'key($event)', '(document:keyup)': 'keyUp($event)' },
+  templateUrl: './live-sample.html',
+  styleUrl: './live-sample.less',
+})
+export class LiveSample {
+  readonly preset = input.required<Preset>();
+  /** The preset as it was saved last, to say what has changed. */
+  readonly saved = input<Preset | null>(null);
+  readonly rung = input<PixelRung>('file');
+
+  protected readonly source = inject(SampleSource);
+  protected readonly choice = inject(SampleChoice);
+  private readonly view = inject(ViewChoices);
+  private readonly stage = viewChild<ElementRef<HTMLElement>>('stage');
+
+  protected readonly isWhole = signal(false);
+  protected readonly isBefore = signal(false);
+  /** What lies in the middle of the stage, as shares of the picture. */
+  private readonly centre = signal({ x: 0.5, y: 0.5 });
+  private readonly room = signal<{ width: number; height: number } | null>(null);
+  /** How far the picture has been dragged since the one that is shown was asked for, CSS px. */
+  private readonly dragged = signal({ x: 0, y: 0 });
+  protected readonly pixel = signal(1 / devicePixelRatio);
+
+  protected readonly upTo = computed<PixelRung>(() => {
+    const rung = this.rung();
+    return this.isBefore() ? (PIXEL_RUNGS[PIXEL_RUNGS.indexOf(rung) - 1] ?? rung) : rung;
+  });
+  protected readonly heading = computed(() => AFTER[this.upTo()]);
+  protected readonly hasBefore = computed(() => this.rung() !== 'size');
+  protected readonly look = computed(() => {
+    const [masterId, room] = [this.choice.masterId(), this.room()];
+    if (!masterId || !room) return null;
+    const size = { width: Math.round(room.width / this.pixel()), height: Math.round(room.height / this.pixel()) };
+    const view = this.isWhole() ? { kind: 'whole' as const, within: size } : { kind: 'part' as const, ...this.centre(), size };
+    return { masterId, preset: this.preset(), upTo: this.upTo(), view };
+  });
+  private readonly draftKey = computed(() => {
+    const masterId = this.choice.masterId();
+    return masterId ? fileKey({ masterId, preset: this.preset() }) : '';
+  });
+  private readonly savedKey = computed(() => {
+    const [masterId, preset] = [this.choice.masterId(), this.saved()];
+    return masterId && preset ? fileKey({ masterId, preset }) : '';
+  });
+  protected readonly figures = figuresOf({
+    preset: this.preset,
+    saved: this.saved,
+    master: this.choice.master,
+    setTitle: this.choice.setTitle,
+    place: this.choice.place,
+    made: computed(() => this.source.figures().get(this.draftKey()) ?? null),
+    madeBySaved: computed(() => (this.savedKey() === this.draftKey() ? null : (this.source.figures().get(this.savedKey()) ?? null))),
+  });
+  protected readonly truth = computed(() => {
+    const shown = this.source.shown();
+    if (!shown || shown.look.upTo !== 'file') return '';
+    const why = expectation(shown.facts.expected, shown.look.preset);
+    return why || 'pixel for pixel as in the file';
+  });
+  protected readonly isExpected = computed(() => (this.source.shown()?.facts.expected.length ?? 0) > 0);
+  protected readonly picture = computed(() => {
+    const shown = this.source.shown();
+    if (!shown) return null;
+    const { x, y } = this.dragged();
+    const { facts, url, look } = shown;
+    return {
+      url,
+      width: facts.width * this.pixel(),
+      height: facts.height * this.pixel(),
+      shift: `translate(${x}px, ${y}px)`,
+      alt: `${this.choice.master()?.fileName ?? 'The picture'}: ${AFTER[look.upTo].toLowerCase()}`,
+    };
+  });
+  protected readonly converted = computed(() => this.source.shown()?.facts.converted ?? false);
+  protected readonly thumbnail = thumbnailUrl;
+
+  constructor() {
+    effect(() => {
+      const look = this.look();
+      if (look) this.source.look(look);
+    });
+    effect(() => {
+      const [masterId, saved] = [this.choice.masterId(), this.saved()];
+      if (masterId && saved && this.savedKey() !== this.draftKey()) untracked(() => this.source.compare(masterId, saved));
+    });
+    effect(() => {
+      this.source.shown();
+      untracked(() => this.dragged.set({ x: 0, y: 0 }));
+    });
+    const observer = new ResizeObserver(([entry]) => {
+      const { width = 0, height = 0 } = entry?.contentRect ?? {};
+      if (width > 40 && height > 40) this.room.set({ width: Math.floor(width), height: Math.floor(height) });
+      this.pixel.set(1 / devicePixelRatio);
+    });
+    effect(() => {
+      const stage = this.stage()?.nativeElement;
+      if (stage) observer.observe(stage);
+    });
+    inject(DestroyRef).onDestroy(() => observer.disconnect());
+  }
+
+  protected drag(event: PointerEvent): void {
+    if (event.button !== 0 || this.isWhole()) return;
+    const stage = event.currentTarget as HTMLElement;
+    stage.setPointerCapture(event.pointerId);
+    let last = { x: event.clientX, y: event.clientY };
+    const move = (moved: PointerEvent) => {
+      this.moveBy(moved.clientX - last.x, moved.clientY - last.y);
+      last = { x: moved.clientX, y: moved.clientY };
+    };
+    const end = () => {
+      stage.removeEventListener('pointermove', move);
+      stage.removeEventListener('pointerup', end);
+      stage.removeEventListener('pointercancel', end);
+    };
+    stage.addEventListener('pointermove', move);
+    stage.addEventListener('pointerup', end);
+    stage.addEventListener('pointercancel', end);
+  }
+
+  /** From the whole picture to the place that was pressed, at 1:1. */
+  protected enlarge(event: MouseEvent): void {
+    if (!this.isWhole()) return;
+    const frame = (event.currentTarget as HTMLElement).querySelector('img')?.getBoundingClientRect();
+    if (!frame) return;
+    const share = (at: number, from: number, length: number) => Math.min(1, Math.max(0, (at - from) / length));
+    this.centre.set({ x: share(event.clientX, frame.left, frame.width), y: share(event.clientY, frame.top, frame.height) });
+    this.isWhole.set(false);
+  }
+
+  protected stageKey(event: KeyboardEvent): void {
+    const by = { ArrowLeft: [STEP, 0], ArrowRight: [-STEP, 0], ArrowUp: [0, STEP], ArrowDown: [0, -STEP] }[event.key];
+    if (!by || this.isWhole()) return;
+    event.preventDefault();
+    this.moveBy(by[0]!, by[1]!);
+  }
+
+  protected key(event: KeyboardEvent): void {
+    if (!this.isOurs(event)) return;
+    const place = Number(event.key);
+    if (event.key === 'b') this.isBefore.set(this.hasBefore());
+    else if (event.key === 'w') this.isWhole.update((whole) => !whole);
+    else if (place >= 1 && place <= 5) {
+      const master = this.choice.strip()[place - 1];
+      if (master) this.choice.chooseMaster(master.id);
+    } else if (event.key === 'PageDown') this.choice.turn(1);
+    else if (event.key === 'PageUp') this.choice.turn(-1);
+    else return;
+    event.preventDefault();
+  }
+
+  protected keyUp(event: KeyboardEvent): void {
+    if (event.key === 'b') this.isBefore.set(false);
+  }
+
+  private isOurs({ key, target, ctrlKey, metaKey, altKey, repeat }: KeyboardEvent): boolean {
+    if (ctrlKey || metaKey || altKey || repeat) return false;
+    if (target instanceof Element && target.closest('input, textarea, nz-select, [contenteditable]')) return false;
+    return key.length > 1 || this.view.singleKeys();
+  }
+
+  /** @param dx CSS px to the right, @param dy down */
+  private moveBy(dx: number, dy: number): void {
+    const facts = this.source.shown()?.facts;
+    if (!facts) return;
+    const { output, shown } = facts;
+    const scale = this.pixel();
+    const hold = (value: number, least: number, most: number) => Math.min(most, Math.max(least, value));
+    const before = this.centre();
+    const half = { x: shown.width / 2 / output.width, y: shown.height / 2 / output.height };
+    const next = {
+      x: hold(before.x - dx / scale / output.width, Math.min(0.5, half.x), Math.max(0.5, 1 - half.x)),
+      y: hold(before.y - dy / scale / output.height, Math.min(0.5, half.y), Math.max(0.5, 1 - half.y)),
+    };
+    this.dragged.update(({ x, y }) => ({
+      x: x + (before.x - next.x) * output.width * scale,
+      y: y + (before.y - next.y) * output.height * scale,
+    }));
+    this.centre.set(next);
+  }
+}

@@ -1,0 +1,100 @@
+import { computed, inject, Injectable, signal } from '@angular/core';
+import { rxResource, toObservable, toSignal } from '@angular/core/rxjs-interop';
+import { map, of, switchMap } from 'rxjs';
+import { Api } from '../api/api';
+import { ViewChoices } from '../look/view-choices';
+import { listOf } from '../shell/list-of';
+
+/** Pictures in the strip. */
+export const STRIP = 5;
+
+interface Chosen {
+  setId: string;
+  /** Place in the set of the first picture of the strip. */
+  from: number;
+  /** Null: the first that can be shown. */
+  masterId: string | null;
+}
+
+const NOTHING: Chosen = { setId: '', from: 0, masterId: null };
+
+/** The picture that presets are judged on: from any set, with its neighbours in a strip; this browser remembers the last one. */
+@Injectable()
+export class SampleChoice {
+  private readonly api = inject(Api);
+  private readonly view = inject(ViewChoices);
+  private readonly chosen = signal<Chosen>(readChosen(this.view.sample()));
+
+  /** Sets that have pictures, newest first; null: not known yet. */
+  readonly sets = toSignal(
+    listOf('presets').pipe(
+      switchMap(() => this.api.listSets()),
+      map((sets) => sets.filter(({ shelf, pictures }) => shelf === 'work' && pictures > 0)),
+    ),
+    { initialValue: null },
+  );
+  readonly setId = computed(() => {
+    const sets = this.sets();
+    const { setId } = this.chosen();
+    return sets?.some(({ id }) => id === setId) ? setId : (sets?.[0]?.id ?? null);
+  });
+  readonly setTitle = computed(() => this.sets()?.find(({ id }) => id === this.setId())?.title ?? '');
+  private readonly from = computed(() => (this.setId() === this.chosen().setId ? this.chosen().from : 0));
+  private readonly page = rxResource({
+    params: () => ({ setId: this.setId(), from: this.from() }),
+    stream: ({ params: { setId, from } }) =>
+      setId ? this.api.listMasters({ setId, query: { from, count: STRIP } }).pipe(map((page) => ({ ...page, from }))) : of(null),
+  });
+  readonly strip = computed(
+    () => (this.page.hasValue() ? this.page.value() : null)?.masters.filter(({ state }) => state === 'ready') ?? [],
+  );
+  readonly isEmpty = computed(() => this.sets()?.length === 0);
+  readonly masterId = computed(() => {
+    const { masterId } = this.chosen();
+    const strip = this.strip();
+    return strip.some(({ id }) => id === masterId) ? masterId : (strip[0]?.id ?? null);
+  });
+  /** Place in the set, for the counter. */
+  readonly place = computed(
+    () =>
+      this.from() +
+      Math.max(
+        0,
+        this.strip().findIndex(({ id }) => id === this.masterId()),
+      ),
+  );
+  readonly canGoBack = computed(() => this.from() > 0);
+  readonly canGoOn = computed(() => {
+    const page = this.page.hasValue() ? this.page.value() : null;
+    return page !== null && page.from + STRIP < page.total;
+  });
+  /** All that is known of the picture. */
+  readonly master = toSignal(
+    toObservable(this.masterId).pipe(switchMap((masterId) => (masterId ? this.api.getMaster({ masterId }) : of(null)))),
+    { initialValue: null },
+  );
+
+  chooseSet(setId: string): void {
+    this.choose({ setId, from: 0, masterId: null });
+  }
+
+  chooseMaster(masterId: string): void {
+    this.choose({ setId: this.setId() ?? '', from: this.from(), masterId });
+  }
+
+  /** The next five pictures of the set, or those before. */
+  turn(pages: 1 | -1): void {
+    if (pages === 1 ? this.canGoOn() : this.canGoBack())
+      this.choose({ setId: this.setId() ?? '', from: Math.max(0, this.from() + pages * STRIP), masterId: null });
+  }
+
+  private choose(chosen: Chosen): void {
+    this.chosen.set(chosen);
+    this.view.sample.set([chosen.setId, chosen.from, chosen.masterId ?? ''].join(' '));
+  }
+}
+
+function readChosen(text: string): Chosen {
+  const [setId = '', from = '', masterId = ''] = text.split(' ');
+  return setId ? { setId, from: Number(from) || 0, masterId: masterId || null } : NOTHING;
+}

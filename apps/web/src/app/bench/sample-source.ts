@@ -1,0 +1,179 @@
+import { DestroyRef, inject, Injectable, signal } from '@angular/core';
+import type { PixelRung, Preset, SampleFacts, SampleView } from '@rundle/core';
+import { type Subscription, timer } from 'rxjs';
+import { switchMap } from 'rxjs/operators';
+import { sentenceOf } from '../api/problem-of';
+import { SampleApi, type SampleAnswer } from '../api/sample';
+
+/** What the bench wants to see. */
+export interface Look {
+  masterId: string;
+  preset: Preset;
+  upTo: PixelRung;
+  view: SampleView;
+}
+
+/** A picture on the bench, and what is known of it. */
+export interface ShownSample {
+  url: string;
+  facts: SampleFacts;
+  look: Look;
+}
+
+/** How long nothing has to change before the whole file is made, in ms: while a value is still being turned, that would be for nothing. */
+const REST = 200;
+/** Whole files whose figures are remembered. */
+const FIGURES_KEPT = 50;
+
+/**
+ * Gets what the bench wants to see: the newest look only, first as quickly as it can be had, then with the figures of the whole file. A look at
+ * another place does not end one that is on its way, or nothing would be seen while the picture is dragged.
+ */
+@Injectable()
+export class SampleSource {
+  private readonly api = inject(SampleApi);
+  readonly shown = signal<ShownSample | null>(null);
+  readonly problem = signal<string | null>(null);
+  readonly isBusy = signal(false);
+  /** Figures of whole files, by what they were made of. */
+  readonly figures = signal<ReadonlyMap<string, SampleFacts>>(new Map());
+
+  private wanted: Look | null = null;
+  private onItsWay: { look: Look; subscription: Subscription } | null = null;
+  private finishing: { key: string; subscription: Subscription } | null = null;
+  private comparing: Subscription | null = null;
+
+  constructor() {
+    inject(DestroyRef).onDestroy(() => {
+      this.onItsWay?.subscription.unsubscribe();
+      this.dropWholeFiles();
+      const shown = this.shown();
+      if (shown) URL.revokeObjectURL(shown.url);
+    });
+  }
+
+  /** Wants to see something else from now on. */
+  look(look: Look): void {
+    const isOther = !this.wanted || !sameFile(this.wanted, look);
+    this.wanted = look;
+    // Whole files of what was wanted before are for nothing now, and would only slow this down.
+    if (isOther) this.dropWholeFiles();
+    const { onItsWay } = this;
+    if (onItsWay && sameFile(onItsWay.look, look)) return;
+    onItsWay?.subscription.unsubscribe();
+    this.ask(look);
+  }
+
+  /** Has the weight of another version of the preset worked out, for comparison; what is seen goes first. */
+  compare(masterId: string, preset: Preset): void {
+    const key = fileKey({ masterId, preset });
+    this.comparing?.unsubscribe();
+    if (this.figures().has(key)) return;
+    const question = { masterId, preset, upTo: 'colour' as const, view: TINY, finished: true };
+    this.comparing = timer(4 * REST)
+      .pipe(switchMap(() => this.api.ask(question)))
+      .subscribe({ next: ({ facts }) => this.remember(key, facts), error: () => {} });
+  }
+
+  private dropWholeFiles(): void {
+    this.finishing?.subscription.unsubscribe();
+    this.finishing = null;
+    this.comparing?.unsubscribe();
+  }
+
+  private ask(look: Look): void {
+    this.isBusy.set(true);
+    const subscription = this.api.ask({ ...look, finished: false }).subscribe({
+      next: (answer) => void this.show(look, answer),
+      error: (error: unknown) => {
+        this.problem.set(sentenceOf(error));
+        this.isBusy.set(false);
+        this.goOn(look);
+      },
+    });
+    this.onItsWay = { look, subscription };
+  }
+
+  private async show(look: Look, { facts, picture }: SampleAnswer): Promise<void> {
+    const url = URL.createObjectURL(picture);
+    const image = new Image();
+    image.src = url;
+    // Decoded before it takes the place of the one before, which would leave a gap otherwise.
+    await image.decode().catch(() => {});
+    if (this.wanted && !sameFile(this.wanted, look)) {
+      URL.revokeObjectURL(url);
+      this.goOn(look);
+      return;
+    }
+    const before = this.shown();
+    this.shown.set({ url, facts, look });
+    if (before) setTimeout(() => URL.revokeObjectURL(before.url), 1000);
+    this.problem.set(null);
+    this.isBusy.set(false);
+    this.goOn(look);
+  }
+
+  /** The next look, or the whole file when there is none. */
+  private goOn(seen: Look): void {
+    if (this.onItsWay?.look === seen) this.onItsWay = null;
+    const { wanted } = this;
+    if (!wanted || this.onItsWay) return;
+    if (wanted !== seen) {
+      this.ask(wanted);
+      return;
+    }
+    this.finish(wanted);
+  }
+
+  private finish(look: Look): void {
+    const key = fileKey(look);
+    const shown = this.shown();
+    const isOpen = look.upTo === 'file' && shown?.look === look && shown.facts.expected.length > 0;
+    if (this.figures().has(key) && !isOpen) return;
+    if (this.finishing?.key === key && !isOpen) return;
+    this.finishing?.subscription.unsubscribe();
+    const subscription = timer(REST)
+      .pipe(switchMap(() => this.api.ask({ ...look, finished: true })))
+      .subscribe({
+        next: (answer) => {
+          this.finishing = null;
+          this.remember(key, answer.facts);
+          if (isOpen && this.wanted === look) void this.replace(look, answer);
+        },
+        error: (error: unknown) => {
+          this.finishing = null;
+          if (this.wanted && sameFile(this.wanted, look)) this.problem.set(sentenceOf(error));
+        },
+      });
+    this.finishing = { key, subscription };
+  }
+
+  /** The picture as it was found in the whole file, where it could only be expected before. */
+  private async replace(look: Look, { facts, picture }: SampleAnswer): Promise<void> {
+    const url = URL.createObjectURL(picture);
+    const image = new Image();
+    image.src = url;
+    await image.decode().catch(() => {});
+    const before = this.shown();
+    if (this.wanted !== look) {
+      URL.revokeObjectURL(url);
+      return;
+    }
+    this.shown.set({ url, facts, look });
+    if (before) setTimeout(() => URL.revokeObjectURL(before.url), 1000);
+  }
+
+  private remember(key: string, facts: SampleFacts): void {
+    this.figures.update((known) => new Map([...[...known].slice(-FIGURES_KEPT), [key, facts]]));
+  }
+}
+
+const TINY: SampleView = { kind: 'whole', within: { width: 8, height: 8 } };
+
+/** What decides about a file: everything but where it is looked at. */
+export const fileKey = ({ masterId, preset }: Pick<Look, 'masterId' | 'preset'>): string => {
+  const { size, colour, sharpen, mark, border, file, metadata } = preset;
+  return JSON.stringify([masterId, size, colour, sharpen, mark, border, file, metadata]);
+};
+
+const sameFile = (a: Look, b: Look): boolean => a.masterId === b.masterId && (a.preset === b.preset || fileKey(a) === fileKey(b));
