@@ -65,7 +65,13 @@ try {
   await picture('presets');
   await browser.click('Gallery 2048');
   await browser.says('Long edge');
+  await browser.says('pixel for pixel as in the file', 60_000);
   await picture('preset');
+  await browser.click('Sharpness');
+  await picture('preset-sharpness');
+  await browser.click('Size');
+  await browser.press('w');
+  await picture('preset-size');
   await browser.driver.get(`${application.url}/studio`);
   await picture('studio');
 } finally {

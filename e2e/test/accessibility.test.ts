@@ -31,6 +31,9 @@ afterAll(async () => {
 /** Not the button that was pressed, which gives way to it. */
 const IN_EDITOR = "const at = document.activeElement; return at.closest('rd-value') !== null && at.tagName !== 'BUTTON'";
 const isClean = async () => expect(await violations(browser)).toEqual([]);
+const SENTENCES = "return document.querySelector('.bench ol').innerText";
+const OPEN_EDITOR =
+  "const open = document.querySelector('rd-value input, rd-value nz-select, rd-value rd-name-parts'); return open && open.tagName + (open.type ?? '')";
 const focused = () =>
   browser.driver.executeScript<string>(
     'const at = document.activeElement; return at.id || at.getAttribute("aria-label") || at.textContent.trim().slice(0, 40)',
@@ -198,7 +201,7 @@ describe('presets, the studio and what is not there', () => {
     await open('/presets', 'Proof print');
     await isClean();
     await browser.click('Gallery 2048');
-    await browser.says('Long edge');
+    await browser.find('rd-value');
     await isClean();
     const values = By.css('rd-value > button');
     const count = (await browser.driver.findElements(values)).length;
@@ -210,10 +213,14 @@ describe('presets, the studio and what is not there', () => {
       const name = await value.getAttribute('aria-label');
       // Its name says the field and holds what is seen.
       expect(name).toContain(await value.getText());
+      const before = await browser.driver.executeScript<string>(SENTENCES);
       await value.click();
-      const kind = await browser.driver.executeScript<string | null>(
-        "const open = document.querySelector('rd-value input, rd-value nz-select, rd-value rd-name-parts'); return open && open.tagName + (open.type ?? '')",
-      );
+      let kind: string | null = null;
+      // A flip has changed its words; anything else has become an editor.
+      await browser.until(async () => {
+        kind = await browser.driver.executeScript<string | null>(OPEN_EDITOR);
+        return kind !== null || (await browser.driver.executeScript<string>(SENTENCES)) !== before;
+      }, `${name} did nothing`);
       if (kind && !kinds.has(kind)) {
         kinds.add(kind);
         await isClean();

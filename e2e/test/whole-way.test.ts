@@ -270,9 +270,9 @@ describe('a photographer', () => {
     await ownPreset('Own gallery', 'Gallery 2048');
     await browser.driver.get(`${application.url}/presets`);
     await browser.click('Own gallery');
-    await browser.says('2048 × 1365 px');
+    await browser.says('Long edge 2048 px');
     await edit('2048', '1600');
-    await browser.says('1600 × 1067 px');
+    await browser.says('Long edge 1600 px');
     await browser.click('never enlarged');
     await browser.says('enlarged where needed');
     await browser.click('Save as version 2');

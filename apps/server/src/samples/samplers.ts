@@ -11,6 +11,8 @@ const NICE = { look: 0, finish: 2 };
 const THREADS = { look: availableParallelism(), finish: 1 };
 /** After so long without a sample the processes end, and their memory is free, in ms. */
 const IDLE = 10 * 60_000;
+/** A process that owes an answer for so long is ended and started again, in ms: a file of many megapixels may take minutes. */
+const OVERDUE = { look: 90_000, finish: 600_000 };
 /** Whole files that are remembered, by what they were made of. */
 const FOUND_KEPT = 200;
 
@@ -82,6 +84,7 @@ class SampleWorker {
     const child = (this.child ??= this.start());
     const id = ++this.lastId;
     clearTimeout(this.idle);
+    const overdue = setTimeout(() => child.kill('SIGKILL'), OVERDUE[this.kind]);
     const drop = () => child.connected && child.send({ kind: 'drop', id } satisfies SampleOrder);
     try {
       const answer = await new Promise<SampleAnswer>((resolve, reject) => {
@@ -93,6 +96,7 @@ class SampleWorker {
       if (answer.kind === 'dropped') throw nobodyWaits();
       return answer;
     } finally {
+      clearTimeout(overdue);
       dropped.removeEventListener('abort', drop);
       this.questions.delete(id);
       if (this.questions.size === 0) this.idle = setTimeout(() => void this.close(), IDLE).unref();

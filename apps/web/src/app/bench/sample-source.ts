@@ -22,6 +22,8 @@ export interface ShownSample {
 
 /** How long nothing has to change before the whole file is made, in ms: while a value is still being turned, that would be for nothing. */
 const REST = 200;
+/** How long a picture may take before the page says that it is being made, in ms. */
+const SLOW = 1500;
 /** Whole files whose figures are remembered. */
 const FIGURES_KEPT = 50;
 
@@ -34,7 +36,8 @@ export class SampleSource {
   private readonly api = inject(SampleApi);
   readonly shown = signal<ShownSample | null>(null);
   readonly problem = signal<string | null>(null);
-  readonly isBusy = signal(false);
+  /** What is wanted takes long enough for a word about it. */
+  readonly isSlow = signal(false);
   /** Figures of whole files, by what they were made of. */
   readonly figures = signal<ReadonlyMap<string, SampleFacts>>(new Map());
 
@@ -42,6 +45,7 @@ export class SampleSource {
   private onItsWay: { look: Look; subscription: Subscription } | null = null;
   private finishing: { key: string; subscription: Subscription } | null = null;
   private comparing: Subscription | null = null;
+  private waiting: ReturnType<typeof setTimeout> | null = null;
 
   constructor() {
     inject(DestroyRef).onDestroy(() => {
@@ -75,6 +79,12 @@ export class SampleSource {
       .subscribe({ next: ({ facts }) => this.remember(key, facts), error: () => {} });
   }
 
+  private isThere(): void {
+    if (this.waiting) clearTimeout(this.waiting);
+    this.waiting = null;
+    this.isSlow.set(false);
+  }
+
   private dropWholeFiles(): void {
     this.finishing?.subscription.unsubscribe();
     this.finishing = null;
@@ -82,12 +92,12 @@ export class SampleSource {
   }
 
   private ask(look: Look): void {
-    this.isBusy.set(true);
+    this.waiting ??= setTimeout(() => this.isSlow.set(true), SLOW);
     const subscription = this.api.ask({ ...look, finished: false }).subscribe({
       next: (answer) => void this.show(look, answer),
       error: (error: unknown) => {
         this.problem.set(sentenceOf(error));
-        this.isBusy.set(false);
+        this.isThere();
         this.goOn(look);
       },
     });
@@ -109,7 +119,7 @@ export class SampleSource {
     this.shown.set({ url, facts, look });
     if (before) setTimeout(() => URL.revokeObjectURL(before.url), 1000);
     this.problem.set(null);
-    this.isBusy.set(false);
+    this.isThere();
     this.goOn(look);
   }
 
