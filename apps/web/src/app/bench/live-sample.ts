@@ -98,7 +98,8 @@ export class LiveSample {
   });
   protected readonly truth = computed(() => {
     const shown = this.source.shown();
-    if (!shown || shown.look.upTo !== 'file') return '';
+    // While another picture is being made, what stands there is not what was asked for.
+    if (!shown || shown.look.upTo !== 'file' || this.source.isSlow()) return '';
     const why = expectation(shown.facts.expected, shown.look.preset);
     return why || 'pixel for pixel as in the file';
   });

@@ -105,22 +105,25 @@ export class SampleSource {
   }
 
   private async show(look: Look, { facts, picture }: SampleAnswer): Promise<void> {
-    const url = URL.createObjectURL(picture);
-    const image = new Image();
-    image.src = url;
-    // Decoded before it takes the place of the one before, which would leave a gap otherwise.
-    await image.decode().catch(() => {});
-    if (this.wanted && !sameFile(this.wanted, look)) {
-      URL.revokeObjectURL(url);
-      this.goOn(look);
-      return;
-    }
-    const before = this.shown();
-    this.shown.set({ url, facts, look });
-    if (before) setTimeout(() => URL.revokeObjectURL(before.url), 1000);
+    await this.put(look, facts, picture, () => this.wanted === null || sameFile(this.wanted, look));
     this.problem.set(null);
     this.isThere();
     this.goOn(look);
+  }
+
+  /** Puts a picture in the place of the one before, if it is still wanted once it has been decoded: a gap would be seen otherwise. */
+  private async put(look: Look, facts: SampleFacts, picture: Blob, isWanted: () => boolean): Promise<void> {
+    const url = URL.createObjectURL(picture);
+    const image = new Image();
+    image.src = url;
+    await image.decode().catch(() => {});
+    const before = this.shown();
+    if (!isWanted()) {
+      URL.revokeObjectURL(url);
+      return;
+    }
+    this.shown.set({ url, facts, look });
+    if (before) setTimeout(() => URL.revokeObjectURL(before.url), 1000);
   }
 
   /** The next look, or the whole file when there is none. */
@@ -148,7 +151,8 @@ export class SampleSource {
         next: (answer) => {
           this.finishing = null;
           this.remember(key, answer.facts);
-          if (isOpen && this.wanted === look) void this.replace(look, answer);
+          // The picture as it was found in the whole file, where it could only be expected before.
+          if (isOpen && this.wanted === look) void this.put(look, answer.facts, answer.picture, () => this.wanted === look);
         },
         error: (error: unknown) => {
           this.finishing = null;
@@ -156,21 +160,6 @@ export class SampleSource {
         },
       });
     this.finishing = { key, subscription };
-  }
-
-  /** The picture as it was found in the whole file, where it could only be expected before. */
-  private async replace(look: Look, { facts, picture }: SampleAnswer): Promise<void> {
-    const url = URL.createObjectURL(picture);
-    const image = new Image();
-    image.src = url;
-    await image.decode().catch(() => {});
-    const before = this.shown();
-    if (this.wanted !== look) {
-      URL.revokeObjectURL(url);
-      return;
-    }
-    this.shown.set({ url, facts, look });
-    if (before) setTimeout(() => URL.revokeObjectURL(before.url), 1000);
   }
 
   private remember(key: string, facts: SampleFacts): void {
