@@ -28,7 +28,7 @@ export type SetAnswer = { ok: true; json: Uint8Array } | { ok: false; problem: P
 
 /**
  * Nice value of this thread, below the one that answers requests: 0 is equal, 19 the lowest priority (nice(2)). Somebody waits for a plan, too: at
- * 10, with three other programs busy, it got a tenth of a core, and a run took many seconds to start.
+ * 10, beside three busy programs on two cores, its share would be less than a tenth of a core.
  */
 const STANDS_BACK = 3;
 
