@@ -81,7 +81,8 @@ class SampleWorker {
 
   async ask(orderOf: (id: number) => SampleOrder, dropped: AbortSignal): Promise<SampleAnswer> {
     if (dropped.aborted) throw nobodyWaits();
-    const child = (this.child ??= this.start());
+    // One that has just ended is not known to be gone until its exit is told.
+    const child = this.child?.connected ? this.child : (this.child = this.start());
     const id = ++this.lastId;
     clearTimeout(this.idle);
     const overdue = setTimeout(() => child.kill('SIGKILL'), OVERDUE[this.kind]);

@@ -42,7 +42,7 @@ const STEP = 80;
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [FormsModule, NzButtonModule, NzIconModule, NzSelectModule, Remarks, SelectName],
   providers: [SampleSource, SampleChoice],
-  host: { '(document:keydown)': 'key($event)', '(document:keyup)': 'keyUp($event)' },
+  host: { '(document:keydown)': 'key($event)', '(document:keyup)': 'keyUp($event)', '(window:blur)': 'isBefore.set(false)' },
   templateUrl: './live-sample.html',
   styleUrl: './live-sample.less',
 })
@@ -184,8 +184,9 @@ export class LiveSample {
   protected key(event: KeyboardEvent): void {
     if (!this.isOurs(event)) return;
     const place = Number(event.key);
-    if (event.key === 'b') this.isBefore.set(this.hasBefore());
-    else if (event.key === 'w') this.isWhole.update((whole) => !whole);
+    const letter = event.key.toLowerCase();
+    if (letter === 'b') this.isBefore.set(this.hasBefore());
+    else if (letter === 'w') this.isWhole.update((whole) => !whole);
     else if (place >= 1 && place <= 5) {
       const master = this.choice.strip()[place - 1];
       if (master) this.choice.chooseMaster(master.id);
@@ -196,7 +197,7 @@ export class LiveSample {
   }
 
   protected keyUp(event: KeyboardEvent): void {
-    if (event.key === 'b') this.isBefore.set(false);
+    if (event.key.toLowerCase() === 'b') this.isBefore.set(false);
   }
 
   private isOurs({ key, target, ctrlKey, metaKey, altKey, repeat }: KeyboardEvent): boolean {

@@ -1,9 +1,10 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import { rxResource, toObservable, toSignal } from '@angular/core/rxjs-interop';
-import { map, of, switchMap } from 'rxjs';
+import type { MasterDetail } from '@rundle/core';
+import { catchError, map, type Observable, of, switchMap } from 'rxjs';
 import { Api } from '../api/api';
+import { untilLoaded } from '../api/retry';
 import { ViewChoices } from '../look/view-choices';
-import { listOf } from '../shell/list-of';
 
 /** Pictures in the strip. */
 export const STRIP = 5;
@@ -27,8 +28,8 @@ export class SampleChoice {
 
   /** Sets that have pictures, newest first; null: not known yet. */
   readonly sets = toSignal(
-    listOf('presets').pipe(
-      switchMap(() => this.api.listSets()),
+    this.api.listSets().pipe(
+      untilLoaded(() => {}),
       map((sets) => sets.filter(({ shelf, pictures }) => shelf === 'work' && pictures > 0)),
     ),
     { initialValue: null },
@@ -69,10 +70,17 @@ export class SampleChoice {
     return page !== null && page.from + STRIP < page.total;
   });
   /** All that is known of the picture. */
-  readonly master = toSignal(
-    toObservable(this.masterId).pipe(switchMap((masterId) => (masterId ? this.api.getMaster({ masterId }) : of(null)))),
-    { initialValue: null },
-  );
+  readonly master = toSignal(toObservable(this.masterId).pipe(switchMap((masterId) => (masterId ? this.factsOf(masterId) : of(null)))), {
+    initialValue: null,
+  });
+
+  /** Null for a picture that has gone meanwhile. */
+  private factsOf(masterId: string): Observable<MasterDetail | null> {
+    return this.api.getMaster({ masterId }).pipe(
+      untilLoaded(() => {}),
+      catchError(() => of(null)),
+    );
+  }
 
   chooseSet(setId: string): void {
     this.choose({ setId, from: 0, masterId: null });
