@@ -5,7 +5,7 @@
 import { spawn } from 'node:child_process';
 import { mkdtempSync, openSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { join, relative } from 'node:path';
 import { bundlePrograms } from './setup/bundle.mjs';
 import { ROOT } from './setup/stale.mjs';
 import { installDebianPackages } from './setup/debian.mjs';
@@ -53,6 +53,8 @@ const postgres = needs.some(({ database }) => database) ? await startPostgres(fo
 let passed = 0;
 let failed = 0;
 let skipped = 0;
+/** What did not hold, to be told once more at the end: the tests' own words may be thousands of lines above. @type {string[]} */
+const notHeld = [];
 try {
   if (whole) {
     for (const [what, command] of /** @type {[string, string[]][]} */ ([
@@ -62,7 +64,10 @@ try {
     ])) {
       say(`Checking ${what} ...`);
       if ((await run(command)) === 0) passed++;
-      else failed++;
+      else {
+        failed++;
+        notHeld.push(what);
+      }
     }
   }
   const projects = named.filter((name) => name !== 'component');
@@ -85,6 +90,7 @@ try {
   await postgres?.end();
   rmSync(folder, { recursive: true, force: true });
 }
+for (const what of notHeld) say(`Did not hold: ${what}`);
 say(`${passed} passed, ${failed} failed${skipped ? `, ${skipped} skipped` : ''}`);
 process.exit(failed ? 1 : 0);
 
@@ -94,7 +100,12 @@ process.exit(failed ? 1 : 0);
  * @param {string} file
  */
 function count(code, file) {
-  const { numPassedTests, numFailedTests, numFailedTestSuites, numPendingTests } = JSON.parse(readFileSync(file, 'utf8'));
+  const { numPassedTests, numFailedTests, numFailedTestSuites, numPendingTests, testResults } = JSON.parse(readFileSync(file, 'utf8'));
+  for (const { name, status, message, assertionResults } of testResults) {
+    const tests = assertionResults.filter((/** @type {{ status: string }} */ test) => test.status === 'failed');
+    for (const test of tests) notHeld.push(`${relative(ROOT, name)}: ${test.fullName}\n${test.failureMessages.join('\n').slice(0, 2000)}`);
+    if (status === 'failed' && tests.length === 0) notHeld.push(`${relative(ROOT, name)}: ${String(message).slice(0, 2000)}`);
+  }
   passed += numPassedTests;
   skipped += numPendingTests;
   // A file that could not even be loaded has no failed tests, but is a failure all the same.
