@@ -1,4 +1,4 @@
-import { stat, utimes } from 'node:fs/promises';
+import { readFile, stat, utimes } from 'node:fs/promises';
 import {
   type Finding,
   type Geometry,
@@ -9,6 +9,7 @@ import {
   type PlannedFile,
   type Preset,
   type Problem,
+  ProblemError,
   problemOf,
   type SpaceName,
   type StudioDetails,
@@ -106,6 +107,7 @@ export async function renderOutput(
   stage: (reached: Stage) => void,
 ): Promise<Extract<OutputResult, { status: 'done' }>> {
   const { id, planned, preset, to } = task;
+  if (preset.file.type === 'original') return copyMaster(job, task, stage);
   const geometry = outputGeometry(preset.size, job.facts);
   const findings = new Map<string, Finding>();
   // What it will be unless the preset keeps the master’s, which is only known when the picture is.
@@ -155,13 +157,54 @@ export async function renderOutput(
       described,
     };
     bytes = await verifyOutput(to, { ...promised, most: ceiling && ceiling.then !== 'exceed' ? ceiling.bytes : null });
-    const modified = job.modified === null ? (await stat(job.master)).mtime : new Date(job.modified);
-    const time = fileTime(preset.metadata.fileTime, modified, job.facts.captured);
-    if (time) await utimes(to, time, time);
+    await setTime(job, task);
     stage('checked');
   });
   const { width, height } = encoded.file;
   const { gamut, halo } = encoded.image;
   const warnings = [...findings.values(), ...encoded.warnings];
   return { id, status: 'done', path: to, width, height, bytes, quality: encoded.quality, measures: { gamut, halo }, warnings };
+}
+
+/** The file's own time, where the preset wants another than now. */
+async function setTime(
+  { master, modified, facts }: Pick<MasterJob, 'master' | 'modified' | 'facts'>,
+  { preset, to }: OutputTask,
+): Promise<void> {
+  const own = modified === null ? (await stat(master)).mtime : new Date(modified);
+  const time = fileTime(preset.metadata.fileTime, own, facts.captured);
+  if (time) await utimes(to, time, time);
+}
+
+/** An untouched copy: the master's own bytes, read once more after they were written. */
+async function copyMaster(
+  { master, facts }: Pick<MasterJob, 'master' | 'facts'>,
+  { id, planned, to }: OutputTask,
+  stage: (reached: Stage) => void,
+): Promise<Extract<OutputResult, { status: 'done' }>> {
+  const data = await readFile(master);
+  stage('decoded');
+  await writeFinished(to, data, planned.fileName, async () => {
+    stage('written');
+    const written = await readFile(to);
+    if (!written.equals(data))
+      throw new ProblemError({
+        code: 'check-failed',
+        file: planned.fileName,
+        message: `${planned.fileName} is not the same as its master after copying. Nothing was kept; please run again.`,
+      });
+    stage('checked');
+  });
+  const { width, height } = facts;
+  return {
+    id,
+    status: 'done',
+    path: to,
+    width,
+    height,
+    bytes: data.length,
+    quality: null,
+    measures: { gamut: null, halo: null },
+    warnings: [],
+  };
 }

@@ -1,4 +1,5 @@
 import {
+  adapts,
   cutToEightBits,
   detailAnchor,
   FILE_TYPES,
@@ -41,6 +42,8 @@ export interface PixelWork {
 }
 
 export interface RenderedImage extends FinishedImage {
+  /** Where the watermark lies in the output, its border included, px; null: there is none. */
+  mark: Rectangle | null;
   space: SpaceName | null;
   findings: Finding[];
 }
@@ -66,7 +69,10 @@ export async function renderPixels(
   const sharpening = reached('sharpen') && preset.sharpen && preset.sharpen.amount > 0 ? preset.sharpen : null;
   const seen = overlap(movedBy(wanted, -edge, -edge), wholeOf(frame));
   // A window that lies in the border takes a pixel of the picture along, whose profile and channels count.
-  const inner = seen ?? { left: 0, top: 0, width: 1, height: 1 };
+  const target = seen ?? { left: 0, top: 0, width: 1, height: 1 };
+  const marked = reached('mark') && preset.mark && watermark ? { mark: preset.mark, watermark } : null;
+  // A watermark that follows what lies under it has to see all of that.
+  const inner = marked && adapts(marked.watermark) ? wholeOf(frame) : target;
   const worked = sharpening ? grownBy(inner, reachOf(sharpening.radius), frame) : inner;
 
   const { converted, alpha } = await coloursOf(sized, movedBy(worked, frame.left, frame.top), preset, reached('colour'));
@@ -75,9 +81,11 @@ export async function renderPixels(
   const mutable = shared ? copied(converted.raster) : converted.raster;
   const halo = sharpening ? unsharpMask(mutable, sharpening) : null;
   const cut = movedBy(inner, -worked.left, -worked.top);
-  const picture = isWhole(cut, mutable) ? mutable : crop(mutable, cut);
-  if (reached('mark') && preset.mark && watermark) await drawMark(picture, preset.mark, watermark, converted.fromSrgb, frame, inner);
-  const opened = alpha ? withAlpha(picture, isWhole(cut, alpha) ? alpha.pixels : crop(alpha, cut).pixels) : picture;
+  const drawnOn = isWhole(cut, mutable) ? mutable : crop(mutable, cut);
+  const placement = marked ? await drawMark(drawnOn, marked.mark, marked.watermark, converted.fromSrgb, frame, inner) : null;
+  const picture = inner === target ? drawnOn : crop(drawnOn, target);
+  const clear = movedBy(target, -worked.left, -worked.top);
+  const opened = alpha ? withAlpha(picture, isWhole(clear, alpha) ? alpha.pixels : crop(alpha, clear).pixels) : picture;
   const finished =
     border && !(seen && isWhole(seen, wanted))
       ? framed(
@@ -104,19 +112,20 @@ export async function renderPixels(
     profile,
     halo,
     gamut: converted.gamut,
+    mark: placement && movedBy(placement, edge, edge),
     space: converted.name,
     findings: [...sized.source.findings, ...converted.findings],
   };
 }
 
 /** The part of the scaled master that becomes the output. */
-function frameOf({ crop: cut, toDetail }: Geometry, { picture }: SizedMaster): Rectangle {
+export function frameOf({ crop: cut, toDetail }: Geometry, { picture }: SizedMaster): Rectangle {
   if (!cut) return wholeOf(picture);
   return toDetail ? detailAnchor(picture, cut) : cut;
 }
 
 /** A part of the scaled master, out of its backdrop and in the colours of the output, or still in its own. */
-async function coloursOf(
+export async function coloursOf(
   { picture, alpha, source }: SizedMaster,
   part: Rectangle,
   { colour }: Preset,

@@ -167,6 +167,8 @@ describe('transparency', () => {
   });
 });
 
+const PLAIN = { typeface: 'sans', edge: 'none', adapt: false } as const;
+
 describe('a watermark', () => {
   const drawn = async (watermark: Watermark, mark: object = {}) => {
     const as = preset({
@@ -185,6 +187,7 @@ describe('a watermark', () => {
   const svg = (inside: string): Watermark => ({
     kind: 'svg',
     data: Buffer.from(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 20 10">${inside}</svg>`),
+    dark: null,
   });
 
   it('is drawn where it belongs, in its colour, and nowhere else', async () => {
@@ -201,13 +204,13 @@ describe('a watermark', () => {
   });
 
   it('can be a line of text, the same on every machine', async () => {
-    const result = await drawn({ kind: 'text', text: '© Ærø – Lanternfold', colour: '#ffffff' }, { size: 1, place: 'centre' });
+    const result = await drawn({ kind: 'text', text: '© Ærø – Lanternfold', colour: '#ffffff', ...PLAIN }, { size: 1, place: 'centre' });
     if (result.status !== 'done') throw new Error(JSON.stringify(result));
     const { pixels } = await rgb(result.path);
     const bright = pixels.filter((value) => value > 200).length / 3;
     expect(bright).toBeGreaterThan(300);
     expect(bright).toBeLessThan(6000);
-    expect(await drawn({ kind: 'text', text: '漢', colour: '#ffffff' })).toMatchObject({
+    expect(await drawn({ kind: 'text', text: '漢', colour: '#ffffff', ...PLAIN })).toMatchObject({
       status: 'failed',
       error: { code: 'watermark-letters' },
     });
@@ -230,10 +233,12 @@ describe('a watermark', () => {
   });
 
   it('that is no picture is refused', async () => {
-    expect(await drawn({ kind: 'png', data: Buffer.from('no picture') })).toMatchObject({ error: { code: 'watermark-unreadable' } });
-    expect(await drawn({ kind: 'svg', data: Buffer.from('<!DOCTYPE svg [<!ENTITY a SYSTEM "file:///etc/passwd">]><svg/>') })).toMatchObject(
-      { error: { code: 'watermark-unsafe' } },
-    );
+    expect(await drawn({ kind: 'png', data: Buffer.from('no picture'), dark: null })).toMatchObject({
+      error: { code: 'watermark-unreadable' },
+    });
+    expect(
+      await drawn({ kind: 'svg', data: Buffer.from('<!DOCTYPE svg [<!ENTITY a SYSTEM "file:///etc/passwd">]><svg/>'), dark: null }),
+    ).toMatchObject({ error: { code: 'watermark-unsafe' } });
   });
 });
 

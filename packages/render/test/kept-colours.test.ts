@@ -54,7 +54,7 @@ describe('colours that are kept', () => {
     const { data } = await raw(jpeg!.path);
     for (const ink of data.subarray(0, 4)) expect(ink).toBeLessThan(3); // white is bare paper
     const mark = { watermark: 'name', place: 'centre' as const, size: 0.5, opacity: 1, margin: 0 };
-    const watermark = { kind: 'text' as const, text: 'X', colour: '#000000' };
+    const watermark = { kind: 'text' as const, text: 'X', colour: '#000000', typeface: 'sans', edge: 'none', adapt: false } as const;
     const [marked] = await doneOf(
       master,
       join(dir, 'marked'),

@@ -78,7 +78,7 @@ describe('facts', () => {
       const { proxy } = await makeProxy(path, facts, join(dir, `${name}-proxy.jpg`));
       const [output] = await render(path, join(dir, name), [preset({ size: { px: 1500 } })]);
       if (output?.status !== 'done') throw new Error(JSON.stringify(output));
-      const ratio = expectedBytes({ proxy }, output, Preset.shape.file.parse({})) / output.bytes;
+      const ratio = expectedBytes({ bytes: 5_000_000, proxy }, output, Preset.shape.file.parse({})) / output.bytes;
       expect(ratio, name).toBeGreaterThan(0.55);
       expect(ratio, name).toBeLessThan(1.8);
     }

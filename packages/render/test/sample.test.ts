@@ -10,7 +10,7 @@ import { doneOf, folder, preset, testPicture } from './pictures';
 
 const dir = folder();
 const at = (name: string) => join(dir, name);
-const MARK: Watermark = { kind: 'text', text: 'Vessby', colour: '#f0e0d0' };
+const MARK: Watermark = { kind: 'text', text: 'Vessby', colour: '#f0e0d0', typeface: 'serif', edge: 'shadow', adapt: true };
 const sampler = new Sampler(200_000_000);
 
 /** Masters of every kind that the engine goes about differently. */

@@ -9,7 +9,9 @@ import {
   Preset,
   type Run,
   type StoredPreset,
+  type SavedMark,
   type StoredWatermark,
+  type TravellingMark,
   Overrides,
   type VetMaster,
   type Watermark,
@@ -86,8 +88,18 @@ export const vetMaster = remembered((row: MasterRecord): VetMaster => {
 });
 
 /** A stored watermark as the engine takes it. */
-export function drawableMark({ kind, text, colour, data }: WatermarkRow): Watermark {
-  return kind === 'text' ? { kind, text: text ?? '', colour: colour ?? '#ffffff' } : { kind, data: new Uint8Array(data ?? []) };
+export function drawableMark({ kind, text, colour, typeface, edge, adapt, data, dark }: WatermarkRow): Watermark {
+  if (kind === 'text') return { kind, text: text ?? '', colour: colour ?? '#ffffff', typeface, edge, adapt };
+  return { kind, data: new Uint8Array(data ?? []), dark: dark && new Uint8Array(dark) };
+}
+
+/** A stored watermark as it travels with presets. */
+export function travellingMark({ id, title, kind, text, colour, typeface, edge, adapt, data, dark }: WatermarkRow): TravellingMark {
+  const mark: SavedMark =
+    kind === 'text'
+      ? { kind: 'rundle.watermark', version: 1, text: text ?? '', colour: colour ?? '#ffffff', typeface, edge, adapt }
+      : { kind, data: (data ?? Buffer.alloc(0)).toString('base64'), dark: dark && dark.toString('base64') };
+  return { id, title, mark };
 }
 
 export function outputView(row: OutputRow): Output {
@@ -115,17 +127,23 @@ export function runView({ id, setId, state, startedAt, finishedAt, presetIds, ca
   return { id, setId, state, ...times, presetIds, stopping: state === 'running' && cancelAskedAt !== null };
 }
 
-export const watermarkView = ({ id, title, kind, text, colour, state, problem }: WatermarkRow): StoredWatermark => ({
+export function watermarkView({
   id,
   title,
   kind,
   text,
   colour,
+  typeface,
+  edge,
+  adapt,
+  dark,
   state,
   problem,
-});
+}: WatermarkRow): StoredWatermark {
+  return { id, title, kind, text, colour, typeface, edge, adapt: adapt || dark !== null, state, problem };
+}
 
 /** Presets are read through the schema, so that fields of later releases get their defaults. */
-export function presetView({ id, version, updatedAt }: PresetRow, { body }: PresetVersionRow): StoredPreset {
-  return { id, version, preset: Preset.parse(body), updatedAt: updatedAt.toISOString() };
+export function presetView({ id, version, updatedAt, groupName, favourite }: PresetRow, { body }: PresetVersionRow): StoredPreset {
+  return { id, version, preset: Preset.parse(body), updatedAt: updatedAt.toISOString(), group: groupName, favourite };
 }

@@ -5,9 +5,14 @@ import type { Handlers } from '../http/handlers';
 import { type HttpProblem, requestProblem } from '../http/problem';
 import type { Services } from '../services';
 import { createPreset, currentView, findPreset, listPresets } from './stored';
+import { libraryHandlers } from './library';
+import { travelHandlers } from './travel';
 
-export function presetHandlers({ database }: Services) {
+export function presetHandlers(services: Services) {
+  const { database } = services;
   return {
+    ...libraryHandlers(services),
+    ...travelHandlers(services),
     listPresets: () => listPresets(database),
 
     createPreset: async ({ body }) => {

@@ -14,19 +14,37 @@ export async function findPreset({ presets }: Database, id: string, transaction?
 }
 
 /** A preset as its newest version has it. */
-export async function currentView({ presetVersions }: Database, row: PresetRow, transaction?: Transaction): Promise<StoredPreset> {
-  const version = await presetVersions.findOne({
-    where: { presetId: row.id, version: row.version },
+export async function currentView(database: Database, row: PresetRow, transaction?: Transaction): Promise<StoredPreset> {
+  const [view] = await currentViews(database, [row], transaction);
+  if (!view) throw notFound('preset');
+  return view;
+}
+
+/** Presets as their newest versions have them. */
+export async function currentViews(
+  { presetVersions }: Database,
+  rows: readonly PresetRow[],
+  transaction?: Transaction,
+): Promise<StoredPreset[]> {
+  const versions = await presetVersions.findAll({
+    where: { presetId: rows.map(({ id }) => id) },
     ...(transaction ? { transaction } : {}),
   });
-  if (!version) throw notFound('preset');
-  return presetView(row, version);
+  return rows.flatMap((row) => {
+    const version = versions.find(({ presetId, version }) => presetId === row.id && version === row.version);
+    return version ? [presetView(row, version)] : [];
+  });
 }
 
 /** Writes a new preset down, behind the others. */
-export async function createPreset({ presets, presetVersions }: Database, body: Preset, transaction: Transaction): Promise<StoredPreset> {
+export async function createPreset(
+  { presets, presetVersions }: Database,
+  body: Preset,
+  transaction: Transaction,
+  groupName = '',
+): Promise<StoredPreset> {
   const last = (await presets.max<number | null, PresetRow>('position', { transaction })) ?? -1;
-  const row = await presets.create({ version: 1, position: last + 1, deletedAt: null, updatedAt: new Date() }, { transaction });
+  const row = await presets.create({ version: 1, position: last + 1, groupName, deletedAt: null, updatedAt: new Date() }, { transaction });
   const version = await presetVersions.create({ presetId: row.id, version: 1, body }, { transaction });
   return presetView(row, version);
 }
@@ -38,8 +56,6 @@ export async function listPresets(database: Database, ids?: readonly string[], t
     order: [['position', 'ASC']],
     ...(transaction ? { transaction } : {}),
   });
-  // Sequentially: inside a transaction they share one connection.
-  const views: StoredPreset[] = [];
-  for (const row of rows) views.push(await currentView(database, row, transaction));
+  const views = await currentViews(database, rows, transaction);
   return ids ? ids.flatMap((id) => views.find((view) => view.id === id) ?? []) : views;
 }

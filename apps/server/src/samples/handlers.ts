@@ -41,13 +41,30 @@ export function sampleHandlers({ database, files, samplers }: Services) {
         watermark,
         upTo: body.upTo,
         view: body.view,
+        overlay: body.overlay,
       };
+      if (body.whole) task.preset = { ...task.preset, size: { ...task.preset.size, fit: 'original' } };
       const made = body.finished
         ? await samplers.finish(task, gone.signal)
         : { ...(await samplers.look(task, gone.signal)), bytes: null, warnings: [] };
       if (response.destroyed) return;
-      const { width, height, output, shown, quality, expected, converted, halo, gamut, bytes, warnings } = made;
-      const told: SampleFacts = { width, height, output, shown, quality, expected, converted, halo, gamut, bytes, warnings };
+      const { width, height, output, shown, quality, expected, converted, mark, cut, spots, halo, gamut, bytes, warnings } = made;
+      const told: SampleFacts = {
+        width,
+        height,
+        output,
+        shown,
+        quality,
+        expected,
+        converted,
+        mark,
+        cut,
+        spots,
+        halo,
+        gamut,
+        bytes,
+        warnings,
+      };
       response.setHeader(SAMPLE_HEADER, encodeURIComponent(JSON.stringify(told)));
       response.setHeader('Cache-Control', 'no-store');
       response.type('image/png').end(made.png);

@@ -1,5 +1,6 @@
 import { type ChildProcess, fork } from 'node:child_process';
 import { availableParallelism } from 'node:os';
+import type { Watermark } from '@rundle/core';
 import type { FinishedSample, FoundFile, Sample, SampleAnswer, SampleOrder, SampleTask } from '@rundle/render';
 import { internalProblem, requestProblem } from '../http/problem';
 
@@ -47,6 +48,12 @@ export class Samplers {
     if (this.found.size >= FOUND_KEPT && oldest) this.found.delete(oldest);
     this.found.set(keyOf(task), sample.found);
     return sample;
+  }
+
+  /** A watermark on a bright, a dark and a busy picture, as PNG. */
+  async mark(watermark: Watermark, dropped: AbortSignal): Promise<Uint8Array> {
+    const answer = await this.workers.look.ask((id) => ({ kind: 'mark', id, watermark }), dropped);
+    return (answer as Extract<SampleAnswer, { kind: 'mark' }>).png;
   }
 
   /** Ends both processes. */

@@ -1,10 +1,20 @@
-import { addJobs, notifyTopic, watermarkView } from '@rundle/store';
+import type { Watermark } from '@rundle/core';
+import { addJobs, drawableMark, notifyTopic, watermarkView } from '@rundle/store';
+import type { Response } from 'express';
 import type { Handlers } from '../http/handlers';
 import { notFound } from '../http/problem';
 import type { Services } from '../services';
+import { contentOf, storeWatermark } from './stored';
 
-export function watermarkHandlers({ database }: Services) {
+export function watermarkHandlers({ database, samplers }: Services) {
   const { sequelize, watermarks } = database;
+
+  async function send(watermark: Watermark, response: Response): Promise<void> {
+    const gone = new AbortController();
+    response.once('close', () => gone.abort());
+    const png = await samplers.mark(watermark, gone.signal);
+    if (!response.destroyed) response.setHeader('Cache-Control', 'no-store').type('image/png').end(png);
+  }
 
   return {
     listWatermarks: async () =>
@@ -12,19 +22,19 @@ export function watermarkHandlers({ database }: Services) {
 
     createWatermark: async ({ body }) =>
       sequelize.transaction(async (transaction) => {
-        const content =
-          body.kind === 'text'
-            ? { text: body.text, colour: body.colour, data: null }
-            : { text: null, colour: null, data: Buffer.from(body.data, 'base64') };
-        const { title, kind } = body;
-        const row = await watermarks.create(
-          { title, kind, ...content, state: 'checking', problem: null, deletedAt: null },
-          { transaction },
-        );
+        const row = await storeWatermark(database, body, transaction);
         await addJobs(sequelize, transaction, 'check-watermark', [{ watermarkId: row.id }]);
         await notifyTopic(sequelize, 'watermarks', transaction);
         return watermarkView(row);
       }),
+
+    showWatermark: async ({ watermarkId, response }) => {
+      const row = await watermarks.findByPk(watermarkId);
+      if (!row || row.state === 'refused') throw notFound('watermark');
+      await send(drawableMark(row), response);
+    },
+
+    tryWatermark: async ({ body, response }) => send(drawableMark(watermarks.build(contentOf(body))), response),
 
     deleteWatermark: async ({ watermarkId }) => {
       const row = await watermarks.findOne({ where: { id: watermarkId, deletedAt: null } });

@@ -19,12 +19,22 @@ export const SampleView = z.discriminatedUnion('kind', [
 ]);
 export type SampleView = z.infer<typeof SampleView>;
 
+/** What can be drawn over a sample: rims that sharpening makes, colours that the target cannot hold. */
+export const SAMPLE_OVERLAYS = ['halos', 'gamut'] as const;
+export type SampleOverlay = (typeof SAMPLE_OVERLAYS)[number];
+
 /** A look at what a preset, saved or not, makes of a master. */
 export const SampleWish = z
   .strictObject({
     preset: Preset,
     upTo: z.enum(PIXEL_RUNGS).meta({ description: 'The last rung that is applied' }),
     view: SampleView,
+    overlay: z
+      .enum(SAMPLE_OVERLAYS)
+      .nullable()
+      .default(null)
+      .meta({ description: 'Instead of the picture: where in it there is something to see, on clear ground' }),
+    whole: z.boolean().default(false).meta({ description: 'Whether all of the master is shown, though the preset cuts it' }),
     finished: z
       .boolean()
       .default(false)
@@ -48,6 +58,15 @@ export const SampleFacts = z.object({
   quality: z.number().nullable(),
   expected: z.array(z.enum(EXPECTATIONS)).meta({ description: 'Empty: the pixels are those of the file' }),
   converted: z.boolean().meta({ description: 'Whether inks were converted to sRGB for the screen' }),
+  mark: z
+    .object({ left: z.int(), top: z.int(), width: z.int(), height: z.int() })
+    .nullable()
+    .meta({ description: 'Where the watermark lies in the output, px; null: there is none, or the rung is an earlier one' }),
+  cut: z
+    .object({ left: z.number(), top: z.number(), width: z.number(), height: z.number() })
+    .nullable()
+    .meta({ description: 'The part of the master that stays, as shares of it; null: all of it' }),
+  spots: z.number().nullable().meta({ description: 'Share of the pixels that an overlay marks, 0-1' }),
   halo: Halo.nullable(),
   gamut: GamutLoss.nullable(),
   bytes: z.int().nullable().meta({ description: 'Weight of the whole file; null: it was not made' }),

@@ -1,5 +1,6 @@
 import * as z from 'zod';
-import { hexColour, line } from '../preset/fields';
+import { LogoMark, MARK_EDGES, NewText, TYPEFACES } from '../mark/watermark';
+import { line } from '../preset/fields';
 import { Problem } from '../problem';
 import { Id } from './sets';
 
@@ -7,19 +8,7 @@ const title = line(120, 1).meta({ title: 'Name' });
 
 /** A watermark on its way in: a line of text, or a logo as a file. */
 export const NewWatermark = z
-  .discriminatedUnion('kind', [
-    z.strictObject({
-      kind: z.literal('text'),
-      title,
-      text: line(120, 1).meta({ title: 'Text' }),
-      colour: hexColour().default('#ffffff').meta({ title: 'Colour' }),
-    }),
-    z.strictObject({
-      kind: z.enum(['png', 'svg']),
-      title,
-      data: z.base64({ error: 'the file, base64' }).max(1_400_000, { error: 'a file of at most 1 MB' }).meta({ title: 'Logo' }),
-    }),
-  ])
+  .discriminatedUnion('kind', [NewText.extend({ title }), LogoMark.extend({ title })])
   .meta({ id: 'NewWatermark' });
 export type NewWatermark = z.infer<typeof NewWatermark>;
 
@@ -31,6 +20,11 @@ export const StoredWatermark = z
     kind: z.enum(['text', 'png', 'svg']),
     text: z.string().nullable(),
     colour: z.string().nullable(),
+    typeface: z.enum(TYPEFACES),
+    edge: z.enum(MARK_EDGES),
+    adapt: z
+      .boolean()
+      .meta({ description: 'Whether it follows the tone underneath; a logo does where it has a variant for bright ground' }),
     state: z.enum(['checking', 'ready', 'refused']),
     problem: Problem.nullable(),
   })

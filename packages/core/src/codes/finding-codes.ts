@@ -34,6 +34,7 @@ export const FINDING_CODES = {
     'Allow enlarging, or leave this preset out.',
   ),
   'place-kept': look('The preset keeps where it was made.', 'Remove the location.'),
+  'kept-whole': note('An untouched copy carries everything that is in the file.'),
   'same-name': look('Another output of the run has this name: a number is put behind it.', 'Give the name a counter or the original name.'),
 
   // Of outputs, held against what the receiver demands

@@ -29,6 +29,11 @@ export const PROBLEM_CODES = {
     toDo: 'Choose another type or space in the preset.',
   },
   'no-profile-to-keep': { means: 'The master has no profile that could be kept.', toDo: 'Choose a space in the preset.' },
+  'place-would-stay': {
+    means: 'An untouched copy would hand over a location that is to be removed.',
+    toDo: 'Leave the preset out for this picture, or keep its location.',
+  },
+  'bundle-field': { means: 'A field of a bundle or studio file is wrong or unknown.', toDo: 'Correct the field that is named.' },
   'too-long': { means: 'The output has a longer side than its type can have.', toDo: 'Choose a smaller size or another type.' },
   'type-not-writable': {
     means: 'The programs that write this file type are not on the machine.',

@@ -17,7 +17,12 @@ export type FileByType =
   | ({ type: 'avif' } & LossyFile)
   | ({ type: 'jxl' } & LossyFile)
   | { type: 'png'; bits: 8 | 16 }
-  | { type: 'tiff'; bits: 8 | 16; compression: FileRung['compression'] };
+  | { type: 'tiff'; bits: 8 | 16; compression: FileRung['compression'] }
+  /** The master’s own bytes. */
+  | { type: 'original' };
+
+/** What an encoder makes. */
+export type EncodedFileByType = Exclude<FileByType, { type: 'original' }>;
 
 export function fileByType({ type, quality, match, chroma, ceiling, progressive, bits, compression }: FileRung): FileByType {
   const lossy: LossyFile = { aim: match === null ? { by: 'quality', quality } : { by: 'match', match }, chroma, ceiling };
@@ -32,5 +37,7 @@ export function fileByType({ type, quality, match, chroma, ceiling, progressive,
       return { type, bits };
     case 'tiff':
       return { type, bits, compression };
+    case 'original':
+      return { type };
   }
 }

@@ -5,6 +5,7 @@ interface FileType {
   label: string;
   /** What it is for, in one sentence. */
   use: string;
+  /** Without its dot; empty: that of the master. */
   extension: string;
   /** As registered with IANA. */
   mediaType: string;
@@ -110,9 +111,25 @@ const TYPES = {
     longest: 65_500,
     needs: null,
   },
+  original: {
+    label: 'Untouched copy',
+    use: 'For whoever shall have the master itself: its own bytes under a new name.',
+    extension: '',
+    mediaType: 'application/octet-stream',
+    lossy: false,
+    bits: [8, 16],
+    transparency: true,
+    keeps: ['grey', 'cmyk'],
+    iptc: true,
+    untagged: true,
+    longest: Infinity,
+    needs: null,
+  },
 } as const satisfies Record<string, FileType>;
 
 export type FileTypeName = keyof typeof TYPES;
+/** The types that are encoded; the other hands over the master’s own bytes. */
+export type EncodedTypeName = Exclude<FileTypeName, 'original'>;
 
 /** The file types an output can have. Limits: ITU-T T.81 B.2.2; RFC 9649, 2.5; AV1 specification 5.9.5; the others could write down more than is ever made. */
 export const FILE_TYPES: Readonly<Record<FileTypeName, FileType>> = TYPES;
@@ -132,6 +149,7 @@ export function notWritable(type: FileTypeName): Problem {
 }
 
 export const FILE_TYPE_NAMES = Object.keys(TYPES) as [FileTypeName, ...FileTypeName[]];
+export const ENCODED_TYPE_NAMES = FILE_TYPE_NAMES.filter((name) => name !== 'original') as [EncodedTypeName, ...EncodedTypeName[]];
 
 /** What each type is called, for lists to choose from. */
 export const FILE_TYPE_LABELS = Object.fromEntries(FILE_TYPE_NAMES.map((name) => [name, FILE_TYPES[name].label])) as Record<

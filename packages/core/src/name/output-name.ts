@@ -83,3 +83,6 @@ function writePart(part: NamePart, context: NameContext): string {
 export function stemOf(fileName: string): string {
   return fileName.replace(/(?<=.)\.[^.]{1,12}$/, '');
 }
+
+/** What {@link stemOf} takes off, without its dot; empty where there is none. */
+export const extensionOf = (fileName: string): string => fileName.slice(stemOf(fileName).length + 1);

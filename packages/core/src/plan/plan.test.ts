@@ -177,7 +177,7 @@ describe('plan', () => {
 
 describe('the expected weight', () => {
   const proxy = { width: 512, height: 341, bytes: 33_000 };
-  const about = (file: object) => expectedBytes({ proxy }, { width: 1200, height: 800 }, FileRung.parse(file));
+  const about = (file: object) => expectedBytes({ bytes: 5_000_000, proxy }, { width: 1200, height: 800 }, FileRung.parse(file));
 
   it('follows the type, its settings and the ceiling', () => {
     expect(about({ quality: 90 })).toBeGreaterThan(1.2 * about({ quality: 75 }));

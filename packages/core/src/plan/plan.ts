@@ -1,14 +1,15 @@
 import * as z from 'zod';
 import type { MasterFacts } from '../facts/facts';
+import { extensionsOf } from '../facts/formats';
 import { FILE_TYPE_NAMES, FILE_TYPES } from '../file/types';
 import { sameTag } from '../gather/marks';
 import { folderSafe } from '../name/folder';
-import { outputStem } from '../name/output-name';
+import { extensionOf, outputStem } from '../name/output-name';
 import { METADATA_GROUPS, type Preset } from '../preset/schema';
 import { Problem } from '../problem';
 import { outputGeometry, type PixelSize } from '../size/geometry';
 import { Finding, finding } from '../vet/finding';
-import { type HouseRules, houseFindings } from '../vet/house-rules';
+import { type HouseRules, houseFindings, judgedAs } from '../vet/house-rules';
 import { type Overrides, presetWithOverrides } from '../vet/overrides';
 import { expectedBytes } from './weight';
 
@@ -96,11 +97,15 @@ function planOutput(
   const about = { masterId: master.id, presetId };
   if (!master.read.ok) return { status: 'failed', ...about, error: master.read.problem };
   const { facts } = master.read;
-  if (facts.metadataUnread && keepsMetadata(master.overrides ? presetWithOverrides(preset, master.overrides) : preset))
+  const isCopy = preset.file.type === 'original';
+  if (isCopy && facts.gps && master.overrides?.dropPlace) return { status: 'failed', ...about, error: placeWouldStay(master.fileName) };
+  if (!isCopy && facts.metadataUnread && keepsMetadata(master.overrides ? presetWithOverrides(preset, master.overrides) : preset))
     return { status: 'failed', ...about, error: unread(master.fileName) };
-  const notKept = colourProblem(preset, facts);
+  const notKept = isCopy ? null : colourProblem(preset, facts);
   if (notKept) return { status: 'failed', ...about, error: notKept };
-  const { output, short } = outputGeometry(preset.size, facts);
+  const { output, short } = isCopy
+    ? { output: { width: facts.width, height: facts.height }, short: false }
+    : outputGeometry(preset.size, facts);
   const size = bordered(output, preset);
   const stem = outputStem(preset.name, {
     fileName: master.fileName,
@@ -111,7 +116,8 @@ function planOutput(
     captured: facts.captured,
     creator: facts.rights.creator,
   });
-  const { extension, longest, label } = FILE_TYPES[preset.file.type];
+  const { longest, label, ...type } = FILE_TYPES[preset.file.type];
+  const extension = type.extension || extensionOf(master.fileName) || extensionsOf(facts.format)[0]!;
   if (Math.max(size.width, size.height) > longest) return { status: 'failed', ...about, error: tooLong(size, label, longest) };
   const wanted = `${stem}.${extension}`;
   const folder = folderSafe(preset.folder);
@@ -126,9 +132,10 @@ function planOutput(
   const bytes = expectedBytes(facts, size, preset.file);
   const warnings = [
     ...(short ? [smallerThanAsked(facts)] : []),
+    ...(isCopy ? [keptWhole(facts.gps)] : []),
     ...(isClaimed(wanted) ? [sameName(wanted, fileName)] : []),
     ...(standing(wanted) === 'master' ? [isMaster(wanted, fileName)] : []),
-    ...(house ? houseFindings(house, size, { bytes, expected: true }, preset) : []),
+    ...(house ? houseFindings(house, size, { bytes, expected: !isCopy }, judgedAs(preset, facts)) : []),
   ];
   claimed.add(claimKey(joinPath(folder, fileName)));
   const isThere = standing(fileName) === 'file';
@@ -163,6 +170,19 @@ function colourProblem({ colour, file }: Preset, { colourModel, profile }: Maste
 }
 
 const keepsMetadata = ({ metadata }: Preset): boolean => METADATA_GROUPS.some((group) => metadata[group] === 'keep');
+
+/** What an untouched copy carries: everything. */
+const keptWhole = (gps: boolean): Finding =>
+  gps
+    ? finding('place-kept', 'An untouched copy: everything in the file goes out, where it was made included.')
+    : finding('kept-whole', 'An untouched copy: everything in the file goes out.');
+
+const placeWouldStay = (file: string): Problem => ({
+  code: 'place-would-stay',
+  field: 'file.type',
+  file,
+  message: 'Its location is to be removed, and an untouched copy would hand it over. Leave this preset out for it, or keep the location.',
+});
 
 const unread = (file: string): Problem => ({
   code: 'metadata-unread',

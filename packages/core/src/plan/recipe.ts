@@ -24,6 +24,7 @@ export interface Recipe {
  */
 export function recipeText({ master, preset, studio, watermark }: Recipe): string {
   const { size, colour, sharpen, mark, border, file, metadata } = preset;
+  if (file.type === 'original') return JSON.stringify([master, { file: { type: file.type } }]);
   const rungs = {
     size: differing(size, SizeRung.parse({})),
     colour: differing(colour, ColourRung.parse({})),

@@ -1,5 +1,5 @@
 import type { MasterFacts } from '../facts/facts';
-import { type FileByType, fileByType, type LossyFile } from '../file/by-type';
+import { type EncodedFileByType, fileByType, type LossyFile } from '../file/by-type';
 import type { FileRung } from '../preset/schema';
 import type { PixelSize } from '../size/geometry';
 
@@ -25,18 +25,20 @@ const ORDINARY = 0.19;
  * @param output size of the output in px
  * @param file the File rung
  */
-export function expectedBytes(facts: Pick<MasterFacts, 'proxy'>, output: PixelSize, file: FileRung): number {
+export function expectedBytes(facts: Pick<MasterFacts, 'proxy' | 'bytes'>, output: PixelSize, file: FileRung): number {
+  const settings = fileByType(file);
+  if (settings.type === 'original') return facts.bytes;
   const proxy = facts.proxy ?? { width: PROXY_EDGE, height: 341, bytes: Math.round(PROXY_EDGE * 341 * ORDINARY) };
   const grown = ((output.width * output.height) / (proxy.width * proxy.height)) ** SPREAD;
   // What the picture would weigh as a JPEG of the proxy's quality; the type and its settings make more or less of it.
-  const bytes = Math.round(Math.min(uncompressed(output, file.bits), proxy.bytes * grown * typeFactor(fileByType(file))));
+  const bytes = Math.round(Math.min(uncompressed(output, file.bits), proxy.bytes * grown * typeFactor(settings)));
   return file.ceiling ? Math.min(bytes, file.ceiling.bytes) : bytes;
 }
 
 const uncompressed = ({ width, height }: PixelSize, bits: number): number => width * height * 3 * (bits / 8) + 1000;
 
 /** Weight against that of a JPEG of quality {@link PROXY_QUALITY}. */
-function typeFactor(file: FileByType): number {
+function typeFactor(file: EncodedFileByType): number {
   switch (file.type) {
     case 'jpeg':
     case 'avif':

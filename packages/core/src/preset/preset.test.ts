@@ -63,7 +63,7 @@ describe('the preset file', () => {
   });
 
   it('reads as a sentence on every rung, and says which masters it is for', () => {
-    for (const preset of starterPresets()) {
+    for (const { preset } of starterPresets()) {
       const sentences = presetSentences(preset);
       for (const part of PARTS) expect(sentences[part].map(({ text }) => text).join('')).toMatch(/^[A-Z].*\.$/);
     }

@@ -215,9 +215,32 @@ export const Preset = z
       .default('keep-both')
       .meta({ description: 'What to do when a file of that name is there' }),
   })
+  .superRefine((preset, context) => {
+    if (preset.file.type !== 'original') return;
+    for (const [path, input] of changedRungs(preset))
+      context.addIssue({ code: 'custom', path, message: 'left at its default, because an untouched copy is the master itself', input });
+  })
   .meta({ id: 'Preset', title: 'Rundle preset, version 1' });
 /** A checked preset: every field is there and within its range. */
 export type Preset = z.infer<typeof Preset>;
+/** The rungs that would change a file, which an untouched copy has to leave at their defaults; mark and border are none by default. */
+export const CHANGING_RUNGS = { size: SizeRung, colour: ColourRung, sharpen: SharpenRung, metadata: MetadataRung } as const;
+
+/** The fields of those rungs that are not at their defaults. */
+function changedRungs(preset: Pick<Preset, keyof typeof CHANGING_RUNGS | 'mark' | 'border'>): [path: string[], value: unknown][] {
+  const isSame = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
+  const changed = Object.entries(CHANGING_RUNGS).flatMap(([rung, schema]): [string[], unknown][] => {
+    const value = preset[rung as keyof typeof CHANGING_RUNGS] as Record<string, unknown> | null;
+    const neutral = schema.parse({}) as Record<string, unknown>;
+    if (value === null) return [[[rung], null]];
+    return Object.keys(neutral).flatMap((field) => (isSame(value[field], neutral[field]) ? [] : [[[rung, field], value[field]]]));
+  });
+  return [
+    ...changed,
+    ...(['mark', 'border'] as const).flatMap((rung): [string[], unknown][] => (preset[rung] ? [[[rung], preset[rung]]] : [])),
+  ];
+}
+
 /** A preset as it may be written down: only kind, version and title are required. */
 export type PresetInput = z.input<typeof Preset>;
 

@@ -34,6 +34,20 @@ const sentence = (preset: Preset, ...parts: readonly (string | readonly [FieldPa
  * @example presetSentences(preset).file // [{ kind: 'value', field: 'file.type', text: 'JPEG' }, { kind: 'text', text: ' of ' }, ...]
  */
 export function presetSentences(preset: Preset, watermarkTitle?: string): Record<Part, Piece[]> {
+  const said = allSentences(preset, watermarkTitle);
+  return preset.file.type === 'original' ? { ...said, ...UNTOUCHED } : said;
+}
+
+/** What the rungs that would change something say of an untouched copy. */
+const UNTOUCHED: Pick<Record<Part, Piece[]>, 'size' | 'colour' | 'sharpen' | 'mark' | 'metadata'> = {
+  size: [text('As large as the master.')],
+  colour: [text('The master’s own colours and profile.')],
+  sharpen: [text('Not sharpened.')],
+  mark: [text('No watermark, no border.')],
+  metadata: [text('Everything in the file goes out, where it was made included.')],
+};
+
+function allSentences(preset: Preset, watermarkTitle?: string): Record<Part, Piece[]> {
   return {
     applies: sentence(preset, 'For ', ['applies.tags'], ', ', ['applies.minRating'], '; never those left out.'),
     size: sizeSentence(preset),
@@ -52,6 +66,7 @@ const plainText = (pieces: readonly Piece[]): string => pieces.map((piece) => pi
 /** The whole preset in one line: "Long edge 2048 px, sRGB, JPEG quality 80; only tagged hero". */
 export function presetInShort(preset: Preset): string {
   const { file, colour } = preset;
+  if (file.type === 'original') return `${FILE_TYPES[file.type].label} of the master${onlyFor(preset)}`;
   const size = plainText(lengths(preset)).replace(/ +/g, ' ').trim();
   const space = colour.space === 'keep' ? 'colours as they are' : value(preset, 'colour.space').text;
   const lossy = file.match === null ? `quality ${file.quality}` : `${percentAlike(file.match)} alike`;
@@ -126,6 +141,7 @@ function markSentence(preset: Preset, title: string | undefined): Piece[] {
 
 function fileSentence(preset: Preset): Piece[] {
   const { type, match, ceiling } = preset.file;
+  if (type === 'original') return sentence(preset, ['file.type'], ': the master’s own bytes, under another name.');
   if (!FILE_TYPES[type].lossy)
     return [
       ...sentence(preset, ['file.type'], ' of ', ['file.bits'], ' bits per channel'),

@@ -1,3 +1,4 @@
+import * as z from 'zod';
 import type { SizeRung } from '../preset/schema';
 import type { Rectangle } from './rectangle';
 
@@ -6,6 +7,13 @@ export interface PixelSize {
   width: number;
   height: number;
 }
+
+/** The place that stays in sight where a picture is cut to fill, as shares of the upright picture. */
+export const Focus = z.strictObject({ x: z.number().min(0).max(1), y: z.number().min(0).max(1) });
+export type Focus = z.infer<typeof Focus>;
+
+/** A Size rung as it is carried out for one master: with the focus of that master, which goes before the anchor. */
+export type CarriedSize = SizeRung & { focus?: Focus };
 
 /** How a master becomes an output: scaled to `scaled`, then cut to `crop` (null: nothing is cut). All in px. */
 export interface Geometry {
@@ -27,7 +35,7 @@ export const roundPixels = (value: number): number => Math.max(1, Math.floor(val
  * @param master size of the master in px, orientation applied
  * @example outputGeometry(SizeRung.parse({ px: 2048 }), { width: 6000, height: 4000 }).output // { width: 2048, height: 1365 }
  */
-export function outputGeometry(size: SizeRung, master: PixelSize): Geometry {
+export function outputGeometry(size: CarriedSize, master: PixelSize): Geometry {
   switch (size.fit) {
     case 'original':
       return plain(master, false);
@@ -79,7 +87,7 @@ function alongEdge(size: SizeRung, master: PixelSize, { edge, px }: Governed): G
   return plain(edge === 'width' ? { width: px, height: scaled } : { width: scaled, height: px }, false);
 }
 
-function coverBox(size: SizeRung, master: PixelSize): Geometry {
+function coverBox(size: CarriedSize, master: PixelSize): Geometry {
   const box = boxFor(size, master);
   const room = Math.min(master.width / box.width, master.height / box.height);
   const short = room < 1 && !size.enlarge;
@@ -90,11 +98,28 @@ function coverBox(size: SizeRung, master: PixelSize): Geometry {
     height: Math.max(output.height, roundPixels(master.height * scale)),
   };
   const spare = { x: scaled.width - output.width, y: scaled.height - output.height };
-  const left = size.anchor === 'left' ? 0 : size.anchor === 'right' ? spare.x : Math.floor(spare.x / 2);
-  const top = size.anchor === 'top' ? 0 : size.anchor === 'bottom' ? spare.y : Math.floor(spare.y / 2);
+  const { focus, anchor } = size;
+  const left = focus
+    ? around(focus.x, output.width, spare.x)
+    : anchor === 'left'
+      ? 0
+      : anchor === 'right'
+        ? spare.x
+        : Math.floor(spare.x / 2);
+  const top = focus
+    ? around(focus.y, output.height, spare.y)
+    : anchor === 'top'
+      ? 0
+      : anchor === 'bottom'
+        ? spare.y
+        : Math.floor(spare.y / 2);
   const crop = spare.x || spare.y ? { left, top, ...output } : null;
-  return { scaled, crop, output, short, toDetail: crop !== null && size.anchor === 'detail' };
+  return { scaled, crop, output, short, toDetail: crop !== null && anchor === 'detail' && !focus };
 }
+
+/** Where a cut begins that has a place in its middle, as far as the picture reaches. */
+const around = (share: number, length: number, spare: number): number =>
+  Math.min(spare, Math.max(0, Math.round(share * (length + spare) - length / 2)));
 
 function stretchToBox(size: SizeRung, master: PixelSize): Geometry {
   const box = boxFor(size, master);

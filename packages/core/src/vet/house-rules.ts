@@ -1,7 +1,8 @@
 import * as z from 'zod';
 import { line, oneOf, text, whole } from '../preset/fields';
+import type { MasterFacts } from '../facts/facts';
 import type { Preset } from '../preset/schema';
-import { FILE_TYPE_NAMES, FILE_TYPES } from '../file/types';
+import { ENCODED_TYPE_NAMES, FILE_TYPES, type FileTypeName } from '../file/types';
 import { FIELDS, kilobytes } from '../preset/descriptors';
 import type { PixelSize } from '../size/geometry';
 import { type Finding, finding } from './finding';
@@ -15,7 +16,7 @@ export const HouseRules = z.strictObject({
   mostPixels: limit('Longest side at most', 'px'),
   leastShortSide: limit('Short side at least', 'px'),
   mostBytes: limit('Weight at most', 'Of one file, bytes'),
-  types: z.array(oneOf(FILE_TYPE_NAMES)).max(FILE_TYPE_NAMES.length).default([]).meta({ title: 'File types' }),
+  types: z.array(oneOf(ENCODED_TYPE_NAMES)).max(ENCODED_TYPE_NAMES.length).default([]).meta({ title: 'File types' }),
   spaces: z
     .array(oneOf(['srgb', 'display-p3', 'adobe-rgb']))
     .max(3)
@@ -30,6 +31,13 @@ const spaceName = (space: Preset['colour']['space']): string =>
 /** Whether a finding is one of {@link houseFindings}. */
 export const isHouseCode = (code: string): boolean => code.startsWith('house-');
 
+/** What of a preset a receiver has rules for. */
+type JudgedPreset = { file: { type: FileTypeName }; colour: Pick<Preset['colour'], 'space'> };
+
+/** A preset as a receiver meets it: an untouched copy has the type and the colours of its master. */
+export const judgedAs = (preset: Preset, { format, sRgb }: Pick<MasterFacts, 'format' | 'sRgb'>): JudgedPreset =>
+  preset.file.type === 'original' ? { file: { type: format }, colour: { space: sRgb ? 'srgb' : 'keep' } } : preset;
+
 /**
  * Holds one output against what its receiver demands.
  * @param weight its bytes; `expected`: not made yet, so that they are a guess, and said to be one
@@ -38,7 +46,7 @@ export function houseFindings(
   rules: HouseRules,
   { width, height }: PixelSize,
   { bytes, expected }: { bytes: number; expected: boolean },
-  { file, colour }: Preset,
+  { file, colour }: JudgedPreset,
 ): Finding[] {
   const { title, mostPixels, leastShortSide, mostBytes, types, spaces } = rules;
   const long = Math.max(width, height);
@@ -58,7 +66,7 @@ export function houseFindings(
           ),
         ]
       : []),
-    ...(types.length && !types.includes(file.type)
+    ...(types.length && !(types as readonly FileTypeName[]).includes(file.type)
       ? [
           finding(
             'house-type',

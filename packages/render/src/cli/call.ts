@@ -1,12 +1,22 @@
 import { readFile } from 'node:fs/promises';
 import { dirname } from 'node:path';
 import { parseArgs } from 'node:util';
-import { parsePresetText, type Preset, type Problem, problemOf, type Watermark } from '@rundle/core';
-import { readWatermark } from '../mark/read';
+import {
+  parseBundleText,
+  type Parsed,
+  parsePresetText,
+  parseStudioText,
+  type Preset,
+  type Problem,
+  problemOf,
+  StudioDetails,
+  type Watermark,
+} from '@rundle/core';
+import { markOf, readWatermark } from '../mark/read';
 
 export const USAGE = `Usage:
-  rundle render  --preset FILE [--preset FILE ...] --out DIR [--set NAME] [--recursive] [--json] PATH...
-  rundle plan    --preset FILE [--preset FILE ...] --out DIR [--set NAME] [--recursive] [--json] PATH...
+  rundle render  --preset FILE|--bundle FILE ... --out DIR [--set NAME] [--studio FILE] [--recursive] [--json] PATH...
+  rundle plan    --preset FILE|--bundle FILE ... --out DIR [--set NAME] [--studio FILE] [--recursive] [--json] PATH...
   rundle inspect [--recursive] [--json] PATH...
 
 PATH is a file or a folder. Masters are only read. Exit code: 0 all done, 2 wrong call or preset, 3 some failed.`;
@@ -23,6 +33,8 @@ export type Call =
   | {
       command: 'render' | 'plan';
       presets: ReadyPreset[];
+      /** What fills missing rights. */
+      studio: StudioDetails;
       out: string;
       set: string | null;
       recursive: boolean;
@@ -35,6 +47,8 @@ export type ParsedCall = { ok: true; call: Call } | { ok: false; problems: Probl
 
 const OPTIONS = {
   preset: { type: 'string', multiple: true },
+  bundle: { type: 'string', multiple: true },
+  studio: { type: 'string' },
   out: { type: 'string' },
   set: { type: 'string' },
   recursive: { type: 'boolean' },
@@ -52,35 +66,75 @@ export async function parseCall(args: string[]): Promise<ParsedCall> {
     return wrong(problemOf(error).message);
   }
   const [command, ...paths] = parsed.positionals;
-  const { preset: files = [], out, set = null, recursive = false, json = false } = parsed.values;
+  const { preset: files = [], bundle: bundles = [], studio: studioFile, out, set = null, recursive = false, json = false } = parsed.values;
   if (command !== 'render' && command !== 'plan' && command !== 'inspect')
     return wrong('The first word has to be render, plan or inspect.');
   if (paths.length === 0) return wrong('Name at least one file or folder.');
   if (command === 'inspect') return { ok: true, call: { command, recursive, json, paths } };
-  if (files.length === 0) return wrong('Name at least one preset with --preset FILE.');
+  if (files.length + bundles.length === 0) return wrong('Name at least one preset with --preset FILE, or several with --bundle FILE.');
   if (!out) return wrong('Name the target folder with --out DIR.');
-  const read = await Promise.all(files.map(readPreset));
-  const problems = read.flatMap((preset) => (preset.ok ? [] : preset.problems));
-  if (problems.length) return { ok: false, problems };
-  const presets = read.flatMap((preset) => (preset.ok ? [preset.value] : []));
-  return { ok: true, call: { command, presets, out, set, recursive, json, paths } };
+  const read = await Promise.all([...files.map(readPreset), ...bundles.map(readBundle)]);
+  const studio = studioFile === undefined ? { ok: true as const, value: StudioDetails.parse({}) } : await readStudio(studioFile);
+  const problems = [...read, studio].flatMap((one) => (one.ok ? [] : one.problems));
+  if (problems.length || !studio.ok) return { ok: false, problems };
+  const presets = read.flatMap((one) => (one.ok ? one.value : []));
+  return { ok: true, call: { command, presets, studio: studio.value, out, set, recursive, json, paths } };
 }
 
-type ReadPreset = { ok: true; value: ReadyPreset } | { ok: false; problems: Problem[] };
-
-async function readPreset(file: string): Promise<ReadPreset> {
+/** The text of a file that an option names. */
+async function textOf(file: string, option: string): Promise<Parsed<string>> {
   const text = await readFile(file, 'utf8').catch(() => null);
-  if (text === null)
-    return {
-      ok: false,
-      problems: [{ code: 'preset-missing', file, message: 'The preset cannot be read. Check the path behind --preset.' }],
-    };
-  const parsed = parsePresetText(text);
-  if (!parsed.ok) return { ok: false, problems: parsed.problems.map((problem) => ({ ...problem, file })) };
+  if (text !== null) return { ok: true, value: text };
+  return {
+    ok: false,
+    problems: [{ code: 'preset-missing', file, message: `The file cannot be read. Check the path behind --${option}.` }],
+  };
+}
+
+async function readPreset(file: string): Promise<Parsed<ReadyPreset[]>> {
+  const text = await textOf(file, 'preset');
+  if (!text.ok) return text;
+  const parsed = parsePresetText(text.value);
+  if (!parsed.ok) return inFile(parsed.problems, file);
   const { mark } = parsed.value;
   try {
-    return { ok: true, value: { file, preset: parsed.value, watermark: mark && (await readWatermark(mark.watermark, dirname(file))) } };
+    return { ok: true, value: [{ file, preset: parsed.value, watermark: mark && (await readWatermark(mark.watermark, dirname(file))) }] };
   } catch (error) {
-    return { ok: false, problems: [{ ...problemOf(error, 'watermark-unreadable'), file }] };
+    return inFile([problemOf(error, 'watermark-unreadable')], file);
   }
 }
+
+/** The presets of a bundle, in their order; a watermark is taken out of the bundle, or is a file beside it. */
+async function readBundle(file: string): Promise<Parsed<ReadyPreset[]>> {
+  const text = await textOf(file, 'bundle');
+  if (!text.ok) return text;
+  const parsed = parseBundleText(text.value);
+  if (!parsed.ok) return inFile(parsed.problems, file);
+  const { presets, watermarks } = parsed.value;
+  try {
+    const value = await Promise.all(
+      presets.map(async (preset): Promise<ReadyPreset> => {
+        const named = preset.mark?.watermark;
+        const own = watermarks.find(({ id }) => id === named);
+        const watermark = named === undefined ? null : own ? markOf(own.mark) : await readWatermark(named, dirname(file));
+        return { file, preset, watermark };
+      }),
+    );
+    return { ok: true, value };
+  } catch (error) {
+    return inFile([problemOf(error, 'watermark-unreadable')], file);
+  }
+}
+
+/** The studio's details, as the page of the studio exports them. */
+async function readStudio(file: string): Promise<Parsed<StudioDetails>> {
+  const text = await textOf(file, 'studio');
+  if (!text.ok) return text;
+  const parsed = parseStudioText(text.value);
+  return parsed.ok ? parsed : inFile(parsed.problems, file);
+}
+
+const inFile = (problems: readonly Problem[], file: string) => ({
+  ok: false as const,
+  problems: problems.map((problem) => ({ ...problem, file })),
+});

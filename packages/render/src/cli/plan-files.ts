@@ -1,6 +1,7 @@
 import { existsSync, realpathSync } from 'node:fs';
 import { basename, dirname, join, resolve } from 'node:path';
 import {
+  markText,
   notWritable,
   planRun,
   type PlanMaster,
@@ -8,8 +9,7 @@ import {
   type Problem,
   problemOf,
   recipeText,
-  StudioDetails,
-  type Watermark,
+  type StudioDetails,
 } from '@rundle/core';
 import type { RenderPool } from '../pool/pool';
 import { isWritable } from '../write/programs';
@@ -32,6 +32,7 @@ export async function planFiles(
   presets: readonly ReadyPreset[],
   out: string,
   set: string | null,
+  studio: StudioDetails,
   record: TargetRecord,
 ): Promise<FilePlan> {
   const masters = [...(await Promise.all(files.map((file) => readMaster(pool, file, record)))), ...unread.map(missingMaster)];
@@ -44,7 +45,7 @@ export async function planFiles(
       preset,
       problem: isWritable(preset.file.type) ? null : notWritable(preset.file.type),
     })),
-    unchanged: (path, masterId, presetId) => record.holds(path, recipeOf(record, masterId, presets[Number(presetId)]!)),
+    unchanged: (path, masterId, presetId) => record.holds(path, recipeOf(record, masterId, presets[Number(presetId)]!, studio)),
     occupied: (path) => {
       const target = join(resolve(out), path);
       if (!existsSync(target)) return 'free';
@@ -54,15 +55,14 @@ export async function planFiles(
   return { masters, outputs };
 }
 
-/** The command line has no studio details. */
-export const NO_STUDIO = StudioDetails.parse({});
-
 /** What decides the content of an output of the command line. */
-export const recipeOf = (record: TargetRecord, master: string, { preset, watermark }: ReadyPreset): string =>
-  recipeText({ master: record.identity(master), preset, studio: NO_STUDIO, watermark: watermark && watermarkText(watermark) });
-
-const watermarkText = (mark: Watermark): string =>
-  mark.kind === 'text' ? `${mark.colour} ${mark.text}` : Buffer.from(mark.data).toString('base64');
+export const recipeOf = (record: TargetRecord, master: string, { preset, watermark }: ReadyPreset, studio: StudioDetails): string =>
+  recipeText({
+    master: record.identity(master),
+    preset,
+    studio,
+    watermark: watermark && markText(watermark, (data) => Buffer.from(data).toString('base64')),
+  });
 
 async function readMaster(pool: RenderPool, file: string, record: TargetRecord): Promise<PlanMaster> {
   const about = { id: file, fileName: basename(file) };

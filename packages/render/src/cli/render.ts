@@ -5,7 +5,7 @@ import type { MasterJob, OutputResult, OutputTask } from '../render-master';
 import { asideOf, placeFile } from '../write/place';
 import type { Call, ReadyPreset } from './call';
 import { collectFiles } from './collect';
-import { type FilePlan, NO_STUDIO, planFiles, recipeOf } from './plan-files';
+import { type FilePlan, planFiles, recipeOf } from './plan-files';
 import { TargetRecord } from './record';
 import { type OutputEvent, Report } from './report';
 
@@ -20,7 +20,7 @@ export async function planOrRender(call: RenderCall, pool: RenderPool, signal: A
   for (const problem of refused) Report.problem(problem);
   if (refused.length) return 2;
   const record = new TargetRecord(resolve(call.out), call.command === 'render');
-  const plan = await planFiles(pool, files, problems, presets, call.out, call.set, record);
+  const plan = await planFiles(pool, files, problems, presets, call.out, call.set, call.studio, record);
   const report = new Report(call.json);
   const told = new Teller(call, report, record);
   const open = plan.outputs.filter((output) => call.command === 'plan' || output.status !== 'planned');
@@ -32,7 +32,7 @@ export async function planOrRender(call: RenderCall, pool: RenderPool, signal: A
 }
 
 async function renderAll(call: RenderCall, plan: FilePlan, pool: RenderPool, told: Teller, signal: AbortSignal): Promise<void> {
-  const jobs = plan.masters.flatMap((master) => jobOf(master, plan, call.presets, call.out) ?? []);
+  const jobs = plan.masters.flatMap((master) => jobOf(master, plan, call) ?? []);
   const queue = jobs[Symbol.iterator]();
   const work = async () => {
     for (const job of queue) {
@@ -58,14 +58,14 @@ interface FileTask extends OutputTask {
 
 type FileJob = Omit<MasterJob, 'outputs'> & { outputs: FileTask[] };
 
-function jobOf(master: FilePlan['masters'][number], plan: FilePlan, presets: readonly ReadyPreset[], out: string): FileJob | null {
+function jobOf(master: FilePlan['masters'][number], plan: FilePlan, { presets, out, studio }: RenderCall): FileJob | null {
   const planned = plan.outputs.filter((output) => output.status === 'planned' && output.masterId === master.id);
   if (!master.read.ok || planned.length === 0) return null;
   return {
     master: master.id,
     modified: null,
     facts: master.read.facts,
-    studio: NO_STUDIO,
+    studio,
     outputs: planned.flatMap((output) => (output.status === 'planned' ? [taskOf(output, presets[Number(output.presetId)]!, out)] : [])),
   };
 }
@@ -107,7 +107,7 @@ class Teller {
     const fail = (error: Problem) => this.report.output({ ...about, status: 'failed', error });
     if (result.status === 'failed') return fail(result.error);
     const { planned, place: output } = job.outputs.find(({ id }) => id === result.id)!;
-    const recipe = recipeOf(this.record, job.master, this.call.presets[Number(result.id)]!);
+    const recipe = recipeOf(this.record, job.master, this.call.presets[Number(result.id)]!, this.call.studio);
     this.record.keepOutput(joinPath(planned.folder, planned.fileName), recipe, result.path);
     try {
       await placeFile(result.path, output, planned.replaces);

@@ -1,5 +1,9 @@
 import {
+  adapts,
   blendMark,
+  type Ground,
+  groundUnder,
+  markColourOn,
   movedBy,
   type PixelSize,
   placeMark,
@@ -31,6 +35,7 @@ interface Drawable {
  * @param fromSrgb turns colours of sRGB into the picture's own numbers
  * @param whole size of the whole picture
  * @param part where `picture` lies in that
+ * @returns where it lies in the whole picture
  * @throws ProblemError when the watermark cannot be read or is refused
  */
 export async function drawMark(
@@ -40,9 +45,12 @@ export async function drawMark(
   fromSrgb: ConvertedImage['fromSrgb'],
   whole: PixelSize,
   part: Rectangle,
-): Promise<void> {
-  const { data, shape, vector } = await drawable(watermark);
-  const placement = placeMark(whole, shape, mark);
+): Promise<Rectangle> {
+  const usual = await drawable(watermark);
+  const place = (shape: PixelSize) => placeMark(whole, shape, mark);
+  const ground = adapts(watermark) ? groundUnder(picture, movedBy(place(usual.shape), -part.left, -part.top)) : null;
+  const { data, shape, vector } = ground ? await drawable(onGround(watermark, ground)) : usual;
+  const placement = place(shape);
   const { width, height } = placement;
   // SVG has 96 px to the inch as long as nobody says otherwise (CSS Values 3, 5.2); its density sets how large it is drawn.
   const density = vector ? Math.min(2400, Math.max(1, (72 * OVERSAMPLING * width) / shape.width)) : undefined;
@@ -55,11 +63,18 @@ export async function drawMark(
     coverage[at] = rgba[at * 4 + 3]! * 257;
   }
   blendMark(picture, await fromSrgb(colours), coverage, movedBy(placement, -part.left, -part.top), mark.opacity);
+  return placement;
+}
+
+/** The variant of a watermark for what lies under it. */
+function onGround(watermark: Watermark, ground: Ground): Watermark {
+  if (watermark.kind === 'text') return { ...watermark, colour: markColourOn(ground, watermark.colour) };
+  return ground === 'bright' && watermark.dark ? { ...watermark, data: watermark.dark } : watermark;
 }
 
 async function drawable(watermark: Watermark): Promise<Drawable> {
   if (watermark.kind === 'text') {
-    const { svg, shape } = await (await import('./letters')).textAsSvg(watermark.text, watermark.colour);
+    const { svg, shape } = await (await import('./letters')).textAsSvg(watermark);
     return { data: Buffer.from(svg), shape, vector: true };
   }
   const data = Buffer.from(watermark.data);
@@ -85,9 +100,11 @@ async function drawable(watermark: Watermark): Promise<Drawable> {
 export async function checkWatermark(watermark: Watermark): Promise<void> {
   const picture: Raster<Uint16Array> = { width: 64, height: 64, channels: 3, pixels: new Uint16Array(64 * 64 * 3) };
   const mark = { watermark: 'any', place: 'centre', margin: 0, size: 1, opacity: 1 } as const;
-  await drawMark(picture, mark, watermark, (colours) => Promise.resolve(colours), picture, wholeOf(picture)).catch((error: unknown) => {
-    throw error instanceof ProblemError ? error : unreadable();
-  });
+  const variants = watermark.kind !== 'text' && watermark.dark ? [watermark, { ...watermark, data: watermark.dark }] : [watermark];
+  for (const variant of variants)
+    await drawMark(picture, mark, variant, (colours) => Promise.resolve(colours), picture, wholeOf(picture)).catch((error: unknown) => {
+      throw error instanceof ProblemError ? error : unreadable();
+    });
 }
 
 const unreadable = () =>

@@ -1,36 +1,43 @@
 import { readFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
-import { type PixelSize, ProblemError } from '@rundle/core';
+import { isBright, type MarkEdge, markColourOn, type PixelSize, ProblemError, type Typeface, type Watermark } from '@rundle/core';
 import opentype, { type Font, type Path } from 'opentype.js';
 
 const packages = createRequire(import.meta.url);
 
-/** Source Sans 3 semibold (SIL Open Font License 1.1): its western letters, then those of the rest of Europe. */
-const FILES = ['latin', 'latin-ext'].map((letters) => `@fontsource/source-sans-3/files/source-sans-3-${letters}-600-normal.woff`);
+/** Source Sans 3, Source Serif 4 and Source Code Pro, semibold (SIL Open Font License 1.1): western letters, then those of the rest of Europe. */
+const FAMILIES = { sans: 'source-sans-3', serif: 'source-serif-4', mono: 'source-code-pro' } as const satisfies Record<Typeface, string>;
 
 /** Units that text is set in; it is scaled when it is drawn. */
 const SIZE = 100;
 
-let loading: Promise<Font[]> | undefined;
+const loading = new Map<Typeface, Promise<Font[]>>();
 
-function fonts(): Promise<Font[]> {
-  loading ??= Promise.all(
-    FILES.map(async (file) => {
-      const { buffer, byteOffset, byteLength } = await readFile(packages.resolve(file));
-      return opentype.parse(buffer.slice(byteOffset, byteOffset + byteLength));
-    }),
-  );
-  return loading;
+function fonts(typeface: Typeface): Promise<Font[]> {
+  const family = FAMILIES[typeface];
+  const known =
+    loading.get(typeface) ??
+    Promise.all(['latin', 'latin-ext'].map((letters) => load(`@fontsource/${family}/files/${family}-${letters}-600-normal.woff`)));
+  loading.set(typeface, known);
+  return known;
 }
+
+async function load(file: string): Promise<Font> {
+  const { buffer, byteOffset, byteLength } = await readFile(packages.resolve(file));
+  return opentype.parse(buffer.slice(byteOffset, byteOffset + byteLength));
+}
+
+/** Room around the letters for what sets them off, in units of the text. */
+const EDGE_ROOM: Record<MarkEdge, number> = { none: 0, outline: 4, shadow: 16 };
 
 /**
  * A line of text as an SVG of its outlines: the same on every machine, whatever fonts that has.
- * @param colour `#rrggbb`
- * @returns the SVG, cut close around the letters, and its shape
+ * @param colour `#rrggbb`; an edge is dark around bright letters, and bright around dark ones
+ * @returns the SVG, cut close around the letters and their edge, and its shape
  * @throws ProblemError `watermark-letters` when the font that ships has no such letter
  */
-export async function textAsSvg(text: string, colour: string): Promise<{ svg: string; shape: PixelSize }> {
-  const all = await fonts();
+export async function textAsSvg({ text, colour, typeface, edge }: Lettering): Promise<{ svg: string; shape: PixelSize }> {
+  const all = await fonts(typeface);
   let x = 0;
   const paths: Path[] = [];
   for (const letter of text) {
@@ -46,10 +53,31 @@ export async function textAsSvg(text: string, colour: string): Promise<{ svg: st
   const boxes = paths.map((path) => path.getBoundingBox()).filter(({ x1, x2 }) => x2 > x1);
   if (boxes.length === 0)
     throw new ProblemError({ code: 'watermark-empty', message: 'The watermark is only spaces. Write a text, or use a logo.' });
-  const left = Math.min(...boxes.map(({ x1 }) => x1));
-  const top = Math.min(...boxes.map(({ y1 }) => y1));
-  const shape = { width: Math.max(...boxes.map(({ x2 }) => x2)) - left, height: Math.max(...boxes.map(({ y2 }) => y2)) - top };
+  const room = EDGE_ROOM[edge];
+  const left = Math.min(...boxes.map(({ x1 }) => x1)) - room;
+  const top = Math.min(...boxes.map(({ y1 }) => y1)) - room;
+  const shape = {
+    width: Math.max(...boxes.map(({ x2 }) => x2)) + room - left,
+    height: Math.max(...boxes.map(({ y2 }) => y2)) + room - top,
+  };
   const outlines = paths.map((path) => path.toPathData(2)).join('');
   const box = `${left} ${top} ${shape.width} ${shape.height}`;
-  return { svg: `<svg xmlns="http://www.w3.org/2000/svg" viewBox="${box}"><path fill="${colour}" d="${outlines}"/></svg>`, shape };
+  const letters = `<path fill="${colour}" d="${outlines}"/>`;
+  return { svg: `<svg xmlns="http://www.w3.org/2000/svg" viewBox="${box}">${underneath(edge, colour, outlines)}${letters}</svg>`, shape };
+}
+
+type Lettering = Pick<Extract<Watermark, { kind: 'text' }>, 'text' | 'colour' | 'typeface' | 'edge'>;
+
+/** What sets the letters off: a line around them, or a soft shadow below and to the right. */
+function underneath(edge: MarkEdge, colour: string, outlines: string): string {
+  if (edge === 'none') return '';
+  const against = markColourOn(isBright(colour) ? 'bright' : 'dark', colour);
+  if (edge === 'outline')
+    return `<path fill="none" stroke="${against}" stroke-width="${2 * EDGE_ROOM.outline}" stroke-linejoin="round" d="${outlines}"/>`;
+  // Several faint strokes, wide to narrow: the same on every machine, where a blur is not.
+  const strokes = [14, 11, 8, 5, 2].map(
+    (width) =>
+      `<path fill="${against}" fill-opacity="0.16" stroke="${against}" stroke-opacity="0.16" stroke-width="${width}" stroke-linejoin="round" d="${outlines}"/>`,
+  );
+  return `<g transform="translate(3 4)">${strokes.join('')}</g>`;
 }

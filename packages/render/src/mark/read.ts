@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import { extname, resolve } from 'node:path';
-import { fieldProblems, jsonOrNull, type ProblemCode, ProblemError, TextWatermark, type Watermark } from '@rundle/core';
+import { fieldProblems, jsonOrNull, type ProblemCode, ProblemError, type SavedMark, TextWatermark, type Watermark } from '@rundle/core';
 
 /**
  * Reads the watermark that a preset names as a file: a PNG, an SVG, or a `*.watermark.json` with a line of text.
@@ -15,9 +15,9 @@ export async function readWatermark(name: string, folder: string): Promise<Water
   });
   switch (extname(name).toLowerCase()) {
     case '.png':
-      return { kind: 'png', data: new Uint8Array(data) };
+      return { kind: 'png', data: new Uint8Array(data), dark: null };
     case '.svg':
-      return { kind: 'svg', data: new Uint8Array(data) };
+      return { kind: 'svg', data: new Uint8Array(data), dark: null };
     case '.json': {
       const json = jsonOrNull(data.toString('utf8'));
       const parsed = TextWatermark.safeParse(json);
@@ -26,9 +26,19 @@ export async function readWatermark(name: string, folder: string): Promise<Water
           'watermark-unreadable',
           `${name}: ${fieldProblems(parsed.error, json, 'watermark-field', TextWatermark)[0]?.message ?? 'no JSON.'}`,
         );
-      return { kind: 'text', text: parsed.data.text, colour: parsed.data.colour };
+      return markOf(parsed.data);
     }
     default:
       throw problem('watermark-unreadable', `The watermark ${name} is none of .png, .svg and .watermark.json (mark.watermark).`);
   }
+}
+
+/** A watermark out of a file, ready to be drawn. */
+export function markOf(saved: SavedMark): Watermark {
+  if (saved.kind === 'rundle.watermark') {
+    const { text, colour, typeface, edge, adapt } = saved;
+    return { kind: 'text', text, colour, typeface, edge, adapt };
+  }
+  const bytes = (base64: string) => new Uint8Array(Buffer.from(base64, 'base64'));
+  return { kind: saved.kind, data: bytes(saved.data), dark: saved.dark === null ? null : bytes(saved.dark) };
 }

@@ -41,7 +41,8 @@ export async function toPng(image: ScreenImage, part: Rectangle | null, within: 
   return { png, width, height, converted: shown.model === 'cmyk' };
 }
 
-function fitted({ width, height }: PixelSize, within: PixelSize): PixelSize {
+/** A size made smaller so far that it fits. */
+export function fitted({ width, height }: PixelSize, within: PixelSize): PixelSize {
   const share = Math.min(1, within.width / width, within.height / height);
   return { width: Math.max(1, Math.round(width * share)), height: Math.max(1, Math.round(height * share)) };
 }

@@ -1,18 +1,21 @@
 import { setPriority } from 'node:os';
-import { type Problem, problemOf } from '@rundle/core';
+import { type Problem, problemOf, type Watermark } from '@rundle/core';
 import sharp from 'sharp';
 import { endExifTool } from '../read/exiftool';
+import { markPreview } from './mark-preview';
 import { type FinishedSample, type FoundFile, type Sample, Sampler, type SampleTask } from './sampler';
 
 /** What the process is asked for: a look, or the whole file. */
 export type SampleOrder =
   | { kind: 'look'; id: number; task: SampleTask; found: FoundFile | null }
   | { kind: 'finish'; id: number; task: SampleTask }
+  | { kind: 'mark'; id: number; watermark: Watermark }
   | { kind: 'drop'; id: number };
 
 export type SampleAnswer =
   | { id: number; kind: 'look'; sample: Sample }
   | { id: number; kind: 'finish'; sample: FinishedSample }
+  | { id: number; kind: 'mark'; png: Uint8Array }
   | { id: number; kind: 'failed'; problem: Problem }
   | { id: number; kind: 'dropped' };
 
@@ -56,11 +59,12 @@ async function workOff(): Promise<void> {
 }
 
 async function answerTo(order: Exclude<SampleOrder, { kind: 'drop' }>, signal: AbortSignal): Promise<SampleAnswer> {
-  const { id, kind, task } = order;
+  const { id, kind } = order;
   if (signal.aborted) return { id, kind: 'dropped' };
   try {
-    if (kind === 'look') return { id, kind, sample: await sampler.look(task, order.found) };
-    return { id, kind, sample: await sampler.finish(task, signal) };
+    if (kind === 'mark') return { id, kind, png: (await markPreview(order.watermark)).png };
+    if (kind === 'look') return { id, kind, sample: await sampler.look(order.task, order.found) };
+    return { id, kind, sample: await sampler.finish(order.task, signal) };
   } catch (error) {
     return signal.aborted ? { id, kind: 'dropped' } : { id, kind: 'failed', problem: problemOf(error, 'render-failed') };
   }

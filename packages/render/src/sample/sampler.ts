@@ -5,7 +5,7 @@ import {
   blocksAround,
   type Expectation,
   FILE_TYPES,
-  type FileByType,
+  type EncodedFileByType,
   fileByType,
   type Finding,
   type GamutLoss,
@@ -21,6 +21,7 @@ import {
   type Preset,
   type Raster,
   type Rectangle,
+  type SampleOverlay,
   type SampleView,
   type StudioDetails,
   type Watermark,
@@ -32,7 +33,8 @@ import { renderOutput } from '../render-master';
 import { type RenderedImage, renderPixels } from '../rungs';
 import { MasterSource } from '../source';
 import { Encoder } from '../write/encode';
-import { decodeFinished, type ScreenFile, type ScreenImage, toPng } from './picture';
+import { overlayOf } from './overlay';
+import { decodeFinished, fitted, type ScreenFile, type ScreenImage, toPng } from './picture';
 
 /** One look at what a preset makes of a master. */
 export interface SampleTask {
@@ -45,6 +47,7 @@ export interface SampleTask {
   watermark: Watermark | null;
   /** The rung after which the picture is shown; `file`: as it comes out of the finished file. */
   upTo: PixelRung;
+  overlay: SampleOverlay | null;
   view: SampleView;
 }
 
@@ -62,6 +65,12 @@ export interface Sample extends ScreenFile {
   quality: number | null;
   /** Empty: the pixels are those of the file. */
   expected: Expectation[];
+  /** Where the watermark lies in the output, px. */
+  mark: Rectangle | null;
+  /** The part of the master that stays, as shares of it; null: all of it, or not known without the pixels. */
+  cut: Rectangle | null;
+  /** Share of the pixels that an overlay marks. */
+  spots: number | null;
   halo: Halo | null;
   gamut: GamutLoss | null;
 }
@@ -96,13 +105,21 @@ export class Sampler {
    * @param found what is known of that file
    * @throws ProblemError as a run would
    */
-  async look(task: SampleTask, found: FoundFile | null): Promise<Sample> {
+  async look(asked: SampleTask, found: FoundFile | null): Promise<Sample> {
+    const task = shownAs(asked);
     const source = this.sourceOf(task);
     const geometry = outputGeometry(task.preset.size, task.facts);
     try {
-      const { upTo, view } = task;
+      const { upTo, view, overlay } = task;
       const output = borderedSize(geometry, task.preset, upTo);
       const shown = view.kind === 'whole' ? wholeOf(output) : partOf(view, output, geometry.output);
+      const cut = cutOf(geometry);
+      if (overlay) {
+        const edge = (output.width - geometry.output.width) / 2;
+        const as = view.kind === 'whole' ? fitted(shown, view.within) : shown;
+        const { share: spots, ...drawn } = await overlayOf(overlay, task.preset, geometry, source, shown, edge, as);
+        return { ...drawn, converted: false, output, shown, quality: null, expected: [], mark: null, cut, spots, halo: null, gamut: null };
+      }
       const settings = fileByType(task.preset.file);
       const lossy = upTo === 'file' && 'aim' in settings;
       const window = view.kind === 'whole' ? null : lossy ? blocksAround(shown, output, BLOCK) : shown;
@@ -110,10 +127,10 @@ export class Sampler {
       const part = window && movedBy(shown, -window.left, -window.top);
       const encoded = lossy ? await throughFile(image, settings, found) : { image, quality: null, expected: [] };
       const screen = await toPng(encoded.image, part, view.kind === 'whole' ? view.within : null);
-      const { halo, gamut } = image;
+      const { halo, gamut, mark } = image;
       const resized = found && upTo === 'file' && (found.width !== output.width || found.height !== output.height);
       const expected: Expectation[] = resized ? [...encoded.expected, 'size'] : encoded.expected;
-      return { ...screen, output, shown, quality: encoded.quality, expected, halo, gamut };
+      return { ...screen, output, shown, quality: encoded.quality, expected, mark, cut, spots: null, halo, gamut };
     } finally {
       await this.letGo(source);
     }
@@ -125,13 +142,20 @@ export class Sampler {
    * @throws ProblemError as a run would, or the signal's reason
    */
   async finish(task: SampleTask, signal: AbortSignal): Promise<FinishedSample> {
-    const key = JSON.stringify([task.content, task.facts, task.preset, task.studio, task.watermark]);
-    if (this.last?.key !== key) await this.make(task, key, signal);
-    const { file, path } = this.last!;
     const { view, preset, facts } = task;
-    const shown = view.kind === 'whole' ? wholeOf(file.output) : partOf(view, file.output, withoutBorder(file.output, preset));
+    if (preset.file.type !== 'original') {
+      const key = JSON.stringify([task.content, task.facts, task.preset, task.studio, task.watermark]);
+      if (this.last?.key !== key) await this.make(task, key, signal);
+    }
+    if (preset.file.type === 'original') {
+      const seen = await this.look(task, null);
+      const { width, height, bytes } = facts;
+      return { ...seen, bytes, found: { width, height, quality: null, chroma: null }, warnings: [] };
+    }
     const model =
       preset.colour.space !== 'keep' ? 'rgb' : facts.colourModel === 'cmyk' ? 'cmyk' : facts.colourModel === 'grey' ? 'grey' : 'rgb';
+    const { file, path } = this.last!;
+    const shown = view.kind === 'whole' ? wholeOf(file.output) : partOf(view, file.output, withoutBorder(file.output, preset));
     const image = await decodeFinished(path, preset.file.type, model, view.kind === 'whole' ? null : shown);
     return { ...file, shown, ...(await toPng(image, null, view.kind === 'whole' ? view.within : null)) };
   }
@@ -160,7 +184,8 @@ export class Sampler {
       const { width, height, bytes, quality, warnings, measures } = done;
       const chroma = chromaSubsampling === '4:4:4' || chromaSubsampling === '4:2:0' ? chromaSubsampling : null;
       const found: FoundFile = { width, height, quality, chroma };
-      this.last = { key, folder, path, file: { output: { width, height }, quality, expected: [], ...measures, bytes, found, warnings } };
+      const known = { mark: null, cut: null, spots: null, ...measures };
+      this.last = { key, folder, path, file: { output: { width, height }, quality, expected: [], ...known, bytes, found, warnings } };
     } catch (error) {
       await rm(folder, { recursive: true, force: true });
       throw error;
@@ -189,10 +214,24 @@ export class Sampler {
   }
 }
 
+/** An untouched copy has no rungs: it is seen as the master is, converted for the screen. */
+function shownAs(task: SampleTask): SampleTask {
+  if (task.preset.file.type !== 'original') return task;
+  const { size, sharpen, file, ...rest } = task.preset;
+  return { ...task, preset: { ...rest, size: { ...size, fit: 'original' }, sharpen: null, file: { ...file, type: 'png', bits: 8 } } };
+}
+
+/** What of the master stays, as shares of it; where the most detail is, is only known by its pixels. */
+function cutOf({ crop: cut, scaled, toDetail }: Geometry): Rectangle | null {
+  if (!cut || toDetail) return null;
+  const { width, height } = scaled;
+  return { left: cut.left / width, top: cut.top / height, width: cut.width / width, height: cut.height / height };
+}
+
 /** A finished part through an encoder and back. */
 async function throughFile(
   image: RenderedImage,
-  settings: Extract<FileByType, LossyFile>,
+  settings: Extract<EncodedFileByType, LossyFile>,
   found: FoundFile | null,
 ): Promise<{ image: ScreenImage; quality: number; expected: Expectation[] }> {
   const { aim, ceiling, chroma } = settings;

@@ -1,7 +1,7 @@
 import {
   chromaSampling,
   chromaSmears,
-  type FileByType,
+  type EncodedFileByType,
   steadySampling,
   type GamutLoss,
   type Halo,
@@ -40,7 +40,7 @@ export class Encoder {
   /** @param onTry called before each encode; what it throws ends the work */
   constructor(
     readonly image: FinishedImage,
-    private readonly settings: FileByType,
+    private readonly settings: EncodedFileByType,
     private readonly onTry: () => void = () => {},
   ) {}
 
@@ -100,7 +100,7 @@ export class Encoder {
       .toBuffer();
   }
 
-  private as(settings: Exclude<FileByType, { type: 'jxl' }>, quality: number, steady: boolean): Sharp {
+  private as(settings: Exclude<EncodedFileByType, { type: 'jxl' }>, quality: number, steady: boolean): Sharp {
     const { model } = this.image;
     const opened = this.open();
     const image =

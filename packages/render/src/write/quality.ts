@@ -1,6 +1,7 @@
 import {
   type Ceiling,
   type FileRung,
+  type EncodedFileByType,
   fileByType,
   type Finding,
   finding,
@@ -49,7 +50,7 @@ export async function encodeOutput(
   metadataBytes: () => Promise<number>,
   onTry: () => void,
 ): Promise<EncodedOutput> {
-  const settings = fileByType(preset.file);
+  const settings = encodedFile(preset.file);
   const { type } = settings;
   const image = await finish(geometry);
   const encoder = new Encoder(image, settings, onTry);
@@ -132,7 +133,7 @@ async function shrink(
   while (share > LEAST_SHARE) {
     share *= Math.min(0.95, over ** -0.55);
     const image = await finish(shrunkGeometry(geometry, share));
-    const encoder = new Encoder(image, fileByType(rung), onTry);
+    const encoder = new Encoder(image, encodedFile(rung), onTry);
     const found = await searchCeiling((quality) => encoder.encode(quality, true), limit, rung.quality);
     if (found.fits) return { ...found, image, warnings: [shrunk(found.file)] };
     over = found.file.bytes / limit.bytes;
@@ -161,3 +162,10 @@ const overCeiling = (bytes: number, { bytes: ceiling, floor }: Ceiling): Problem
     field: 'file.ceiling',
     message: `${kilobytes(bytes)} at quality ${floor} is over the ceiling of ${kilobytes(ceiling)}. Lower the floor, the size, or raise the ceiling.`,
   });
+
+/** What the encoder makes: an untouched copy never comes this far. */
+function encodedFile(rung: FileRung): EncodedFileByType {
+  const settings = fileByType(rung);
+  if (settings.type === 'original') throw new Error('An untouched copy is not encoded.');
+  return settings;
+}

@@ -10,6 +10,8 @@ import type {
   Problem,
   StudioDetails,
   Overrides,
+  MarkEdge,
+  Typeface,
 } from '@rundle/core';
 import type { Model } from 'sequelize';
 import {
@@ -71,6 +73,9 @@ export interface PresetRow extends Model<InferAttributes<PresetRow>, InferCreati
   id: CreationOptional<string>;
   version: number;
   position: number;
+  /** The group that it stands in; empty: none. */
+  groupName: CreationOptional<string>;
+  favourite: CreationOptional<boolean>;
   deletedAt: Date | null;
   updatedAt: Date;
 }
@@ -80,6 +85,16 @@ export interface PresetVersionRow extends Model<InferAttributes<PresetVersionRow
   presetId: string;
   version: number;
   body: Preset;
+  /** Null for versions of earlier releases. */
+  madeAt: CreationOptional<Date | null>;
+}
+
+/** Presets that are chosen together. */
+export interface BundleRow extends Model<InferAttributes<BundleRow>, InferCreationAttributes<BundleRow>> {
+  id: CreationOptional<string>;
+  title: string;
+  presetIds: string[];
+  createdAt: CreationOptional<Date>;
 }
 
 export interface RunRow extends Model<InferAttributes<RunRow>, InferCreationAttributes<RunRow>> {
@@ -139,7 +154,12 @@ export interface WatermarkRow extends Model<InferAttributes<WatermarkRow>, Infer
   kind: 'text' | 'png' | 'svg';
   text: string | null;
   colour: string | null;
+  typeface: CreationOptional<Typeface>;
+  edge: CreationOptional<MarkEdge>;
+  adapt: CreationOptional<boolean>;
   data: Buffer | null;
+  /** The variant of a logo for bright ground. */
+  dark: CreationOptional<Buffer | null>;
   state: 'checking' | 'ready' | 'refused';
   problem: Problem | null;
   createdAt: CreationOptional<Date>;
@@ -164,6 +184,7 @@ export interface Models {
   masters: ModelStatic<MasterRow>;
   presets: ModelStatic<PresetRow>;
   presetVersions: ModelStatic<PresetVersionRow>;
+  bundles: ModelStatic<BundleRow>;
   runs: ModelStatic<RunRow>;
   outputs: ModelStatic<OutputRow>;
   studio: ModelStatic<StudioRow>;
@@ -225,13 +246,31 @@ export function defineModels(sequelize: Sequelize): Models {
     ),
     presets: sequelize.define<PresetRow>(
       'preset',
-      { id: id(), version: whole(), position: whole(), deletedAt: time, updatedAt: time },
+      {
+        id: id(),
+        version: whole(),
+        position: whole(),
+        groupName: { ...text(), defaultValue: '' },
+        favourite: { type: DataTypes.BOOLEAN, defaultValue: false },
+        deletedAt: time,
+        updatedAt: time,
+      },
       options('presets'),
     ),
     presetVersions: sequelize.define<PresetVersionRow>(
       'presetVersion',
-      { presetId: { ...uuid(), primaryKey: true }, version: { ...whole(), primaryKey: true }, body: json },
+      {
+        presetId: { ...uuid(), primaryKey: true },
+        version: { ...whole(), primaryKey: true },
+        body: json,
+        madeAt: { type: time, defaultValue: DataTypes.NOW },
+      },
       options('preset_versions'),
+    ),
+    bundles: sequelize.define<BundleRow>(
+      'bundle',
+      { id: id(), title: text(), presetIds: json, createdAt: { type: time, defaultValue: DataTypes.NOW } },
+      options('bundles'),
     ),
     runs: sequelize.define<RunRow>(
       'run',
@@ -287,7 +326,11 @@ export function defineModels(sequelize: Sequelize): Models {
         kind: text(),
         text: DataTypes.TEXT,
         colour: DataTypes.TEXT,
+        typeface: { ...text(), defaultValue: 'sans' },
+        edge: { ...text(), defaultValue: 'none' },
+        adapt: { type: DataTypes.BOOLEAN, defaultValue: false },
         data: DataTypes.BLOB,
+        dark: DataTypes.BLOB,
         state: text(),
         problem: json,
         createdAt: { type: time, defaultValue: DataTypes.NOW },

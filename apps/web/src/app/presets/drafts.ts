@@ -58,5 +58,7 @@ export const newPreset = (): StoredPreset => ({
   id: NEW,
   version: 0,
   updatedAt: new Date(0).toISOString(),
+  group: '',
+  favourite: false,
   preset: Preset.parse({ kind: 'rundle.preset', version: 1, title: 'New preset' }),
 });

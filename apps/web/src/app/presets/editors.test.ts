@@ -12,6 +12,9 @@ const WATERMARKS: StoredWatermark[] = [
     id: '0c8b5a51-6a0a-4a53-9d43-1f6c2f9a7a10',
     title: 'Name',
     kind: 'text',
+    typeface: 'sans',
+    edge: 'none',
+    adapt: false,
     text: 'Lanternfold',
     colour: '#ffffff',
     state: 'ready',
@@ -23,7 +26,7 @@ const HERE = { watermarks: WATERMARKS, fileTypes: [{ type: 'avif' as const, read
 
 /** Presets that show every value a sentence can hold. */
 const SHOWN = [
-  ...starterPresets(),
+  ...starterPresets().map(({ preset }) => preset),
   ...['original', 'box', 'percent', 'megapixels', 'short-edge'].map((fit) =>
     preset({ size: { fit, width: 900, percent: 50, megapixels: 2 } }),
   ),

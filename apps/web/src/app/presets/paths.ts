@@ -1,11 +1,11 @@
-import { FILE_TYPES, type Preset } from '@rundle/core';
+import { CHANGING_RUNGS, FILE_TYPES, type Preset } from '@rundle/core';
 
 /** A copy of the preset with another value at a path; what the new value needs beside it gets a sensible start. */
 export function withValue(preset: Preset, path: string, value: unknown): Preset {
   // A mark without a watermark is none.
   if (path === 'mark.watermark' && value === null) return { ...preset, mark: null };
   const changed = put(preset, path.split('.'), value) as Preset;
-  if (path === 'file.type') return { ...changed, file: suited(changed.file) };
+  if (path === 'file.type') return suited(changed);
   if (path === 'size.unit') return { ...changed, size: converted(completed(changed.size), preset.size) };
   return path.startsWith('size.') ? { ...changed, size: completed(changed.size) } : changed;
 }
@@ -27,14 +27,27 @@ function converted(size: Preset['size'], before: Preset['size']): Preset['size']
   return { ...size, px: length(size.px), width: length(size.width), height: length(size.height) };
 }
 
-/** What only some file types have goes back to its start for the others. */
-function suited(file: Preset['file']): Preset['file'] {
+/** What only some file types have goes back to its start for the others; an untouched copy leaves everything as it is. */
+function suited(preset: Preset): Preset {
+  const { file } = preset;
   const { lossy, bits } = FILE_TYPES[file.type];
-  return {
+  const own = {
     ...file,
     bits: bits.includes(file.bits) ? file.bits : bits[0]!,
     ceiling: lossy ? file.ceiling : null,
     match: lossy ? file.match : null,
+  };
+  if (file.type !== 'original') return { ...preset, file: own };
+  const { size, colour, sharpen, metadata } = CHANGING_RUNGS;
+  return {
+    ...preset,
+    size: size.parse({}),
+    colour: colour.parse({}),
+    sharpen: sharpen.parse({}),
+    metadata: metadata.parse({}),
+    mark: null,
+    border: null,
+    file: own,
   };
 }
 

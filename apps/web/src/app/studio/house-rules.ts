@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/cor
 import { FormsModule } from '@angular/forms';
 import { Store } from '@ngrx/store';
 import { catchError, concatMap, EMPTY, finalize, type Observable, Subject, switchMap } from 'rxjs';
-import { FILE_TYPE_LABELS, FILE_TYPE_NAMES, HouseRules, labelAt, type StoredHouseRules } from '@rundle/core';
+import { FILE_TYPE_LABELS, ENCODED_TYPE_NAMES, HouseRules, labelAt, type StoredHouseRules } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzInputModule } from 'ng-zorro-antd/input';
 import { NzSelectModule } from 'ng-zorro-antd/select';
@@ -122,7 +122,7 @@ export class HouseRulesList {
   private readonly store = inject(Store);
   protected readonly list = signal<StoredHouseRules[]>([]);
   protected readonly numbers = NUMBERS;
-  protected readonly types = FILE_TYPE_NAMES;
+  protected readonly types = ENCODED_TYPE_NAMES;
   protected readonly labels = FILE_TYPE_LABELS;
   protected readonly spaces = [
     ['srgb', 'sRGB'],

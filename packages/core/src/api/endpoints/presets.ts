@@ -1,7 +1,8 @@
 import * as z from 'zod';
 import { Preset } from '../../preset/schema';
 import type { Endpoint } from '../endpoint';
-import { StoredPreset } from '../presets';
+import { Bundle } from '../../preset/bundle';
+import { ExportedPresets, NewBundle, PresetArrangement, PresetVersion, StoredBundle, StoredPreset } from '../presets';
 
 /** Calls about presets. */
 export const PRESETS_ENDPOINTS = {
@@ -17,6 +18,36 @@ export const PRESETS_ENDPOINTS = {
     summary: 'Makes a preset',
     body: Preset,
     answer: StoredPreset,
+    status: 201,
+  },
+  // Before those with an id in their path.
+  listDeletedPresets: {
+    method: 'get',
+    path: '/api/presets/bin',
+    summary: 'Presets that have been deleted, the last one first',
+    answer: z.array(StoredPreset),
+  },
+  addStarterPresets: {
+    method: 'post',
+    path: '/api/presets/starters',
+    summary: 'Adds the starter presets whose names are not taken',
+    answer: z.array(StoredPreset),
+    status: 201,
+  },
+  exportPresets: {
+    method: 'get',
+    path: '/api/presets/export',
+    summary: 'Some presets as a bundle, with the watermarks that they name',
+    query: ExportedPresets,
+    answer: Bundle,
+    errors: ['not-found'],
+  },
+  importPresets: {
+    method: 'post',
+    path: '/api/presets/import',
+    summary: 'Takes the presets of a bundle in as new ones; ids of watermarks that are taken get new ones, and the presets follow',
+    body: Bundle,
+    answer: z.array(StoredPreset),
     status: 201,
   },
   getPreset: {
@@ -38,7 +69,59 @@ export const PRESETS_ENDPOINTS = {
   deletePreset: {
     method: 'delete',
     path: '/api/presets/{presetId}',
-    summary: 'Deletes a preset; what it made stays',
+    summary: 'Puts a preset into the bin; what it made stays',
+    errors: ['not-found'],
+  },
+  restorePreset: {
+    method: 'post',
+    path: '/api/presets/{presetId}/restore',
+    summary: 'Puts a preset back from the bin',
+    answer: StoredPreset,
+    errors: ['not-found'],
+  },
+  arrangePreset: {
+    method: 'patch',
+    path: '/api/presets/{presetId}',
+    summary: 'Gives a preset its place in the library: group, favourite, order; makes no version',
+    body: PresetArrangement,
+    answer: StoredPreset,
+    errors: ['not-found'],
+  },
+  listPresetVersions: {
+    method: 'get',
+    path: '/api/presets/{presetId}/versions',
+    summary: 'All versions of a preset, the newest first',
+    answer: z.array(PresetVersion),
+    errors: ['not-found'],
+  },
+
+  // Bundles
+  listBundles: {
+    method: 'get',
+    path: '/api/bundles',
+    summary: 'Presets that are chosen together',
+    answer: z.array(StoredBundle),
+  },
+  createBundle: {
+    method: 'post',
+    path: '/api/bundles',
+    summary: 'Puts presets together under a name',
+    body: NewBundle,
+    answer: StoredBundle,
+    status: 201,
+  },
+  changeBundle: {
+    method: 'put',
+    path: '/api/bundles/{bundleId}',
+    summary: 'Changes a bundle',
+    body: NewBundle,
+    answer: StoredBundle,
+    errors: ['not-found'],
+  },
+  deleteBundle: {
+    method: 'delete',
+    path: '/api/bundles/{bundleId}',
+    summary: 'Takes a bundle apart; its presets stay',
     errors: ['not-found'],
   },
 } as const satisfies Record<string, Endpoint>;

@@ -65,6 +65,22 @@ export const STUDIO_ENDPOINTS = {
     answer: StoredWatermark,
     status: 201,
   },
+  // Before those with an id in their path.
+  tryWatermark: {
+    method: 'post',
+    path: '/api/watermarks/preview',
+    summary: 'A watermark that is not stored, on a bright, a dark and a busy picture',
+    body: NewWatermark,
+    media: 'image/png',
+    errors: ['no-sample'],
+  },
+  showWatermark: {
+    method: 'get',
+    path: '/api/watermarks/{watermarkId}/preview',
+    summary: 'A watermark on a bright, a dark and a busy picture',
+    media: 'image/png',
+    errors: ['not-found', 'no-sample'],
+  },
   deleteWatermark: {
     method: 'delete',
     path: '/api/watermarks/{watermarkId}',

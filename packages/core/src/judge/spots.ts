@@ -1,0 +1,102 @@
+import { linearOfLab } from '../colour/gamut';
+import { linearTable } from '../colour/curves';
+import type { Lab } from '../colour/ciede2000';
+import { apply, type Row } from '../colour/matrix';
+import { between, GAMUT_TOLERANCE } from '../colour/matrix-transform';
+import type { RgbSpace } from '../colour/spaces';
+import type { Raster } from '../raster';
+import type { PixelSize } from '../size/geometry';
+
+/*
+ * Where in a picture something is to be seen: one byte per pixel, 1 for a spot.
+ */
+
+const FULL = 65_535;
+
+/** Halos of which the strongest hundredth is at least so strong, share of full scale, are seen at arm's length (common practice, no source). */
+export const SEEN_HALO = 0.07;
+
+/**
+ * Where sharpening drew rims that are seen: luma beyond the range that the 3 x 3 px around had before, by {@link SEEN_HALO} or more. The
+ * same measure as {@link HaloMeter} takes in one row of sixteen.
+ * @param before and @param after grey, RGB or CMYK of 16 bits
+ */
+export function haloSpots(before: Raster<Uint16Array>, after: Raster<Uint16Array>): Uint8Array {
+  const { width, height } = before;
+  const [was, is] = [lumaOf(before), lumaOf(after)];
+  const spots = new Uint8Array(width * height);
+  for (let y = 1; y < height - 1; y++)
+    for (let x = 1; x < width - 1; x++) {
+      let [low, high] = [Infinity, -Infinity];
+      for (let row = -1; row <= 1; row++)
+        for (let column = -1; column <= 1; column++) {
+          const value = was[(y + row) * width + x + column]!;
+          if (value < low) low = value;
+          if (value > high) high = value;
+        }
+      const here = is[y * width + x]!;
+      if (here - high >= SEEN_HALO * FULL || low - here >= SEEN_HALO * FULL) spots[y * width + x] = 1;
+    }
+  return spots;
+}
+
+/** Luma on the scale of 16 bits, as the unsharp mask takes it. */
+function lumaOf({ width, height, channels, pixels }: Raster<Uint16Array>): Float32Array {
+  const luma = new Float32Array(width * height);
+  for (let pixel = 0, at = 0; pixel < luma.length; pixel++, at += channels) {
+    if (channels === 1) luma[pixel] = pixels[at]!;
+    else if (channels === 3) luma[pixel] = 0.2126 * pixels[at]! + 0.7152 * pixels[at + 1]! + 0.0722 * pixels[at + 2]!;
+    else {
+      const light = 1 - pixels[at + 3]! / FULL;
+      luma[pixel] = light * (0.2126 * (FULL - pixels[at]!) + 0.7152 * (FULL - pixels[at + 1]!) + 0.0722 * (FULL - pixels[at + 2]!));
+    }
+  }
+  return luma;
+}
+
+const isOutside = (rgb: Row): boolean => rgb.some((value) => value < -GAMUT_TOLERANCE || value > 1 + GAMUT_TOLERANCE);
+
+/** Where a picture of a matrix space holds colours that a target cannot. @param pixels RGB of 16 bits */
+export function outsideSpots(pixels: Uint16Array, source: RgbSpace, target: RgbSpace): Uint8Array {
+  const matrix = between(source, target);
+  const tables = source.curves.map(linearTable);
+  const light = (at: number, channel: number) => tables[channel]![pixels[at + channel]!]!;
+  return Uint8Array.from({ length: pixels.length / 3 }, (_, pixel) =>
+    isOutside(apply(matrix, [light(3 * pixel, 0), light(3 * pixel, 1), light(3 * pixel, 2)])) ? 1 : 0,
+  );
+}
+
+/** The same of colours that are known as CIELAB of D50. */
+export const outsideSpotsOfLab = (colours: readonly Lab[], target: RgbSpace): Uint8Array =>
+  Uint8Array.from(linearOfLab(colours, target), (rgb) => (isOutside(rgb) ? 1 : 0));
+
+/** Spots of a picture that is shown smaller: one of them is enough for a pixel. */
+export function pooledSpots(spots: Uint8Array, from: PixelSize, to: PixelSize): Uint8Array {
+  const pooled = new Uint8Array(to.width * to.height);
+  for (let y = 0; y < from.height; y++)
+    for (let x = 0; x < from.width; x++)
+      if (spots[y * from.width + x])
+        pooled[Math.floor((y * to.height) / from.height) * to.width + Math.floor((x * to.width) / from.width)] = 1;
+  return pooled;
+}
+
+/** A line around spots, a little off them, so that they stay in sight. */
+export function outlinedSpots(spots: Uint8Array, size: PixelSize): Uint8Array {
+  const [inner, outer] = [dilated(spots, size, 2), dilated(spots, size, 3)];
+  return outer.map((value, at) => (value && !inner[at] ? 1 : 0));
+}
+
+/** Slanting lines over spots, px apart. */
+export const hatchedSpots = (spots: Uint8Array, { width }: PixelSize): Uint8Array =>
+  spots.map((value, at) => (value && ((at % width) + Math.floor(at / width)) % 7 < 2 ? 1 : 0));
+
+function dilated(spots: Uint8Array, { width, height }: PixelSize, by: number): Uint8Array {
+  const out = new Uint8Array(spots.length);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      if (!spots[y * width + x]) continue;
+      for (let row = Math.max(0, y - by); row <= Math.min(height - 1, y + by); row++)
+        out.fill(1, row * width + Math.max(0, x - by), row * width + Math.min(width, x + by + 1));
+    }
+  return out;
+}
