@@ -21,7 +21,7 @@ export async function seed({ config, database, files, log }: Services): Promise<
   }
   // All at once: a first start that is cut off leaves nothing half filled.
   await database.sequelize.transaction(async (transaction) => {
-    for (const { group, preset } of starterPresets()) await createPreset(database, preset, transaction, group);
+    for (const { preset, ...place } of starterPresets()) await createPreset(database, preset, transaction, place);
     for (const body of exampleHouseRules()) await database.houseRules.create({ body }, { transaction });
     if (arrived.length) {
       const set = await database.sets.create({ title: SET_TITLE, rights: STUDIO }, { transaction });

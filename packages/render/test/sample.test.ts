@@ -55,6 +55,7 @@ async function taskOf(name: MasterName, value: Preset, view: SampleView): Promis
     preset: value,
     watermark: value.mark && MARK,
     upTo: 'file',
+    overlay: null,
     view,
   };
 }

@@ -50,8 +50,8 @@ export function libraryHandlers({ database }: Services) {
       changing(async (transaction) => {
         const taken = new Set((await listPresets(database, undefined, transaction)).map(({ preset }) => preset.title));
         const made: StoredPreset[] = [];
-        for (const { group, preset } of starterPresets())
-          if (!taken.has(preset.title)) made.push(await createPreset(database, preset, transaction, group));
+        for (const { preset, ...place } of starterPresets())
+          if (!taken.has(preset.title)) made.push(await createPreset(database, preset, transaction, place));
         return made;
       }),
 

@@ -41,10 +41,13 @@ export async function createPreset(
   { presets, presetVersions }: Database,
   body: Preset,
   transaction: Transaction,
-  groupName = '',
+  { group = '', favourite = false }: { group?: string; favourite?: boolean } = {},
 ): Promise<StoredPreset> {
   const last = (await presets.max<number | null, PresetRow>('position', { transaction })) ?? -1;
-  const row = await presets.create({ version: 1, position: last + 1, groupName, deletedAt: null, updatedAt: new Date() }, { transaction });
+  const row = await presets.create(
+    { version: 1, position: last + 1, groupName: group, favourite, deletedAt: null, updatedAt: new Date() },
+    { transaction },
+  );
   const version = await presetVersions.create({ presetId: row.id, version: 1, body }, { transaction });
   return presetView(row, version);
 }

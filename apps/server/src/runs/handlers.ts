@@ -8,6 +8,8 @@ export function runHandlers({ database, threads }: Services) {
   const { runs, outputs } = database;
 
   return {
+    forecastPreset: ({ setId, body }) => threads.ask({ kind: 'forecast', setId, preset: body }),
+
     planSet: ({ setId, body }) => threads.ask({ kind: 'plan', setId, presetIds: body.presetIds }),
 
     startRun: ({ setId, body }) => threads.ask({ kind: 'run', setId, presetIds: body.presetIds }),

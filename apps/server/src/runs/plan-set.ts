@@ -3,6 +3,8 @@ import {
   creditLines,
   type Finding,
   finding,
+  type Forecast,
+  forecast,
   fileSafe,
   type HouseRules,
   joinPath,
@@ -18,7 +20,16 @@ import {
   presetWithOverrides,
   withOwn,
 } from '@rundle/core';
-import { loadMasters, type MasterRecord, type SetRow, overridesOf, vetMaster, type WatermarkRow, writableTypes } from '@rundle/store';
+import {
+  type Database,
+  loadMasters,
+  type MasterRecord,
+  type SetRow,
+  overridesOf,
+  vetMaster,
+  type WatermarkRow,
+  writableTypes,
+} from '@rundle/store';
 import type { Transaction } from 'sequelize';
 import type { Stores } from '../services';
 import { requestProblem } from '../http/problem';
@@ -99,7 +110,7 @@ export async function planSet(
     // Masters lie in the store, never in the output tree, so that only outputs can stand here.
     occupied: (path) => (standing.has(path) ? 'file' : 'free'),
   });
-  const notices = noticesOf(outputs, before);
+  const notices = [...noticesOf(outputs, before), ...versionNotices(presets, before)];
   const credits = creditLines(creditedMasters(outputs, byId, presets), studio, own);
   return { masters, presets, outputs, notices, credits, recipe, target, details, house };
 }
@@ -111,6 +122,21 @@ function noticesOf(outputs: readonly PlannedOutput[], before: MadeBefore): Findi
   const files = old.length === 1 ? '1 file' : `${old.length.toLocaleString('en-GB')} files`;
   const message = `${files} made by an earlier version of Rundle will be made again: this version makes them slightly differently.`;
   return [finding('earlier-engine', message)];
+}
+
+/** That what is out was made by an earlier version of its preset. */
+const versionNotices = (presets: readonly StoredPreset[], before: MadeBefore): Finding[] =>
+  presets.flatMap(({ id, version, preset }) => {
+    const { files, earliest } = before.ofEarlierVersions(id, version);
+    if (files === 0) return [];
+    const made = files === 1 ? '1 file that is out was' : `${files.toLocaleString('en-GB')} files that are out were`;
+    return [finding('earlier-version', `${preset.title}: ${made} made by version ${earliest}; the preset is at version ${version}.`)];
+  });
+
+/** What a preset would make of a set as it stands now. */
+export async function forecastOf(database: Database, set: SetRow, preset: Preset): Promise<Forecast> {
+  const masters = (await loadMasters(database, set.id)).filter(({ choice, state }) => choice !== 'out' && state === 'ready');
+  return forecast(preset, masters.map(planMaster), set.title);
 }
 
 function creditedMasters(outputs: readonly PlannedOutput[], masters: ReadonlyMap<string, MasterRecord>, presets: readonly StoredPreset[]) {

@@ -1,11 +1,11 @@
 import { readlinkSync } from 'node:fs';
 import { setPriority } from 'node:os';
 import { basename } from 'node:path';
-import { type PlanView, type RunDetail, type VetView } from '@rundle/core';
+import type { Forecast, PlanView, Preset, RunDetail, VetView } from '@rundle/core';
 import { isDatabaseAway, openDatabase, openFiles, outputView, runView } from '@rundle/store';
 import { workerData } from 'piscina';
 import { databaseAway, HttpProblem, type ProblemParts } from '../http/problem';
-import { planSet } from '../runs/plan-set';
+import { forecastOf, planSet } from '../runs/plan-set';
 import { startRun } from '../runs/start-run';
 import { findSet } from '../sets/find';
 import { vetSetNow } from '../vet/vet-set';
@@ -17,11 +17,7 @@ export interface SetThreadData {
 }
 
 /** Work over all pictures of a set. */
-export interface SetTask {
-  kind: 'vet' | 'plan' | 'run';
-  setId: string;
-  presetIds: string[];
-}
+export type SetTask = { setId: string } & ({ kind: 'vet' | 'plan' | 'run'; presetIds: string[] } | { kind: 'forecast'; preset: Preset });
 
 /** JSON as it is sent, so that the request's thread need not make it. */
 export type SetAnswer = { ok: true; json: Uint8Array } | { ok: false; problem: ProblemParts };
@@ -54,7 +50,10 @@ export default async function work(task: SetTask): Promise<SetAnswer> {
   }
 }
 
-async function answerTo({ kind, setId, presetIds }: SetTask): Promise<VetView | PlanView | RunDetail> {
+async function answerTo(task: SetTask): Promise<VetView | PlanView | RunDetail | Forecast> {
+  const { setId } = task;
+  if (task.kind === 'forecast') return forecastOf(database, await findSet(database, setId), task.preset);
+  const { kind, presetIds } = task;
   switch (kind) {
     case 'vet':
       return vetSetNow(database, setId, presetIds);

@@ -18,8 +18,9 @@ export const routes: Routes = [
       },
     ],
   },
-  { path: 'presets', title: 'Presets', loadComponent: () => import('./presets/presets-page').then((m) => m.PresetsPage) },
+  { path: 'presets', title: 'Presets', loadComponent: () => import('./library/library-page').then((m) => m.LibraryPage) },
   { path: 'presets/:presetId', title: 'Preset', loadComponent: () => import('./presets/preset-page').then((m) => m.PresetPage) },
+  { path: 'watermarks', title: 'Watermarks', loadComponent: () => import('./watermarks/watermarks-page').then((m) => m.WatermarksPage) },
   { path: 'studio', title: 'Studio', loadComponent: () => import('./studio/studio-page').then((m) => m.StudioPage) },
   { path: '**', title: 'Not found', loadComponent: () => import('./shell/not-found').then((m) => m.NotFound) },
 ];

@@ -58,6 +58,7 @@ export const FINDING_CODES = {
   'over-ceiling': look('It is over the ceiling, which the preset lets it be.', 'Raise the ceiling, or lower the floor.'),
 
   // Of plans and runs
+  'earlier-version': note('What is out was made by an earlier version of its preset.', 'Run again, or leave it as it was delivered.'),
   'earlier-engine': note('Files made by an earlier version are made again.'),
   'worker-replaced': look('A worker did not answer for minutes and was replaced.', 'Nothing: its work is done by another.'),
 } as const satisfies Record<string, Meaning & { severity: Severity }>;

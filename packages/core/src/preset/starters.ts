@@ -3,6 +3,8 @@ import { Preset, type PresetInput } from './schema';
 /** A preset that a new studio starts with, and the group that it stands in. */
 export interface Starter {
   group: string;
+  /** Whether it stands first, here and in Plan. */
+  favourite: boolean;
   preset: Preset;
 }
 
@@ -142,6 +144,13 @@ const STARTERS: readonly (Said & { group: string })[] = [
   },
 ];
 
+/** What most deliveries need. */
+const FAVOURITES: ReadonlySet<string> = new Set(['Gallery 2048', 'Blog column 850', 'Print copy 4000']);
+
 /** The starter presets, checked, in the order of their groups. */
 export const starterPresets = (): Starter[] =>
-  STARTERS.map(({ group, ...said }) => ({ group, preset: Preset.parse({ kind: 'rundle.preset', version: 1, ...said }) }));
+  STARTERS.map(({ group, ...said }) => ({
+    group,
+    favourite: FAVOURITES.has(said.title),
+    preset: Preset.parse({ kind: 'rundle.preset', version: 1, ...said }),
+  }));

@@ -60,10 +60,29 @@ export async function textAsSvg({ text, colour, typeface, edge }: Lettering): Pr
     width: Math.max(...boxes.map(({ x2 }) => x2)) + room - left,
     height: Math.max(...boxes.map(({ y2 }) => y2)) + room - top,
   };
-  const outlines = paths.map((path) => path.toPathData(2)).join('');
+  const outlines = paths.map(pathData).join('');
   const box = `${left} ${top} ${shape.width} ${shape.height}`;
   const letters = `<path fill="${colour}" d="${outlines}"/>`;
   return { svg: `<svg xmlns="http://www.w3.org/2000/svg" viewBox="${box}">${underneath(edge, colour, outlines)}${letters}</svg>`, shape };
+}
+
+/** A path as SVG writes it, in hundredths. The library's own way of rounding makes some numbers NaN, and letters end there. */
+function pathData({ commands }: Path): string {
+  const at = (...numbers: number[]) => numbers.map((value) => value.toFixed(2)).join(' ');
+  return commands
+    .map((command) => {
+      switch (command.type) {
+        case 'Z':
+          return 'Z';
+        case 'Q':
+          return `Q${at(command.x1, command.y1, command.x, command.y)}`;
+        case 'C':
+          return `C${at(command.x1, command.y1, command.x2, command.y2, command.x, command.y)}`;
+        default:
+          return `${command.type}${at(command.x, command.y)}`;
+      }
+    })
+    .join('');
 }
 
 type Lettering = Pick<Extract<Watermark, { kind: 'text' }>, 'text' | 'colour' | 'typeface' | 'edge'>;

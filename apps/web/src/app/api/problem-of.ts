@@ -10,3 +10,10 @@ export function sentenceOf(error: unknown): string {
     ? 'The server does not answer. Check that Rundle is running, then try again.'
     : `The server answered ${error.status}.`;
 }
+
+/** The same with a sentence for each field that is wrong, where the server names some. */
+export function problemsOf(error: unknown): string[] {
+  const problem = error instanceof HttpErrorResponse ? ProblemDetails.safeParse(error.error) : null;
+  const each = problem?.success ? (problem.data.problems ?? []).map(({ message }) => message) : [];
+  return each.length ? each : [sentenceOf(error)];
+}

@@ -1,6 +1,15 @@
 import { HttpClient, HttpErrorResponse } from '@angular/common/http';
 import { inject, Injectable } from '@angular/core';
-import { addressOf, ENDPOINTS, type PixelRung, type Preset, SAMPLE_HEADER, SampleFacts, type SampleView } from '@rundle/core';
+import {
+  addressOf,
+  ENDPOINTS,
+  type PixelRung,
+  type Preset,
+  SAMPLE_HEADER,
+  SampleFacts,
+  type SampleOverlay,
+  type SampleView,
+} from '@rundle/core';
 import { catchError, from, map, type Observable, switchMap, throwError } from 'rxjs';
 
 /** A look at what a preset makes of a master. */
@@ -9,6 +18,10 @@ export interface SampleQuestion {
   preset: Preset;
   upTo: PixelRung;
   view: SampleView;
+  /** Instead of the picture: marks on clear ground. */
+  overlay?: SampleOverlay | null;
+  /** Whether all of the master is shown, though the preset cuts it. */
+  whole?: boolean;
   /** Whether the whole file is made for it. */
   finished: boolean;
 }
@@ -23,14 +36,20 @@ export interface SampleAnswer {
 export class SampleApi {
   private readonly http = inject(HttpClient);
 
-  ask({ masterId, ...body }: SampleQuestion): Observable<SampleAnswer> {
-    return this.http.post(addressOf(ENDPOINTS.getSample, { masterId }), body, { observe: 'response', responseType: 'blob' }).pipe(
-      map(({ headers, body: picture }) => ({
-        facts: SampleFacts.parse(JSON.parse(decodeURIComponent(headers.get(SAMPLE_HEADER) ?? ''))),
-        picture: picture!,
-      })),
-      catchError((error: unknown) => from(readable(error)).pipe(switchMap((read) => throwError(() => read)))),
-    );
+  ask({ masterId, preset, upTo, view, overlay = null, whole = false, finished }: SampleQuestion): Observable<SampleAnswer> {
+    return this.http
+      .post(
+        addressOf(ENDPOINTS.getSample, { masterId }),
+        { preset, upTo, view, overlay, whole, finished },
+        { observe: 'response', responseType: 'blob' },
+      )
+      .pipe(
+        map(({ headers, body: picture }) => ({
+          facts: SampleFacts.parse(JSON.parse(decodeURIComponent(headers.get(SAMPLE_HEADER) ?? ''))),
+          picture: picture!,
+        })),
+        catchError((error: unknown) => from(readable(error)).pipe(switchMap((read) => throwError(() => read)))),
+      );
   }
 }
 

@@ -10,6 +10,7 @@ import {
   planRun,
   type Preset,
   type SampleFacts,
+  SEEN_HALO,
 } from '@rundle/core';
 import { weight } from '../look/figures';
 
@@ -34,9 +35,6 @@ interface Inputs {
   made: Signal<SampleFacts | null>;
   madeBySaved: Signal<SampleFacts | null>;
 }
-
-/** Halos of which the strongest hundredth is at least so strong are seen at arm's length (common practice, no source). */
-const HALO = 0.07;
 
 export function figuresOf({ preset, saved, master, setTitle, place, made, madeBySaved }: Inputs): Signal<SampleFigures | null> {
   return computed(() => {
@@ -87,7 +85,7 @@ function changeOf(now: SampleFacts, before: SampleFacts): string {
 
 function haloOf(facts: SampleFacts | null): Finding[] {
   const halo = facts?.halo;
-  if (!halo || halo.p99 < HALO) return [];
+  if (!halo || halo.p99 < SEEN_HALO) return [];
   const message = `Sharpening draws bright and dark rims along edges: the strongest are ${Math.round(halo.p99 * 100)} % of full brightness.`;
   return [finding('halos', message)];
 }

@@ -7,21 +7,36 @@ import {
   ElementRef,
   inject,
   input,
+  output,
   signal,
   untracked,
   viewChild,
 } from '@angular/core';
 import { FormsModule } from '@angular/forms';
-import { PIXEL_RUNGS, type PixelRung, type Preset } from '@rundle/core';
+import {
+  type Focus,
+  outputGeometry,
+  PIXEL_RUNGS,
+  type PixelRung,
+  type Preset,
+  presetWithOverrides,
+  type Rectangle,
+  type SampleOverlay,
+} from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzIconModule } from 'ng-zorro-antd/icon';
 import { NzSelectModule } from 'ng-zorro-antd/select';
 import { thumbnailUrl } from '../api/api';
+import { SampleApi } from '../api/sample';
 import { Remarks } from '../look/remarks';
 import { SelectName } from '../look/select-name';
 import { ViewChoices } from '../look/view-choices';
 import { expectation, figuresOf } from './figures-of-sample';
+import { FocusFrame } from './focus-frame';
+import { FocusPoint } from './focus-point';
+import { MarkHandle } from './mark-handle';
 import { SampleChoice } from './sample-choice';
+import { SampleLayer } from './sample-layer';
 import { fileKey, SampleSource } from './sample-source';
 
 /** How a picture after a rung is called. */
@@ -40,8 +55,8 @@ const STEP = 80;
 @Component({
   selector: 'rd-live-sample',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, NzButtonModule, NzIconModule, NzSelectModule, Remarks, SelectName],
-  providers: [SampleSource, SampleChoice],
+  imports: [FormsModule, NzButtonModule, NzIconModule, NzSelectModule, Remarks, SelectName, MarkHandle, FocusFrame],
+  providers: [FocusPoint],
   host: { '(document:keydown)': 'key($event)', '(document:keyup)': 'keyUp($event)', '(window:blur)': 'isBefore.set(false)' },
   templateUrl: './live-sample.html',
   styleUrl: './live-sample.less',
@@ -51,14 +66,25 @@ export class LiveSample {
   /** The preset as it was saved last, to say what has changed. */
   readonly saved = input<Preset | null>(null);
   readonly rung = input<PixelRung>('file');
+  /** A value that was set on the picture itself: its field and what it is now. */
+  readonly changed = output<{ field: string; value: unknown }>();
 
   protected readonly source = inject(SampleSource);
   protected readonly choice = inject(SampleChoice);
+  protected readonly focus = inject(FocusPoint);
   private readonly view = inject(ViewChoices);
   private readonly stage = viewChild<ElementRef<HTMLElement>>('stage');
 
   protected readonly isWhole = signal(false);
   protected readonly isBefore = signal(false);
+  /** Whether a round part is shown as it is before the rung, and where in the picture it is, CSS px; null: not looked through. */
+  protected readonly lens = signal<{ x: number; y: number } | null>(null);
+  protected readonly overlay = signal<SampleOverlay | null>(null);
+  private readonly wantsCut = signal(false);
+  /** Whether what stays of the picture is being set: all of it is shown then, with a frame. */
+  protected readonly isCutting = computed(() => this.wantsCut() && this.canCut());
+  protected readonly canCut = computed(() => this.rung() === 'size' && this.preset().size.fit === 'cover' && !this.isCopy());
+  protected readonly isCopy = computed(() => this.preset().file.type === 'original');
   /** What lies in the middle of the stage, as shares of the picture. */
   private readonly centre = signal({ x: 0.5, y: 0.5 });
   private readonly room = signal<{ width: number; height: number } | null>(null);
@@ -72,20 +98,23 @@ export class LiveSample {
   });
   protected readonly heading = computed(() => AFTER[this.upTo()]);
   protected readonly hasBefore = computed(() => this.rung() !== 'size');
+  /** A border moves the picture, so that before and after would not lie over each other. */
+  protected readonly canLens = computed(() => this.hasBefore() && !this.isCopy() && !(this.rung() === 'mark' && this.preset().border));
   protected readonly look = computed(() => {
     const [masterId, room] = [this.choice.masterId(), this.room()];
     if (!masterId || !room) return null;
     const size = { width: Math.round(room.width / this.pixel()), height: Math.round(room.height / this.pixel()) };
-    const view = this.isWhole() ? { kind: 'whole' as const, within: size } : { kind: 'part' as const, ...this.centre(), size };
-    return { masterId, preset: this.preset(), upTo: this.upTo(), view };
+    const isCutting = this.isCutting();
+    const view = this.isWhole() || isCutting ? { kind: 'whole' as const, within: size } : { kind: 'part' as const, ...this.centre(), size };
+    return { masterId, preset: this.preset(), upTo: this.upTo(), view, decided: this.focus.decided(), whole: isCutting };
   });
   private readonly draftKey = computed(() => {
     const masterId = this.choice.masterId();
-    return masterId ? fileKey({ masterId, preset: this.preset() }) : '';
+    return masterId ? fileKey({ masterId, preset: this.preset(), decided: this.focus.decided() }) : '';
   });
   private readonly savedKey = computed(() => {
     const [masterId, preset] = [this.choice.masterId(), this.saved()];
-    return masterId && preset ? fileKey({ masterId, preset }) : '';
+    return masterId && preset ? fileKey({ masterId, preset, decided: this.focus.decided() }) : '';
   });
   protected readonly figures = figuresOf({
     preset: this.preset,
@@ -120,6 +149,47 @@ export class LiveSample {
   protected readonly converted = computed(() => this.source.shown()?.facts.converted ?? false);
   protected readonly thumbnail = thumbnailUrl;
 
+  private readonly through = new SampleLayer(inject(SampleApi), inject(DestroyRef));
+  private readonly marks = new SampleLayer(inject(SampleApi), inject(DestroyRef));
+  /** Layers of the sample that is shown, as they lie over it. */
+  protected readonly lensPicture = computed(() => this.ofShown(this.through));
+  protected readonly marked = computed(() => this.ofShown(this.marks));
+  protected readonly spots = computed(() => {
+    const layer = this.marked();
+    if (!layer) return '';
+    const share = layer.facts.spots ?? 0;
+    const percent = share > 0 && share < 0.001 ? 'less than 0.1' : String(Math.round(share * 1000) / 10);
+    const what = this.overlay() === 'halos' ? 'rims that sharpening draws' : 'colours that the space cannot hold';
+    return share === 0 ? `No ${what} here.` : `${percent} % of what is shown: ${what}.`;
+  });
+  /** Where the watermark can be taken hold of. */
+  protected readonly handle = computed(() => {
+    const [shown, mark] = [this.source.shown(), this.preset().mark];
+    const lies = shown?.facts.mark;
+    if (!shown || !mark || !lies || this.rung() !== 'mark' || shown.look.upTo !== 'mark') return null;
+    const { facts } = shown;
+    const seen = facts.shown;
+    const isOut =
+      lies.left + lies.width < seen.left ||
+      lies.top + lies.height < seen.top ||
+      lies.left > seen.left + seen.width ||
+      lies.top > seen.top + seen.height;
+    return { mark, lies, output: facts.output, shown: seen, scale: (facts.width * this.pixel()) / seen.width, isOut };
+  });
+  /** The part of the picture that stays, as shares of it. */
+  protected readonly cut = computed((): Rectangle | null => {
+    const master = this.choice.master();
+    if (!this.isCutting() || master?.state !== 'ready') return null;
+    const { crop, scaled } = outputGeometry(presetWithOverrides(this.preset(), master.overrides).size, master.facts);
+    if (!crop) return null;
+    return {
+      left: crop.left / scaled.width,
+      top: crop.top / scaled.height,
+      width: crop.width / scaled.width,
+      height: crop.height / scaled.height,
+    };
+  });
+
   constructor() {
     effect(() => {
       const look = this.look();
@@ -127,11 +197,21 @@ export class LiveSample {
     });
     effect(() => {
       const [masterId, saved] = [this.choice.masterId(), this.saved()];
-      if (masterId && saved && this.savedKey() !== this.draftKey()) untracked(() => this.source.compare(masterId, saved));
+      if (masterId && saved && this.savedKey() !== this.draftKey())
+        untracked(() => this.source.compare(masterId, saved, this.focus.decided()));
     });
     effect(() => {
       this.source.shown();
       untracked(() => this.dragged.set({ x: 0, y: 0 }));
+    });
+    effect(() => {
+      const shown = this.source.shown();
+      const before = PIXEL_RUNGS[PIXEL_RUNGS.indexOf(this.rung()) - 1];
+      const [lens, overlay] = [this.lens() !== null, this.overlay()];
+      const look = shown?.look ?? null;
+      const isSettled = look !== null && !look.whole && !this.source.isSlow();
+      this.through.want(isSettled && lens && before && this.canLens() ? { look, upTo: before, overlay: null } : null);
+      this.marks.want(isSettled && overlay && !this.isCopy() ? { look, upTo: look.upTo, overlay } : null);
     });
     const observer = new ResizeObserver(([entry]) => {
       const { width = 0, height = 0 } = entry?.contentRect ?? {};
@@ -145,8 +225,36 @@ export class LiveSample {
     inject(DestroyRef).onDestroy(() => observer.disconnect());
   }
 
+  private ofShown(layer: SampleLayer) {
+    const [shown, over] = [this.source.shown(), layer.shown()];
+    return shown && over && over.look === shown.look ? over : null;
+  }
+
+  protected toggleLens(): void {
+    const picture = this.picture();
+    this.lens.update((lens) => (lens || !picture || !this.canLens() ? null : { x: picture.width / 2, y: picture.height / 2 }));
+  }
+
+  protected toggleOverlay(overlay: SampleOverlay): void {
+    this.overlay.update((before) => (before === overlay ? null : overlay));
+  }
+
+  protected toggleCut(): void {
+    this.wantsCut.update((wants) => !wants);
+  }
+
+  protected moveLens(event: PointerEvent): void {
+    if (!this.lens()) return;
+    const frame = (event.currentTarget as HTMLElement).querySelector('.frame')?.getBoundingClientRect();
+    if (frame) this.lens.set({ x: event.clientX - frame.left, y: event.clientY - frame.top });
+  }
+
+  protected placeFocus(focus: Focus | null): void {
+    this.focus.set(focus);
+  }
+
   protected drag(event: PointerEvent): void {
-    if (event.button !== 0 || this.isWhole()) return;
+    if (event.button !== 0 || this.isWhole() || this.isCutting()) return;
     const stage = event.currentTarget as HTMLElement;
     stage.setPointerCapture(event.pointerId);
     let last = { x: event.clientX, y: event.clientY };
@@ -166,7 +274,7 @@ export class LiveSample {
 
   /** From the whole picture to the place that was pressed, at 1:1. */
   protected enlarge(event: MouseEvent): void {
-    if (!this.isWhole()) return;
+    if (!this.isWhole() || this.isCutting() || this.handle()) return;
     const frame = (event.currentTarget as HTMLElement).querySelector('img')?.getBoundingClientRect();
     if (!frame) return;
     const share = (at: number, from: number, length: number) => Math.min(1, Math.max(0, (at - from) / length));
@@ -187,6 +295,9 @@ export class LiveSample {
     const letter = event.key.toLowerCase();
     if (letter === 'b') this.isBefore.set(this.hasBefore());
     else if (letter === 'w') this.isWhole.update((whole) => !whole);
+    else if (letter === 'l') this.toggleLens();
+    else if (letter === 'h') this.toggleOverlay('halos');
+    else if (letter === 'o') this.toggleOverlay('gamut');
     else if (place >= 1 && place <= 5) {
       const master = this.choice.strip()[place - 1];
       if (master) this.choice.chooseMaster(master.id);

@@ -69,8 +69,10 @@ export class SampleChoice {
     const page = this.page.hasValue() ? this.page.value() : null;
     return page !== null && page.from + STRIP < page.total;
   });
+  private readonly times = signal(0);
+  private readonly wanted = computed(() => ({ masterId: this.masterId(), times: this.times() }));
   /** All that is known of the picture. */
-  readonly master = toSignal(toObservable(this.masterId).pipe(switchMap((masterId) => (masterId ? this.factsOf(masterId) : of(null)))), {
+  readonly master = toSignal(toObservable(this.wanted).pipe(switchMap(({ masterId }) => (masterId ? this.factsOf(masterId) : of(null)))), {
     initialValue: null,
   });
 
@@ -80,6 +82,11 @@ export class SampleChoice {
       untilLoaded(() => {}),
       catchError(() => of(null)),
     );
+  }
+
+  /** What was decided about the picture has changed. */
+  reload(): void {
+    this.times.update((times) => times + 1);
   }
 
   chooseSet(setId: string): void {

@@ -11,6 +11,10 @@ export interface Look {
   preset: Preset;
   upTo: PixelRung;
   view: SampleView;
+  /** What was decided about the picture itself, such as its focus: another decision makes another file. */
+  decided: string;
+  /** Whether all of the master is shown, though the preset cuts it. */
+  whole: boolean;
 }
 
 /** A picture on the bench, and what is known of it. */
@@ -69,8 +73,8 @@ export class SampleSource {
   }
 
   /** Has the weight of another version of the preset worked out, for comparison; what is seen goes first. */
-  compare(masterId: string, preset: Preset): void {
-    const key = fileKey({ masterId, preset });
+  compare(masterId: string, preset: Preset, decided: string): void {
+    const key = fileKey({ masterId, preset, decided });
     this.comparing?.unsubscribe();
     if (this.figures().has(key)) return;
     const question = { masterId, preset, upTo: 'colour' as const, view: TINY, finished: true };
@@ -139,6 +143,8 @@ export class SampleSource {
   }
 
   private finish(look: Look): void {
+    // All of the master is no file of the preset.
+    if (look.whole) return;
     const key = fileKey(look);
     const shown = this.shown();
     const isOpen = look.upTo === 'file' && shown?.look === look && shown.facts.expected.length > 0;
@@ -170,9 +176,9 @@ export class SampleSource {
 const TINY: SampleView = { kind: 'whole', within: { width: 8, height: 8 } };
 
 /** What decides about a file: everything but where it is looked at. */
-export const fileKey = ({ masterId, preset }: Pick<Look, 'masterId' | 'preset'>): string => {
+export const fileKey = ({ masterId, preset, decided }: Pick<Look, 'masterId' | 'preset' | 'decided'>): string => {
   const { size, colour, sharpen, mark, border, file, metadata } = preset;
-  return JSON.stringify([masterId, size, colour, sharpen, mark, border, file, metadata]);
+  return JSON.stringify([masterId, decided, size, colour, sharpen, mark, border, file, metadata]);
 };
 
-const sameFile = (a: Look, b: Look): boolean => a.masterId === b.masterId && (a.preset === b.preset || fileKey(a) === fileKey(b));
+const sameFile = (a: Look, b: Look): boolean => a.whole === b.whole && fileKey(a) === fileKey(b);

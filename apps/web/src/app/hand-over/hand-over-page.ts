@@ -7,6 +7,7 @@ import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
 import { outputUrl, zipUrl } from '../api/api';
 import { CountedPipe, WeightPipe } from '../look/figures';
 import { Remarks } from '../look/remarks';
+import { presetsActions, presetsFeature } from '../presets/presets.store';
 import { setFeature } from '../set/set.store';
 import { handOverFeature } from './hand-over.store';
 
@@ -26,6 +27,17 @@ export class HandOverPage {
   private readonly setId = this.store.selectSignal(setFeature.selectSetId);
   protected readonly zip = computed(() => zipUrl(this.setId() ?? ''));
   protected readonly link = outputUrl;
+
+  private readonly presets = this.store.selectSignal(presetsFeature.selectList);
+
+  constructor() {
+    this.store.dispatch(presetsActions.wanted());
+  }
+
+  /** The version that a preset is at; null: it is gone, or not known yet. */
+  protected versionNow(presetId: string): number | null {
+    return this.presets().find(({ id }) => id === presetId)?.version ?? null;
+  }
 
   /** One group per folder, as in the ZIP. */
   protected readonly folders = computed(() => {

@@ -1,12 +1,14 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
-import { presetInShort } from '@rundle/core';
+import { presetInShort, type StoredBundle } from '@rundle/core';
 import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
-import { thumbnailUrl } from '../api/api';
+import { catchError, of, switchMap } from 'rxjs';
+import { Api, thumbnailUrl } from '../api/api';
 import { counted, weight, WeightPipe } from '../look/figures';
 import { RestOfRows } from '../look/rest-of-rows';
 import { presetsActions, presetsFeature } from '../presets/presets.store';
+import { listOf } from '../shell/list-of';
 import { setActions, setFeature } from '../set/set.store';
 import { CreditLines } from './credit-lines';
 import { type Cell, cellKey, planFeature, selectColumnIds, weightOf } from './plan.store';
@@ -15,6 +17,8 @@ import { RunDock } from './run-dock';
 
 /** Rows of the run sheet that are made at a time: a page of them, quickly enough not to be noticed. */
 const ROWS = 30;
+/** So many presets are all offered in one line. */
+const FEW = 6;
 
 /** Plan: the run sheet. Rows are masters, columns the chosen presets; below, what pressing Run does. */
 @Component({
@@ -37,14 +41,31 @@ export class PlanPage {
   protected readonly progress = this.store.selectSignal(planFeature.selectProgress);
   private readonly run = this.store.selectSignal(planFeature.selectRun);
 
-  protected readonly offers = computed(() =>
-    this.presets().map(({ id, preset }) => ({
+  private readonly offers = computed(() =>
+    this.presets().map(({ id, preset, favourite, group }) => ({
       id,
       title: preset.title,
       short: presetInShort(preset),
+      group,
+      favourite,
       chosen: this.columnIds().includes(id),
     })),
   );
+  /** What is chosen and the favourites; all of them where there are few. */
+  protected readonly near = computed(() => {
+    const offers = this.offers();
+    return offers.length <= FEW ? offers : offers.filter(({ chosen, favourite }) => chosen || favourite);
+  });
+  protected readonly far = computed(() => this.offers().filter((offer) => !this.near().includes(offer)));
+  protected readonly farGroups = computed(() =>
+    [...new Set(this.far().map(({ group }) => group))].map((title) => ({
+      title,
+      offers: this.far().filter(({ group }) => group === title),
+    })),
+  );
+  protected readonly showsAll = signal(false);
+  protected readonly bundles = signal<readonly (StoredBundle & { titles: string })[]>([]);
+  protected readonly isRunning = computed(() => this.progress()?.running ?? false);
   protected readonly columns = computed(() =>
     this.columnIds().flatMap((id) => {
       const stored = this.presets().find((preset) => preset.id === id);
@@ -54,6 +75,20 @@ export class PlanPage {
 
   constructor() {
     this.store.dispatch(presetsActions.wanted());
+    const api = inject(Api);
+    listOf('presets')
+      .pipe(switchMap(() => api.listBundles().pipe(catchError(() => of([])))))
+      .subscribe((bundles) => this.bundles.set(bundles.map((bundle) => ({ ...bundle, titles: this.titlesOf(bundle) }))));
+  }
+
+  private titlesOf({ presetIds }: StoredBundle): string {
+    return presetIds.flatMap((id) => this.presets().find((stored) => stored.id === id)?.preset.title ?? []).join(', ');
+  }
+
+  /** Chooses the presets of a bundle beside what is chosen already. */
+  protected chooseAll(ids: readonly string[]): void {
+    const known = ids.filter((id) => this.presets().some((stored) => stored.id === id));
+    this.choose([...new Set([...this.columnIds(), ...known])]);
   }
 
   protected readonly thumbnail = thumbnailUrl;
@@ -71,9 +106,12 @@ export class PlanPage {
   }
 
   protected toggle(presetId: string): void {
-    const setId = this.set()?.id;
     const chosen = this.columnIds();
-    const presetIds = chosen.includes(presetId) ? chosen.filter((id) => id !== presetId) : [...chosen, presetId];
+    this.choose(chosen.includes(presetId) ? chosen.filter((id) => id !== presetId) : [...chosen, presetId]);
+  }
+
+  private choose(presetIds: string[]): void {
+    const setId = this.set()?.id;
     if (setId) this.store.dispatch(setActions.changedByHand({ setId, change: { presetIds } }));
   }
 

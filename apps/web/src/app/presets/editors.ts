@@ -66,7 +66,7 @@ const isWritable =
 
 function watermarkOptions(path: FieldPath, watermarks: readonly StoredWatermark[]): Suggestion<unknown>[] {
   const ready = watermarks.filter(({ state }) => state === 'ready');
-  const none = { value: null, label: ready.length ? 'No watermark' : 'No watermark (add one under Studio)' };
+  const none = { value: null, label: ready.length ? 'No watermark' : 'No watermark (make one under Watermarks)' };
   return [none, ...ready.map(({ id, title }) => ({ value: path === 'mark' ? { ...NEW_MARK, watermark: id } : id, label: title }))];
 }
 

@@ -12,9 +12,20 @@ import {
 } from '@angular/core';
 import { Router } from '@angular/router';
 import { Store } from '@ngrx/store';
-import { parsePreset, type Part, PARTS, PIXEL_RUNGS, type PixelRung, presetSentences, type Problem, type StoredPreset } from '@rundle/core';
+import {
+  parsePreset,
+  type Part,
+  PARTS,
+  PIXEL_RUNGS,
+  type PixelRung,
+  type Preset,
+  presetSentences,
+  type Problem,
+  type SizeRung,
+  type StoredPreset,
+  StudioDetails,
+} from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { NzPopconfirmModule } from 'ng-zorro-antd/popconfirm';
 import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
 import { forkJoin } from 'rxjs';
 import { Api } from '../api/api';
@@ -23,11 +34,19 @@ import { PageTitle } from '../shell/page-title';
 import { callFailed } from '../shell/problems';
 import { Remarks } from '../look/remarks';
 import { LiveSample } from '../bench/live-sample';
+import { SampleChoice } from '../bench/sample-choice';
+import { SampleSource } from '../bench/sample-source';
+import { SetForecast } from '../bench/set-forecast';
+import { Travel } from '../library/travel';
 import { type Draft, Drafts, NEW, newPreset } from './drafts';
 import { NOTHING_YET } from './editors';
+import { EXPLANATIONS } from './explanations';
+import { freeTitle } from './free-title';
 import { withValue } from './paths';
 import { presetsActions, presetsFeature } from './presets.store';
+import { RungNotes } from './rung-notes';
 import { ValueInPlace } from './value-in-place';
+import { Versions } from './versions';
 
 const NAMES: Record<Part, string> = {
   applies: 'Pictures',
@@ -49,7 +68,8 @@ const isSame = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.s
 @Component({
   selector: 'rd-preset-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [NzButtonModule, NzPopconfirmModule, NzSkeletonModule, Remarks, LiveSample, ValueInPlace],
+  imports: [NzButtonModule, NzSkeletonModule, Remarks, LiveSample, RungNotes, ValueInPlace, Versions],
+  providers: [SampleChoice, SampleSource, SetForecast],
   templateUrl: './preset-page.html',
   styleUrl: './preset-page.less',
 })
@@ -96,6 +116,13 @@ export class PresetPage {
   protected readonly rung = computed<PixelRung>(() => PIXEL_RUNGS.find((rung) => rung === this.part()) ?? 'file');
 
   protected readonly here = signal(NOTHING_YET);
+  /** What fills missing rights. */
+  protected readonly studio = signal(StudioDetails.parse({}));
+  protected readonly showsVersions = signal(false);
+  /** The part whose explanation is open. */
+  protected readonly explained = signal<Part | null>(null);
+  protected readonly explanations = EXPLANATIONS;
+  private readonly travel = inject(Travel);
 
   protected readonly parts = computed(() => {
     const draft = this.draft();
@@ -116,8 +143,13 @@ export class PresetPage {
     inject(DestroyRef).onDestroy(() => title.setAbout(''));
     this.store.dispatch(presetsActions.wanted());
     const api = inject(Api);
-    forkJoin({ watermarks: api.listWatermarks(), fileTypes: api.listFileTypes() }).subscribe({
-      next: (here) => this.here.set(here),
+    const forecast = inject(SetForecast);
+    effect(() => forecast.preset.set(this.draft()));
+    forkJoin({ watermarks: api.listWatermarks(), fileTypes: api.listFileTypes(), studio: api.getStudio() }).subscribe({
+      next: ({ studio, ...here }) => {
+        this.here.set(here);
+        this.studio.set(studio);
+      },
       error: (error: unknown) =>
         this.store.dispatch(callFailed({ what: 'The watermarks and file types could not be loaded', sentence: sentenceOf(error) })),
     });
@@ -130,6 +162,28 @@ export class PresetPage {
     const problem = parsed.ok ? null : parsed.problems[0];
     this.wrong.set(problem ? { part, problem } : null);
     if (parsed.ok) this.work.update((work) => work && { ...work, draft: parsed.value });
+  }
+
+  /** Several values of the Size rung at once. */
+  protected takeSize(values: Partial<SizeRung>): void {
+    const draft = this.draft();
+    if (draft) this.change('size', 'size', { ...draft.size, px: 2048, width: null, height: null, ...values });
+  }
+
+  protected explain(part: Part): void {
+    this.explained.update((open) => (open === part ? null : part));
+  }
+
+  /** Another version becomes the next one, at once: all of them stay. */
+  protected bringBack(preset: Preset): void {
+    const base = this.base();
+    if (base) this.store.dispatch(presetsActions.savePressed({ id: base.id, preset, version: base.version }));
+  }
+
+  protected export(): void {
+    this.travel
+      .export([this.presetId()])
+      .catch((error: unknown) => this.store.dispatch(callFailed({ what: 'The preset was not exported', sentence: sentenceOf(error) })));
   }
 
   protected textChanged(part: string, field: string, event: Event): void {
@@ -146,11 +200,7 @@ export class PresetPage {
 
   /** Asks for the name of a new preset, and begins with one that is free. */
   protected askForName(): void {
-    const title = this.draft()?.title ?? '';
-    const taken = new Set(this.presets().map(({ preset }) => preset.title));
-    let copy = 2;
-    while (taken.has(`${title} (${copy})`)) copy++;
-    this.newName.set(taken.has(title) ? `${title} (${copy})`.slice(0, 120) : title);
+    this.newName.set(freeTitle(this.draft()?.title ?? '', this.presets()));
   }
 
   protected saveAsNew(name: string): void {

@@ -17,6 +17,7 @@ import { distinctUntilChanged, filter, map, skip } from 'rxjs';
       <nav aria-label="Main">
         <a routerLink="/sets" routerLinkActive="here" ariaCurrentWhenActive="page">Sets</a>
         <a routerLink="/presets" routerLinkActive="here" ariaCurrentWhenActive="page">Presets</a>
+        <a routerLink="/watermarks" routerLinkActive="here" ariaCurrentWhenActive="page">Watermarks</a>
         <a routerLink="/studio" routerLinkActive="here" ariaCurrentWhenActive="page">Studio</a>
       </nav>
     </header>

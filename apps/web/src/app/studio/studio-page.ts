@@ -1,20 +1,22 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
-import type { StudioDetails } from '@rundle/core';
+import { fileNameOf, studioFile, type StudioDetails } from '@rundle/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { switchMap } from 'rxjs';
 import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
 import { listOf } from '../shell/list-of';
 import { callFailed } from '../shell/problems';
+import { saveFile } from '../library/save-file';
+import { AsInFile } from './as-in-file';
 import { HouseRulesList } from './house-rules';
 import { RightsForm } from './rights-form';
-import { Watermarks } from './watermarks';
 
 /** Studio: the details that fill what a master leaves open. No other feature needs their state. */
 @Component({
   selector: 'rd-studio-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [HouseRulesList, RightsForm, Watermarks],
+  imports: [HouseRulesList, NzButtonModule, RightsForm, AsInFile],
   template: `
     <div class="page">
       <h1>Studio</h1>
@@ -28,8 +30,11 @@ import { Watermarks } from './watermarks';
             <span class="soft" role="status"> Saved.</span>
           }
         </rd-rights-form>
-        <rd-watermarks />
-        <rd-house-rules />
+        <div>
+          <rd-as-in-file [details]="details()" />
+          <button nz-button [disabled]="!details()" (click)="export()">Export for the command line</button>
+          <rd-house-rules />
+        </div>
       </div>
     </div>
   `,
@@ -73,6 +78,11 @@ export class StudioPage {
       },
       error: (error: unknown) => this.tell('The studio’s details were not saved', error),
     });
+  }
+
+  protected export(): void {
+    const details = this.details();
+    if (details) saveFile(fileNameOf(details.creator || 'studio', 'studio'), studioFile(details));
   }
 
   private tell(what: string, error: unknown): void {

@@ -1,4 +1,6 @@
 import * as z from 'zod';
+import { Forecast } from '../../plan/forecast';
+import { Preset } from '../../preset/schema';
 import type { Endpoint } from '../endpoint';
 import { NewSet, SetChange, SetDetail, SetSummary } from '../sets';
 
@@ -39,6 +41,14 @@ export const SETS_ENDPOINTS = {
     summary: 'A second set with the same pictures, marks and order; no file is copied',
     answer: SetDetail,
     status: 201,
+    errors: ['not-found'],
+  },
+  forecastPreset: {
+    method: 'post',
+    path: '/api/sets/{setId}/forecast',
+    summary: 'What a preset, saved or not, would make of the whole set, in a few figures',
+    body: Preset,
+    answer: Forecast,
     errors: ['not-found'],
   },
 } as const satisfies Record<string, Endpoint>;

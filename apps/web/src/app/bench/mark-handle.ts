@@ -1,0 +1,164 @@
+import { ChangeDetectionStrategy, Component, computed, input, output, signal } from '@angular/core';
+import { placeMark, type Preset, type Rectangle } from '@rundle/core';
+
+type Mark = NonNullable<Preset['mark']>;
+type Place = Mark['place'];
+
+const ROWS = ['top', 'centre', 'bottom'] as const;
+const COLUMNS = ['left', 'centre', 'right'] as const;
+
+/** One of the nine places by its row and column, 0-2. */
+function placeAt(row: number, column: number): Place {
+  const [along, across] = [ROWS[row]!, COLUMNS[column]!];
+  if (along === 'centre') return across;
+  return across === 'centre' ? along : `${along}-${across}`;
+}
+
+const NINE = ROWS.flatMap((_, row) => COLUMNS.map((_column, column) => placeAt(row, column)));
+const STEP = 0.01;
+
+/** The watermark's frame over the sample: dragged, it goes to one of the nine places; its corner makes it larger or smaller. */
+@Component({
+  selector: 'rd-mark-handle',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    @let box = frame();
+    <button
+      type="button"
+      class="box"
+      aria-label="Watermark: arrow keys move it to another place, plus and minus change its size"
+      title="Drag it to one of the nine places; its corner changes its size"
+      [style.left.px]="box.left"
+      [style.top.px]="box.top"
+      [style.width.px]="box.width"
+      [style.height.px]="box.height"
+      (pointerdown)="begin($event, 'place')"
+      (keydown)="key($event)"
+    ></button>
+    <span
+      class="corner"
+      [style.left.px]="box.left + box.width - 7"
+      [style.top.px]="box.top + box.height - 7"
+      (pointerdown)="begin($event, 'size')"
+    ></span>
+  `,
+  styles: `
+    :host {
+      position: absolute;
+      inset: 0;
+      pointer-events: none;
+    }
+    .box {
+      position: absolute;
+      padding: 0;
+      background: none;
+      border: 1.5px dashed #fff;
+      outline: 1px dashed rgb(0 0 0 / 60%);
+      cursor: move;
+      pointer-events: auto;
+      touch-action: none;
+      &:focus-visible {
+        border-style: solid;
+        outline: 2px solid var(--petrol);
+      }
+    }
+    .corner {
+      position: absolute;
+      width: 14px;
+      height: 14px;
+      background: #fff;
+      border: 2px solid var(--petrol);
+      border-radius: 50%;
+      cursor: nwse-resize;
+      pointer-events: auto;
+      touch-action: none;
+    }
+  `,
+})
+export class MarkHandle {
+  readonly mark = input.required<Mark>();
+  /** Where it lies in the output, px; the output's size and its border; the part that is shown, and CSS px to a px of it. */
+  readonly lies = input.required<Rectangle>();
+  readonly output = input.required<{ width: number; height: number }>();
+  readonly border = input(0);
+  readonly shown = input.required<Rectangle>();
+  readonly scale = input.required<number>();
+  readonly placed = output<Place>();
+  readonly sized = output<number>();
+
+  /** What it would become if it were let go now. */
+  private readonly tried = signal<{ place: Place; size: number } | null>(null);
+  private readonly picture = computed(() => {
+    const edge = 2 * this.border();
+    return { width: this.output().width - edge, height: this.output().height - edge };
+  });
+
+  protected readonly frame = computed(() => {
+    const tried = this.tried();
+    const lies = tried ? this.at(tried.place, tried.size) : this.lies();
+    const { left, top } = this.shown();
+    const scale = this.scale();
+    return { left: (lies.left - left) * scale, top: (lies.top - top) * scale, width: lies.width * scale, height: lies.height * scale };
+  });
+
+  private at(place: Place, size: number): Rectangle {
+    const laid = placeMark(this.picture(), this.lies(), { place, size, margin: this.mark().margin });
+    return { ...laid, left: laid.left + this.border(), top: laid.top + this.border() };
+  }
+
+  protected begin(event: PointerEvent, what: 'place' | 'size'): void {
+    event.preventDefault();
+    event.stopPropagation();
+    const target = event.currentTarget as HTMLElement;
+    target.setPointerCapture(event.pointerId);
+    const { lies, mark } = { lies: this.lies(), mark: this.mark() };
+    const move = (moved: PointerEvent) => {
+      const by = { x: (moved.clientX - event.clientX) / this.scale(), y: (moved.clientY - event.clientY) / this.scale() };
+      this.tried.set(
+        what === 'place' ? { place: this.nearest(lies, by), size: mark.size } : { place: mark.place, size: this.sizeBy(lies, by) },
+      );
+    };
+    const end = () => {
+      target.removeEventListener('pointermove', move);
+      target.removeEventListener('pointerup', end);
+      target.removeEventListener('pointercancel', end);
+      const tried = this.tried();
+      if (tried && tried.place !== mark.place) this.placed.emit(tried.place);
+      if (tried && tried.size !== mark.size) this.sized.emit(tried.size);
+      this.tried.set(null);
+    };
+    target.addEventListener('pointermove', move);
+    target.addEventListener('pointerup', end);
+    target.addEventListener('pointercancel', end);
+  }
+
+  protected key(event: KeyboardEvent): void {
+    const { place, size } = this.mark();
+    const [row, column] = [Math.floor(NINE.indexOf(place) / 3), NINE.indexOf(place) % 3];
+    const by = { ArrowUp: [-1, 0], ArrowDown: [1, 0], ArrowLeft: [0, -1], ArrowRight: [0, 1] }[event.key];
+    if (by) {
+      const hold = (at: number) => Math.min(2, Math.max(0, at));
+      this.placed.emit(placeAt(hold(row + by[0]!), hold(column + by[1]!)));
+    } else if (event.key === '+' || event.key === '-') this.sized.emit(held(size + (event.key === '+' ? STEP : -STEP)));
+    else return;
+    event.preventDefault();
+    event.stopPropagation();
+  }
+
+  private nearest(lies: Rectangle, by: { x: number; y: number }): Place {
+    const wanted = { x: lies.left + lies.width / 2 + by.x, y: lies.top + lies.height / 2 + by.y };
+    const far = (place: Place) => {
+      const { left, top, width, height } = this.at(place, this.mark().size);
+      return Math.hypot(left + width / 2 - wanted.x, top + height / 2 - wanted.y);
+    };
+    return NINE.reduce((best, place) => (far(place) < far(best) ? place : best));
+  }
+
+  private sizeBy({ width, height }: Rectangle, by: { x: number; y: number }): number {
+    const grown = width >= height ? (width + by.x) / width : (height + by.y) / height;
+    return held(this.mark().size * Math.max(0, grown));
+  }
+}
+
+/** In whole hundredths, as far as a mark may be small or large. */
+const held = (size: number): number => Math.min(1, Math.max(STEP, Math.round(size / STEP) * STEP));

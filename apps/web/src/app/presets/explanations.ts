@@ -1,0 +1,55 @@
+import type { Part } from '@rundle/core';
+
+/** What a rung does, in two sentences, and a picture of it: two halves of one place of a demo picture, made by `npm run explain`. */
+export interface Explanation {
+  sentences: string;
+  picture: { file: string; left: string; right: string } | null;
+}
+
+export const EXPLANATIONS: Readonly<Record<Part, Explanation>> = {
+  applies: {
+    sentences:
+      'A preset can be for some pictures only: those with enough stars, or with one of the tags. The few best ones can so go to another folder at another size.',
+    picture: null,
+  },
+  size: {
+    sentences:
+      'The governed edge becomes exactly as long as it says, the other follows. Averaging in linear light keeps small lights as bright as they were; encoded values are what most are used to.',
+    picture: { file: 'light.webp', left: 'encoded values', right: 'linear light' },
+  },
+  colour: {
+    sentences:
+      'Browsers and phones expect sRGB; colours of another space look dull where the profile is not read. Saturated light that sRGB cannot hold is brought to its edge.',
+    picture: { file: 'colour.webp', left: 'converted to sRGB', right: 'Adobe RGB, profile not read' },
+  },
+  sharpen: {
+    sentences:
+      'Making a picture smaller makes it soft, and sharpening on the finished pixels brings edges back. Radius is how far from an edge it reaches, amount how strong it is; too much draws rims.',
+    picture: { file: 'sharpen.webp', left: 'not sharpened', right: 'amount 0.7, radius 0.8' },
+  },
+  mark: {
+    sentences:
+      'A watermark lies over the finished picture, as large as its share of the short edge says, so that it looks the same on every picture. A border is added outside, and makes the file that much larger.',
+    picture: { file: 'mark.webp', left: 'as it is', right: 'with a watermark' },
+  },
+  file: {
+    sentences:
+      'Halved chroma (4:2:0) keeps colour half as finely as brightness: lighter, and seldom seen but on saturated edges. A progressive JPEG appears coarse at once and then fine, a baseline one from top to bottom; both look the same in the end.',
+    picture: { file: 'chroma.webp', left: 'chroma 4:4:4', right: 'chroma 4:2:0' },
+  },
+  metadata: {
+    sentences:
+      'What is written inside the file goes with it: who made it, what it shows, and where it was taken. What is removed cannot be read by anybody any more.',
+    picture: null,
+  },
+  name: {
+    sentences:
+      'The name is put together from parts, and has to tell small from large, since a thumbnail does not. A web-safe name has no spaces, accents or signs, which some servers refuse.',
+    picture: null,
+  },
+  folder: {
+    sentences:
+      'Each preset has a folder of its own, so that a web and a print version never mix. Replacing is right for delivering again; keeping both never loses anything.',
+    picture: null,
+  },
+};

@@ -1,0 +1,87 @@
+import * as z from 'zod';
+import { stemOf } from '../name/output-name';
+import type { Preset } from '../preset/schema';
+import { FILE_TYPES } from '../file/types';
+import { planRun, type PlanMaster, type PlannedFile } from './plan';
+import { expectedBytes } from './weight';
+
+/** What a preset would make of a whole set, in a few figures. */
+export const Forecast = z
+  .object({
+    pictures: z.int().meta({ description: 'Of the set that the preset applies to' }),
+    sizes: z
+      .array(z.object({ width: z.int(), height: z.int(), pictures: z.int() }))
+      .meta({ description: 'Sizes of the outputs, px, the most frequent first' }),
+    smaller: z.int().meta({ description: 'Pictures that are smaller than the preset asks' }),
+    bytes: z.int().meta({ description: 'Expected weight of all of them' }),
+    atFloor: z.int().meta({ description: 'Pictures whose quality the ceiling would bring to its floor, as expected' }),
+    examples: z.array(
+      z.object({
+        why: z.enum(['first', 'upright', 'awkward']),
+        master: z.string(),
+        output: z.string().meta({ description: 'Its folder and name' }),
+      }),
+    ),
+    clashes: z.int().meta({ description: 'Outputs whose name another one has already' }),
+    clash: z.string().nullable().meta({ description: 'Such a name' }),
+  })
+  .meta({ id: 'Forecast' });
+export type Forecast = z.infer<typeof Forecast>;
+
+/**
+ * What a preset would make of a set, without looking at what is there already.
+ * @param masters in the order of the set
+ */
+export function forecast(preset: Preset, masters: readonly PlanMaster[], setTitle: string): Forecast {
+  const planned = planRun({
+    setTitle,
+    masters,
+    presets: [{ id: '', preset, problem: null }],
+    occupied: () => 'free',
+    unchanged: () => false,
+  }).filter((output) => output.status === 'planned');
+  const byId = new Map(masters.map((master) => [master.id, master]));
+  const sizes = new Map<string, { width: number; height: number; pictures: number }>();
+  for (const { width, height } of planned) {
+    const known = sizes.get(`${width} ${height}`) ?? { width, height, pictures: 0 };
+    sizes.set(`${width} ${height}`, { ...known, pictures: known.pictures + 1 });
+  }
+  const warned = (code: string) => planned.filter(({ warnings }) => warnings.some((warning) => warning.code === code));
+  const clashing = warned('same-name');
+  return {
+    pictures: planned.length,
+    sizes: [...sizes.values()].sort((a, b) => b.pictures - a.pictures),
+    smaller: warned('smaller-than-asked').length,
+    bytes: planned.reduce((sum, output) => sum + output.expectedBytes, 0),
+    atFloor: planned.filter((output) => fallsToFloor(preset, byId.get(output.masterId), output)).length,
+    examples: examplesOf(planned, byId),
+    clashes: clashing.length,
+    clash: clashing[0]?.fileName ?? null,
+  };
+}
+
+/** Whether even the lowest quality that a ceiling allows is expected to weigh as much as the ceiling. */
+function fallsToFloor({ file }: Preset, master: PlanMaster | undefined, output: PlannedFile): boolean {
+  const { ceiling } = file;
+  if (!ceiling || !FILE_TYPES[file.type].lossy || !master?.read.ok) return false;
+  return expectedBytes(master.read.facts, output, { ...file, match: null, quality: ceiling.floor, ceiling: null }) >= ceiling.bytes;
+}
+
+/** The first picture, an upright one, and the one whose name has the most that does not belong into a name on the web. */
+function examplesOf(planned: readonly PlannedFile[], masters: ReadonlyMap<string, PlanMaster>): Forecast['examples'] {
+  const odd = ({ masterId }: PlannedFile) => {
+    const stem = stemOf(masters.get(masterId)!.fileName);
+    return [...stem].filter((letter) => !/[a-z0-9_-]/i.test(letter)).length + stem.length / 1000;
+  };
+  const chosen: [Forecast['examples'][number]['why'], PlannedFile | undefined][] = [
+    ['first', planned[0]],
+    ['upright', planned.find(({ width, height }, at) => at > 0 && height > width)],
+    ['awkward', planned.slice(1).toSorted((a, b) => odd(b) - odd(a))[0]],
+  ];
+  const seen = new Set<string>();
+  return chosen.flatMap(([why, output]) => {
+    if (!output || seen.has(output.masterId)) return [];
+    seen.add(output.masterId);
+    return [{ why, master: masters.get(output.masterId)!.fileName, output: [output.folder, output.fileName].filter(Boolean).join('/') }];
+  });
+}
