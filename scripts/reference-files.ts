@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import {
+  bundleJsonSchema,
   type Endpoint,
   ENDPOINTS,
   fieldAt,
@@ -20,6 +21,7 @@ const ROOT = fileURLToPath(new URL('..', import.meta.url));
 /** Documents that are made from the code, by their path: what is written there can never say something else. */
 export async function referenceFiles(): Promise<Record<string, string>> {
   return {
+    'docs/bundle.schema.json': `${JSON.stringify(bundleJsonSchema(), null, 2)}\n`,
     'docs/preset.schema.json': `${JSON.stringify(presetJsonSchema(), null, 2)}\n`,
     'docs/codes.md': await markdown(codes()),
     'docs/http.md': await markdown(withSections('docs/http.md', { endpoints: endpoints() })),

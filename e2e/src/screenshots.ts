@@ -46,7 +46,7 @@ try {
   await browser.press('-');
   await browser.click('Plan');
   await browser.click('Gallery 2048');
-  await browser.click('Blog 900');
+  await browser.click('Blog column 850');
   await browser.says('46 files, about');
   await picture('plan');
   await browser.click('Vet');

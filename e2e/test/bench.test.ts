@@ -98,7 +98,7 @@ describe('the bench', () => {
   });
 
   it('shows each rung, the one before it while a key is held, the whole, other pictures, and moves by keys', async () => {
-    await openPreset('Blog 900');
+    await openPreset('Blog column 850');
     await browser.says('The finished file');
     await browser.until(async () => (await browser.all('.stage img')).length === 1, 'no picture came', 30_000);
     const source = () => browser.driver.executeScript<string>("return document.querySelector('.stage img').src");
@@ -124,7 +124,7 @@ describe('the bench', () => {
   });
 
   it('takes any value that is typed, says what cannot be read, and turns lengths into other units', async () => {
-    await openPreset('Proof print 4000');
+    await openPreset('Print copy 4000');
     await set('Ceiling', 'heavy');
     await browser.says('A weight such as 350 KB or 1.2 MB.');
     await browser.chord(Key.CONTROL, 'a');
@@ -142,13 +142,13 @@ describe('the bench', () => {
 
   it('loses no change: a draft is kept, marked in the list, and saved or discarded on purpose', async () => {
     const count = (await api<StoredPreset[]>('GET', '/api/presets')).length;
-    await openPreset('Blog 900');
+    await openPreset('Blog column 850');
     await set('Quality', '44');
     await browser.click('Presets');
     await browser.says('changed, not saved');
     await browser.driver.navigate().refresh();
     await browser.says('changed, not saved');
-    await browser.click('Blog 900');
+    await browser.click('Blog column 850');
     await browser.says(/fixed quality, 44/);
     await browser.click('Discard the changes');
     await browser.says('Saved, version 1');

@@ -73,7 +73,7 @@ describe('eight pages of one set', () => {
       await browser.click('Plan');
       await browser.says('Which versions are wanted?');
     }
-    await browser.click('Blog 900');
+    await browser.click('Blog column 850');
     await browser.says(/\d files, about/, 60_000);
     const title = await browser.find('#set-title');
     await title.click();

@@ -98,7 +98,7 @@ it('a newcomer drops a folder of 60 mixed pictures, mends, rates, tags and reord
   await browser.click('Sets');
   await browser.click('First delivery');
   await browser.click('Plan');
-  await browser.click('Blog 900');
+  await browser.click('Blog column 850');
   await browser.says(/5\d files, about/);
   await browser.click('only tagged hero');
   await browser.says('2 files, about');

@@ -69,7 +69,7 @@ describe('a photographer', () => {
     await browser.click('Plan');
     await browser.says('Which versions are wanted?');
     await browser.click('Gallery 2048');
-    await browser.click('Blog 900');
+    await browser.click('Blog column 850');
     await browser.says('46 files, about');
     expect(await cells('planned')).toBe(46);
     expect(await cells('failed')).toBe(2);
@@ -231,10 +231,10 @@ describe('a photographer', () => {
 
   it('vets the set for its presets, mends what is wrong, and can take that back', async () => {
     await openNewSet(application, browser, 'Mended', roots, 'plan');
-    await browser.click('Proof print');
+    await browser.click('Print copy');
     await browser.says(/file/);
     await browser.click('Vet');
-    await browser.says('Smaller than “Proof print 4000” asks');
+    await browser.says('Smaller than “Print copy 4000” asks');
     const group = (code: string) => browser.all(`[data-code="${code}"]`);
     await (await browser.find('[data-code="smaller-than-asked"] button.ant-btn-primary')).click();
     await browser.until(async () => (await group('smaller-than-asked')).length === 0, 'the remedy did nothing');
@@ -284,11 +284,11 @@ describe('a photographer', () => {
   });
 
   it('writes a watermark once, and names it in a preset', async () => {
-    await browser.driver.get(`${application.url}/studio`);
-    await (await browser.find('input[placeholder="A line of text"]')).sendKeys('© Lanternfold', Key.ENTER);
-    await browser.says('© Lanternfold');
+    await browser.driver.get(`${application.url}/watermarks`);
+    await (await browser.find('input[aria-label="Text of a new watermark"]')).sendKeys('© Lanternfold', Key.ENTER);
+    await browser.says('In no preset yet');
     await browser.until(async () => !(await browser.text()).includes('being checked'), 'the check never ended', 20_000);
-    await ownPreset('Own blog', 'Blog 900');
+    await ownPreset('Own blog', 'Blog column 850');
     await browser.driver.get(`${application.url}/presets`);
     await browser.click('Own blog');
     await browser.says('No watermark');

@@ -285,8 +285,8 @@ describe('the interface', () => {
     expect(json.components.schemas).toHaveProperty('ProblemDetails');
     expect((await server.presets()).slice(0, 3).map(({ preset: { title } }) => title)).toEqual([
       'Gallery 2048',
-      'Blog 900',
-      'Proof print 4000',
+      'Blog column 850',
+      'Print copy 4000',
     ]);
     expect(existsSync(join(server.config.data, 'masters'))).toBe(true);
   });

@@ -7,7 +7,14 @@ import { QueryTypes } from 'sequelize';
 export function recipeOf(sha256: string, preset: Preset, studio: StudioDetails, watermark: WatermarkRow | null): string {
   // Watermarks are never changed, only replaced by others, so that the id stands for the content.
   return createHash('sha256')
-    .update(recipeText({ master: sha256, preset, studio, watermark: watermark && (watermark.kind === 'text' ? `${watermark.id} ${LETTERS}` : watermark.id) }))
+    .update(
+      recipeText({
+        master: sha256,
+        preset,
+        studio,
+        watermark: watermark && (watermark.kind === 'text' ? `${watermark.id} ${LETTERS}` : watermark.id),
+      }),
+    )
     .digest('hex');
 }
 

@@ -73,15 +73,16 @@ function examplesOf(planned: readonly PlannedFile[], masters: ReadonlyMap<string
     const stem = stemOf(masters.get(masterId)!.fileName);
     return [...stem].filter((letter) => !/[a-z0-9_-]/i.test(letter)).length + stem.length / 1000;
   };
-  const chosen: [Forecast['examples'][number]['why'], PlannedFile | undefined][] = [
-    ['first', planned[0]],
-    ['upright', planned.find(({ width, height }, at) => at > 0 && height > width)],
-    ['awkward', planned.slice(1).toSorted((a, b) => odd(b) - odd(a))[0]],
-  ];
-  const seen = new Set<string>();
+  const first = planned[0];
+  const awkward = planned.slice(1).toSorted((a, b) => odd(b) - odd(a))[0];
+  const upright = planned.find((output) => output !== first && output !== awkward && output.height > output.width);
+  const chosen = [
+    ['first', first],
+    ['upright', upright],
+    ['awkward', awkward],
+  ] as const;
   return chosen.flatMap(([why, output]) => {
-    if (!output || seen.has(output.masterId)) return [];
-    seen.add(output.masterId);
+    if (!output) return [];
     return [{ why, master: masters.get(output.masterId)!.fileName, output: [output.folder, output.fileName].filter(Boolean).join('/') }];
   });
 }

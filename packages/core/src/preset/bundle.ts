@@ -1,5 +1,6 @@
 import * as z from 'zod';
 import { SavedMark } from '../mark/watermark';
+import { webSafe } from '../name/web-safe';
 import { line } from './fields';
 import { fieldProblems, type Parsed, parsePreset } from './parse';
 import { Preset } from './schema';
@@ -88,12 +89,6 @@ export function bundleJsonSchema(): object {
   return z.toJSONSchema(Bundle, { io: 'input' });
 }
 
-/** The name of a preset as a file name: letters, digits and hyphens. */
+/** What a preset, a bundle or the studio is called as a file. */
 export const fileNameOf = (title: string, kind: 'preset' | 'bundle' | 'studio'): string =>
-  `${
-    title
-      .normalize('NFKD')
-      .replace(/[^\w]+/g, '-')
-      .replace(/^-+|-+$/g, '')
-      .toLowerCase() || kind
-  }.${kind}.json`;
+  `${webSafe(title).toLowerCase() || kind}.${kind}.json`;

@@ -26,6 +26,13 @@ const everything = { capture: 'keep', place: 'keep', rating: 'keep', other: 'kee
 const STARTERS: readonly (Said & { group: string })[] = [
   {
     ...web,
+    title: 'Gallery 2048',
+    notes: 'Large enough for any screen: the usual client gallery.',
+    size: { px: 2048 },
+    folder: 'gallery-2048',
+  },
+  {
+    ...web,
     title: 'Blog column 850',
     notes: 'For a column of 850 to 900 px; no file over 200 KB.',
     size: { px: 850 },
@@ -34,6 +41,17 @@ const STARTERS: readonly (Said & { group: string })[] = [
     name: { parts: [{ part: 'set' }, { part: 'text', text: '-' }, { part: 'counter' }], case: 'lower' },
     folder: 'blog',
   },
+  {
+    ...fine,
+    title: 'Print copy 4000',
+    notes: 'For a proof print or a press office: large, light compression, all descriptions.',
+    size: { px: 4000, ppi: 300 },
+    sharpen: { amount: 0.5, radius: 1 },
+    file: { quality: 92, chroma: '4:4:4' },
+    metadata: { capture: 'keep' },
+    name: named('_print'),
+    folder: 'print',
+  },
   { ...web, title: 'Gallery 1280', notes: 'A picture across the page of a gallery.', size: { px: 1280 }, folder: 'gallery-1280' },
   {
     ...web,
@@ -41,13 +59,6 @@ const STARTERS: readonly (Said & { group: string })[] = [
     notes: 'Across a wide page, never higher than the window.',
     size: { fit: 'box', width: 1440, height: 1000, turn: false },
     folder: 'gallery-1440',
-  },
-  {
-    ...web,
-    title: 'Gallery 2048',
-    notes: 'Large enough for any screen: the usual client gallery.',
-    size: { px: 2048 },
-    folder: 'gallery-2048',
   },
   { ...web, title: 'Full HD 1920', notes: 'Fills a screen or a projector of 1920 px.', size: { px: 1920 }, folder: 'full-hd' },
   {
@@ -99,17 +110,6 @@ const STARTERS: readonly (Said & { group: string })[] = [
     file: { quality: 88 },
     name: named('_shop'),
     folder: 'shop',
-  },
-  {
-    ...fine,
-    title: 'Print copy 4000',
-    notes: 'For a proof print or a press office: large, light compression, all descriptions.',
-    size: { px: 4000, ppi: 300 },
-    sharpen: { amount: 0.5, radius: 1 },
-    file: { quality: 92, chroma: '4:4:4' },
-    metadata: { capture: 'keep' },
-    name: named('_print'),
-    folder: 'print',
   },
   {
     ...fine,

@@ -41,9 +41,9 @@ const USUAL: readonly { label: string; use: string; size: Partial<SizeRung> }[] 
         (input)="width.set(+column.value)"
       />
       px, on screens of
-      <select #density aria-label="Pixels of the screen to one of the page" [value]="pixels()" (change)="pixels.set(+density.value)">
+      <select #density aria-label="Pixels of the screen to one of the page" (change)="pixels.set(+density.value)">
         @for (one of [1, 1.5, 2, 3]; track one) {
-          <option [value]="one">{{ one }}</option>
+          <option [value]="one" [selected]="one === pixels()">{{ one }}</option>
         }
       </select>
       pixels to one:

@@ -238,7 +238,8 @@ export class ValueInPlace {
 
   private focusEditor(): void {
     const field = this.host.querySelector('input');
-    field?.setAttribute('aria-label', this.name());
+    // The fields of a name have names of their own.
+    if (this.editor().kind !== 'name-parts') field?.setAttribute('aria-label', this.name());
     field?.focus();
     field?.select();
   }

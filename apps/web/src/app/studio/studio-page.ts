@@ -33,9 +33,9 @@ import { RightsForm } from './rights-form';
         <div>
           <rd-as-in-file [details]="details()" />
           <button nz-button [disabled]="!details()" (click)="export()">Export for the command line</button>
-          <rd-house-rules />
         </div>
       </div>
+      <rd-house-rules />
     </div>
   `,
   styles: `
@@ -47,6 +47,7 @@ import { RightsForm } from './rights-form';
       display: grid;
       grid-template-columns: minmax(0, 640px) minmax(360px, 1fr);
       gap: 56px;
+      margin-bottom: 36px;
     }
     @media (max-width: 1100px) {
       .halves {

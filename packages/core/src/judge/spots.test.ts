@@ -1,0 +1,86 @@
+import { describe, expect, it } from 'vitest';
+import { convertMatrix } from '../colour/matrix-transform';
+import { SPACES } from '../colour/spaces';
+import { groundUnder, isBright, markColourOn, markText } from '../mark/tone';
+import type { Raster } from '../raster';
+import { unsharpMask } from '../sharpen/unsharp-mask';
+import { haloSpots, hatchedSpots, outlinedSpots, outsideSpots, pooledSpots, SEEN_HALO } from './spots';
+
+/** The same numbers every time (a linear congruential generator, Knuth's MMIX constants cut to 32 bits). */
+function noise(count: number, seed: number): Uint16Array {
+  let state = seed;
+  return Uint16Array.from({ length: count }, () => (state = (Math.imul(state, 1664525) + 1013904223) >>> 0) >>> 16);
+}
+
+describe('spots', () => {
+  it('of halos are where sharpening overshoots an edge, and nowhere on even ground', () => {
+    const [width, height] = [60, 40];
+    const edge: Raster<Uint16Array> = {
+      width,
+      height,
+      channels: 1,
+      pixels: Uint16Array.from({ length: width * height }, (_, at) => (at % width < 30 ? 18_000 : 46_000)),
+    };
+    const after = { ...edge, pixels: edge.pixels.slice() };
+    const { p99 } = unsharpMask(after, { amount: 1.5, radius: 1, threshold: 0.01 });
+    const spots = haloSpots(edge, after);
+    const columns = new Set([...spots.keys()].filter((at) => spots[at]).map((at) => at % width));
+    expect(columns).toEqual(new Set([29, 30]));
+    // The strongest hundredth by the sharpening's own measure is what is outlined.
+    expect(p99).toBeGreaterThan(SEEN_HALO);
+    const gentle = { ...edge, pixels: edge.pixels.slice() };
+    unsharpMask(gentle, { amount: 0.2, radius: 0.8, threshold: 0.01 });
+    expect(haloSpots(edge, gentle).some(Boolean)).toBe(false);
+  });
+
+  it('of colours out of reach are as many as the conversion counts', () => {
+    const pixels = noise(3 * 5000, 7);
+    const spots = outsideSpots(pixels, SPACES['adobe-rgb'], SPACES.srgb);
+    const { outside } = convertMatrix(pixels.slice(), SPACES['adobe-rgb'], SPACES.srgb);
+    expect(spots.reduce((sum, spot) => sum + spot, 0) / 5000).toBeCloseTo(outside, 3);
+    expect(outside).toBeGreaterThan(0.05);
+    expect(outsideSpots(pixels, SPACES.srgb, SPACES['adobe-rgb']).some(Boolean)).toBe(false);
+  });
+
+  it('are outlined without being covered, hatched within themselves, and not lost when shown smaller', () => {
+    const size = { width: 30, height: 20 };
+    const one = new Uint8Array(600);
+    one[10 * 30 + 15] = 1;
+    const line = outlinedSpots(one, size);
+    expect(line[10 * 30 + 15]).toBe(0);
+    expect(line.reduce((sum, value) => sum + value, 0)).toBe(7 * 7 - 5 * 5);
+    expect(pooledSpots(one, size, { width: 3, height: 2 })).toEqual(Uint8Array.from([0, 0, 0, 0, 1, 0]));
+    const all = new Uint8Array(600).fill(1);
+    const share = hatchedSpots(all, size).reduce((sum, value) => sum + value, 0) / 600;
+    expect(share).toBeGreaterThan(0.2);
+    expect(share).toBeLessThan(0.4);
+    expect(hatchedSpots(one, size).reduce((sum, value) => sum + value, 0)).toBeLessThanOrEqual(1);
+  });
+});
+
+describe('the ground under a watermark', () => {
+  const plain = (channels: 1 | 3 | 4, values: readonly number[]): Raster<Uint16Array> => ({
+    width: 8,
+    height: 8,
+    channels,
+    pixels: Uint16Array.from({ length: 64 * channels }, (_, at) => values[at % channels]! * 65_535),
+  });
+  const all = { left: 0, top: 0, width: 8, height: 8 };
+
+  it('is bright or dark by its luma, in any model', () => {
+    expect(groundUnder(plain(1, [0.6]), all)).toBe('bright');
+    expect(groundUnder(plain(3, [1, 0.2, 1]), all)).toBe('dark'); // 0.2126 + 0.143 + 0.0722
+    expect(groundUnder(plain(3, [0, 0.8, 0]), all)).toBe('bright');
+    expect(groundUnder(plain(4, [0, 0, 0, 0]), all)).toBe('bright');
+    expect(groundUnder(plain(4, [0, 0, 0, 0.8]), all)).toBe('dark');
+  });
+
+  it('decides the colour that is seen on it, and what came later tells marks apart only where it is used', () => {
+    expect(markColourOn('bright', '#ffffff')).toBe('#141414');
+    expect(markColourOn('dark', '#ffe0c0')).toBe('#ffe0c0');
+    expect(isBright(markColourOn('dark', '#102030'))).toBe(true);
+    const text = { kind: 'text', text: 'X', colour: '#ffffff', typeface: 'sans', edge: 'none', adapt: false } as const;
+    const said = (more: object) => markText({ ...text, ...more }, () => '');
+    expect(new Set([said({}), said({ edge: 'shadow' }), said({ adapt: true }), said({ typeface: 'mono' })]).size).toBe(4);
+  });
+});
