@@ -2,7 +2,7 @@ import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { Application } from './application';
-import { Key } from 'selenium-webdriver';
+import { By, Key } from 'selenium-webdriver';
 import { Browser } from './browser';
 
 /*
@@ -61,7 +61,10 @@ try {
   await browser.says('46 files');
   await picture('hand-over');
   await browser.driver.get(`${application.url}/presets`);
-  await browser.says('Proof print');
+  await browser.says('Print copy 4000');
+  await (await browser.find('input[aria-label="Select Gallery 2048"]')).click();
+  await (await browser.find('input[aria-label="Select Print copy 4000"]')).click();
+  await browser.click('Compare');
   await picture('presets');
   await browser.click('Gallery 2048');
   await browser.says('Long edge');
@@ -72,6 +75,23 @@ try {
   await browser.click('Size');
   await browser.press('w');
   await picture('preset-size');
+  await (await browser.find(By.xpath("//rd-value/button[starts-with(@aria-label, 'Edge length:')]"))).click();
+  await browser.type('1600', Key.ENTER);
+  await browser.says('1600 × ');
+  await browser.click('Save as version 2');
+  await browser.says('Saved, version 2');
+  await browser.click('Versions');
+  await browser.says('Edge length: 2048 → 1600');
+  await picture('versions');
+  await browser.driver.get(`${application.url}/watermarks`);
+  await (await browser.find('input[aria-label="Text of a new watermark"]')).sendKeys('© Orla Vessby');
+  await browser.click('Dark on bright ground');
+  await browser.find('.make img');
+  await browser.click('Add the watermark');
+  await browser.find('li img', 30_000);
+  await (await browser.find('input[aria-label="Text of a new watermark"]')).sendKeys('Lantern evening');
+  await browser.find('.make img');
+  await picture('watermarks');
   await browser.driver.get(`${application.url}/studio`);
   await picture('studio');
 } finally {

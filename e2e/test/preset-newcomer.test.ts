@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process';
-import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync } from 'node:fs';
+import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -40,6 +40,9 @@ const api = <T>(method: string, path: string, body?: object) => call<T>(applicat
 const value = (field: string) => browser.find(By.xpath(`//rd-value/button[starts-with(@aria-label, '${field}:')]`));
 const saysValue = (field: string, words: string) =>
   browser.until(async () => (await (await value(field)).getText()).includes(words), `${field} never became ${words}`, 30_000);
+
+/** Goes to a rung of the ladder. */
+const rung = async (name: string) => (await browser.find(By.xpath(`//button[@class='rung'][normalize-space()='${name}']`))).click();
 
 /** Presses a value, types another, and waits until it reads so. */
 async function set(field: string, typed: string, reads = typed): Promise<void> {
@@ -96,16 +99,16 @@ describe('a newcomer', () => {
     await name('_web');
     await choose('Existing file', 'it is replaced');
     // Sharpening by looking: the lens shows what it was before.
-    await browser.click('Sharpness');
+    await rung('Sharpness');
     await browser.says('Sharpened');
     await set('Amount', '1');
     await browser.click('Lens');
     await browser.find('.ring');
     await browser.click('Lens');
     // The names of three pictures stand there, and the picture itself is what will be in the file.
-    await browser.click('Name');
+    await rung('Name');
     await browser.says(/web\/\S+_web\.jpg/, 30_000);
-    await browser.click('File');
+    await rung('File');
     await browser.click('Save');
     await browser.says('Saved, version 1', 30_000);
 
@@ -164,7 +167,10 @@ describe('a newcomer', () => {
     `);
     await browser.says('pixel for pixel as in the file', 90_000);
     // Another picture, so that its bytes go through the page from now on.
+    const source = () => browser.driver.executeScript<string>("return document.querySelector('.frame img').src");
+    const before = await source();
     await browser.press('2');
+    await browser.until(async () => (await source()) !== before, 'the second picture did not come', 60_000);
     await browser.until(async () => (await (await browser.all('.thumb'))[1]!.getAttribute('aria-pressed')) === 'true', 'not chosen');
     await browser.until(
       () => browser.driver.executeScript<boolean>("return window.pictures.has(document.querySelector('.frame img')?.src)"),
@@ -190,13 +196,21 @@ describe('a newcomer', () => {
     const file = Buffer.from(await (await fetch(`${application.url}/api/outputs/${made.id}/file`)).arrayBuffer());
     const { width, height } = await sharp(seen).metadata();
     const raw = (image: Buffer) => sharp(image, { ignoreIcc: true });
-    const part = await raw(file).extract(windowAt({ x: 0.5, y: 0.5 }, { width, height }, made)).removeAlpha().raw().toBuffer();
+    const part = await raw(file)
+      .extract(windowAt({ x: 0.5, y: 0.5 }, { width, height }, made))
+      .removeAlpha()
+      .raw()
+      .toBuffer();
     expect(Buffer.compare(await raw(seen).removeAlpha().raw().toBuffer(), part)).toBe(0);
   });
 
   it('exports both, takes them in elsewhere, and the command line makes the same files of them', async () => {
     await browser.driver.get(`${application.url}/presets`);
-    for (const title of ['web', 'print']) await (await browser.find(`input[aria-label="Select ${title}"]`)).click();
+    for (const title of ['web', 'print']) {
+      const box = await browser.find(`input[aria-label="Select ${title}"]`);
+      await browser.driver.executeScript("arguments[0].scrollIntoView({ block: 'center' })", box);
+      await box.click();
+    }
     await browser.says('2 presets');
     await browser.click('Export');
     const bundle = await saved(/\.bundle\.json$/);
@@ -214,7 +228,6 @@ describe('a newcomer', () => {
 
     // A file that somebody has spoilt says where.
     const spoilt = join(roots, 'spoilt.preset.json');
-    const { writeFileSync } = await import('node:fs');
     writeFileSync(spoilt, JSON.stringify({ kind: 'rundle.preset', version: 1, title: 'Spoilt', file: { quality: 400 } }));
     await browser.dropFiles(spoilt);
     await browser.says('Quality: a whole number from 1 to 100, not 400.', 30_000);
@@ -239,7 +252,8 @@ describe('what was decided on the bench', () => {
     const square = await named('Square feed 1080');
     await browser.driver.get(`${application.url}/presets/${square.id}`);
     await browser.says('The finished file', 60_000);
-    await browser.click('Size');
+    await browser.press('1');
+    await rung('Size');
     await browser.click('What stays');
     const frame = await browser.find('rd-focus-frame button', 30_000);
     await browser.driver.actions().move({ origin: frame }).press().move({ origin: frame, x: -400, y: -300 }).release().perform();
@@ -277,7 +291,7 @@ describe('what was decided on the bench', () => {
     await api('PUT', `/api/presets/${web.id}`, { ...web.preset, mark: { watermark: mark.id, place: 'bottom-right', size: 0.3 } });
     await browser.driver.get(`${application.url}/presets/${web.id}`);
     await browser.says('The finished file', 60_000);
-    await browser.click('Mark');
+    await rung('Mark');
     await browser.press('w');
     const handle = await browser.find('rd-mark-handle .box', 60_000);
     const stage = await browser.find('.frame');

@@ -1,6 +1,7 @@
 import * as z from 'zod';
 import { MASTER_FORMATS } from './formats';
 import { GamutLoss } from '../colour/gamut';
+import { CONTACT_NAMES } from '../metadata/groups';
 import { Finding } from '../vet/finding';
 
 /** Who made the picture and how it may be used: the rights group, consistent in EXIF, IPTC-IIM and XMP. */
@@ -48,6 +49,11 @@ export const MasterFacts = z.object({
   title: z.string().nullable(),
   caption: z.string().nullable(),
   rights: Rights,
+  contact: z
+    .array(z.enum(CONTACT_NAMES))
+    .nullable()
+    .default(null)
+    .meta({ description: 'Fields of the creator’s contact that it has, beside e-mail and web address; null: not known' }),
   gps: z.boolean(),
   camera: z.string().nullable(),
   lens: z.string().nullable(),
@@ -77,6 +83,7 @@ export const Inspection = MasterFacts.omit({
   alpha: true,
   exifSpace: true,
   carries: true,
+  contact: true,
   likeness: true,
   outsideSrgb: true,
 }).extend({

@@ -22,6 +22,7 @@ export const soundFacts: MasterFacts = {
   keywords: [],
   title: null,
   caption: null,
+  contact: [],
   gps: false,
   camera: null,
   lens: null,

@@ -1,6 +1,7 @@
 import type { MasterFacts, Rights } from '../facts/facts';
 import type { MetadataGroup, Preset } from '../preset/schema';
-import { fillRights, StudioDetails } from './studio';
+import { labelAt } from '../preset/labels';
+import { fillContact, fillRights, StudioDetails } from './studio';
 
 /** What becomes of one field of a picture. */
 export interface FieldFate {
@@ -37,8 +38,10 @@ export function fateOfFields(facts: MasterFacts, { metadata, file }: Preset, stu
     if (!value) return [];
     return [{ group: 'rights', label: RIGHTS[key], value, fate: facts.rights[key] === null ? 'filled' : fate('rights') }];
   });
+  const contact = metadata.fill && !isCopy && kept('rights') ? fillContact(facts, studio) : [];
   return [
     ...rights,
+    ...contact.map(([name, value]): FieldFate => ({ group: 'rights', label: labelAt(StudioDetails, name) ?? name, value, fate: 'filled' })),
     ...field('description', 'Title', facts.title),
     ...field('description', 'Caption', facts.caption),
     ...field('description', 'Keywords', facts.keywords.join(', ')),

@@ -21,6 +21,19 @@ export const SAME_FIELD: Record<keyof Rights | 'title' | 'caption' | 'keywords',
   keywords: ['IPTC:Keywords', 'XMP-dc:Subject'],
 };
 
+/** How to reach the creator, beside e-mail and web address: filled in where a file has none, otherwise copied as they are. */
+export const CONTACT_FIELDS = {
+  jobTitle: ['IPTC:By-lineTitle', 'XMP-photoshop:AuthorsPosition'],
+  phone: ['XMP-iptcCore:CreatorWorkTelephone'],
+  address: ['XMP-iptcCore:CreatorAddress'],
+  city: ['XMP-iptcCore:CreatorCity'],
+  region: ['XMP-iptcCore:CreatorRegion'],
+  postalCode: ['XMP-iptcCore:CreatorPostalCode'],
+  country: ['XMP-iptcCore:CreatorCountry'],
+} as const;
+export type ContactField = keyof typeof CONTACT_FIELDS;
+export const CONTACT_NAMES = Object.keys(CONTACT_FIELDS) as [ContactField, ...ContactField[]];
+
 const under = (group: string, tags: readonly string[]): string[] => tags.map((tag) => `${group}:${tag}`);
 
 /** How a picture was taken, under the names that EXIF and XMP share. */
@@ -61,20 +74,7 @@ const EXPOSURE = [
 
 /** Fields of each group besides those that are written by value. Everything not named here is the group `other`. */
 const MORE: Record<Exclude<MetadataGroup, 'other'>, readonly string[]> = {
-  rights: [
-    'XMP-xmpRights:Owner',
-    'XMP-plus:all',
-    'IPTC:Source',
-    'XMP-photoshop:Source',
-    'IPTC:By-lineTitle',
-    'XMP-photoshop:AuthorsPosition',
-    'XMP-iptcCore:CreatorWorkTelephone',
-    'XMP-iptcCore:CreatorAddress',
-    'XMP-iptcCore:CreatorCity',
-    'XMP-iptcCore:CreatorCountry',
-    'XMP-iptcCore:CreatorPostalCode',
-    'XMP-iptcCore:CreatorRegion',
-  ],
+  rights: ['XMP-xmpRights:Owner', 'XMP-plus:all', 'IPTC:Source', 'XMP-photoshop:Source', ...Object.values(CONTACT_FIELDS).flat()],
   description: ['IPTC:Headline', 'XMP-photoshop:Headline', 'IPTC:Writer-Editor', 'XMP-photoshop:CaptionWriter', 'XMP-iptcCore:AltText*'],
   capture: [
     ...under('EXIF', [...EXPOSURE, 'Make', 'Model', 'Lens*', 'SerialNumber', 'BodySerialNumber', 'CameraOwnerName']),

@@ -1,7 +1,7 @@
 import type { MasterFacts, Rights } from '../facts/facts';
 import { METADATA_GROUPS, type MetadataGroup, type MetadataRung } from '../preset/schema';
-import { copiedFields, fieldsOf, SAME_FIELD } from './groups';
-import { fillRights, type StudioDetails } from './studio';
+import { CONTACT_FIELDS, copiedFields, fieldsOf, SAME_FIELD } from './groups';
+import { fillContact, fillRights, type StudioDetails } from './studio';
 
 /** What is written into an output that so far carries nothing. Names of fields are those of groups.ts. */
 export interface MetadataPlan {
@@ -73,6 +73,7 @@ export function metadataPlan(rung: MetadataRung, facts: MasterFacts, studio: Stu
     const rights = rung.fill ? fillRights(facts, studio) : facts.rights;
     for (const field of Object.keys(rights) as (keyof Rights)[]) write(field, rights[field]);
     if (rights.copyright) set['XMP-xmpRights:Marked'] = 'True';
+    if (rung.fill) for (const [field, value] of fillContact(facts, studio)) for (const tag of CONTACT_FIELDS[field]) set[tag] = value;
   }
   if (rung.description === 'keep') {
     write('title', facts.title);

@@ -1,4 +1,4 @@
-import { copiedFields, isField, type MasterFacts, METADATA_GROUPS } from '@rundle/core';
+import { CONTACT_FIELDS, CONTACT_NAMES, copiedFields, isField, type MasterFacts, METADATA_GROUPS } from '@rundle/core';
 import { exifTool } from './exiftool';
 
 type TagFacts = Pick<
@@ -14,6 +14,7 @@ type TagFacts = Pick<
   | 'lens'
   | 'exifSpace'
   | 'carries'
+  | 'contact'
   | 'metadataUnread'
 >;
 
@@ -82,6 +83,7 @@ export async function readTags(path: string): Promise<TagFacts> {
   return {
     metadataUnread,
     carries: GROUPS.filter((group) => found.some((key) => copiedFields(group).some((field) => isField(field, key)))),
+    contact: CONTACT_NAMES.filter((name) => found.some((key) => CONTACT_FIELDS[name].some((field) => isField(field, key)))),
     captured: captureTime(text('captured'), text('offset')),
     rating: starsOf(raw('rating')),
     keywords: list(raw('keywords')),

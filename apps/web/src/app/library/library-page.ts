@@ -45,7 +45,7 @@ interface Shelf {
     Differences,
   ],
   providers: [Library],
-  host: { '(dragover)': 'over($event)', '(drop)': 'drop($event)' },
+  host: { '(dragenter)': 'over($event)', '(dragover)': 'over($event)', '(drop)': 'drop($event)' },
   templateUrl: './library-page.html',
   styleUrl: './library-page.less',
 })

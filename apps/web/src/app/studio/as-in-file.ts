@@ -1,14 +1,21 @@
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
-import { fillRights, type StudioDetails } from '@rundle/core';
+import { fillContact, fillRights, type StudioDetails } from '@rundle/core';
 
-/** What a field is called by the IPTC Photo Metadata Standard 2023.2, and where in a file it stands. */
+/** What a field is called by the IPTC Photo Metadata Standard 2023.1, and where in a file it stands. */
 const FIELDS = [
   ['creator', 'Creator', 'XMP dc:creator, IIM 2:80, EXIF Artist'],
+  ['jobTitle', 'Creator’s Job Title', 'XMP photoshop:AuthorsPosition, IIM 2:85'],
   ['copyright', 'Copyright Notice', 'XMP dc:rights, IIM 2:116, EXIF Copyright'],
   ['credit', 'Credit Line', 'XMP photoshop:Credit, IIM 2:110'],
   ['terms', 'Rights Usage Terms', 'XMP xmpRights:UsageTerms'],
-  ['email', 'Creator’s Contact Info: e-mail', 'XMP Iptc4xmpCore:CiEmailWork'],
-  ['website', 'Creator’s Contact Info: web address', 'XMP Iptc4xmpCore:CiUrlWork'],
+  ['email', 'Contact: Email Address(es)', 'XMP Iptc4xmpCore:CiEmailWork'],
+  ['website', 'Contact: Web URL(s)', 'XMP Iptc4xmpCore:CiUrlWork'],
+  ['phone', 'Contact: Phone Number(s)', 'XMP Iptc4xmpCore:CiTelWork'],
+  ['address', 'Contact: Address', 'XMP Iptc4xmpCore:CiAdrExtadr'],
+  ['city', 'Contact: City', 'XMP Iptc4xmpCore:CiAdrCity'],
+  ['region', 'Contact: State/Province', 'XMP Iptc4xmpCore:CiAdrRegion'],
+  ['postalCode', 'Contact: Postal Code', 'XMP Iptc4xmpCore:CiAdrPcode'],
+  ['country', 'Contact: Country', 'XMP Iptc4xmpCore:CiAdrCtry'],
   ['webStatement', 'Web Statement of Rights', 'XMP xmpRights:WebStatement'],
 ] as const;
 
@@ -52,6 +59,7 @@ export class AsInFile {
     const details = this.details();
     if (!details) return [];
     const rights = fillRights({ rights: NO_RIGHTS, captured: `${this.year}-01-01T00:00:00` }, details);
-    return FIELDS.map(([key, name, where]) => ({ name, where, value: rights[key] }));
+    const said: Readonly<Record<string, string | null>> = { ...rights, ...Object.fromEntries(fillContact({ contact: [] }, details)) };
+    return FIELDS.map(([key, name, where]) => ({ name, where, value: said[key] ?? null }));
   });
 }

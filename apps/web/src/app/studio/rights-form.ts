@@ -75,6 +75,13 @@ export class RightsForm {
     terms: '',
     email: '',
     website: '',
+    jobTitle: '',
+    phone: '',
+    address: '',
+    city: '',
+    region: '',
+    postalCode: '',
+    country: '',
     webStatement: '',
   });
   private shown = '';
