@@ -52,12 +52,35 @@ async function half(fileName: string, at: { x: number; y: number }, { preset = {
 
 async function pair(name: string, fileName: string, at: { x: number; y: number }, left: Side, right: Side): Promise<void> {
   const [one, other] = [await half(fileName, at, left), await half(fileName, at, right)];
+  await joined(name, one, other);
+}
+
+async function joined(name: string, one: Buffer, other: Buffer): Promise<void> {
   const width = HALF.width * TIMES;
-  const joined = sharp({ create: { width: 2 * width, height: HALF.height * TIMES, channels: 3, background: '#fff' } }).composite([
+  const both = sharp({ create: { width: 2 * width, height: HALF.height * TIMES, channels: 3, background: '#fff' } }).composite([
     { input: one, left: 0, top: 0 },
     { input: other, left: width, top: 0 },
   ]);
-  writeFileSync(join(folder, `${name}.webp`), await joined.webp({ quality: 92, smartSubsample: true }).toBuffer());
+  writeFileSync(join(folder, `${name}.webp`), await both.webp({ quality: 92, smartSubsample: true }).toBuffer());
+}
+
+/** A whole picture in a half of its own, by the master's thumbnail size. */
+async function whole(fileName: string, edge: number): Promise<Buffer> {
+  const box = { width: HALF.width * TIMES, height: HALF.height * TIMES };
+  const picture = await sharp(join(ROOT, 'demo/masters', fileName))
+    .rotate()
+    .toColourspace('srgb')
+    .resize({ width: edge, height: edge, fit: 'inside' })
+    .toBuffer();
+  return sharp(picture)
+    .resize({ ...box, fit: 'contain', background: '#e4e3de' })
+    .flatten({ background: '#e4e3de' })
+    .png()
+    .toBuffer();
+}
+
+async function beside(name: string, left: [string, number], right: [string, number]): Promise<void> {
+  await joined(name, await whole(...left), await whole(...right));
 }
 
 const small = { size: { px: 700 } };
@@ -98,6 +121,10 @@ try {
     { preset: { ...small, file: { quality: 85, chroma: '4:4:4' } } },
     { preset: { ...small, file: { quality: 85, chroma: '4:2:0' } } },
   );
+  await beside('applies', ['LFS_0431.jpg', 180], ['LFS_0456.jpg', 180]);
+  await beside('name', ['LFS_0412.jpg', 180], ['LFS_0412.jpg', 180]);
+  await beside('folder', ['LFS_0502.jpg', 90], ['LFS_0502.jpg', 180]);
+  await beside('metadata', ['LFS_0519.jpg', 180], ['LFS_0519.jpg', 180]);
 } finally {
   await sampler.close();
   await endExifTool();

@@ -188,7 +188,7 @@ describe('the other steps of a set', () => {
     await browser.until(async () => (await title()) === 'Studio – Rundle', 'the title is still that of the page before');
     await browser.until(async () => (await focusedTag()) === 'H1', 'the focus stayed where it was');
     expect(await focused()).toBe('Studio');
-    await open('/presets', 'Proof print');
+    await open('/presets', 'Print copy');
     await browser.press(Key.TAB);
     expect(await focused()).toBe('Skip to the page');
     await browser.press(Key.ENTER);
@@ -198,11 +198,22 @@ describe('the other steps of a set', () => {
 
 describe('presets, the studio and what is not there', () => {
   it('are clean, also while values are edited', async () => {
-    await open('/presets', 'Proof print');
+    await open('/presets', 'Print copy');
     await isClean();
+    for (const title of ['Gallery 2048', 'Blog column 850']) await (await browser.find(`input[aria-label="Select ${title}"]`)).click();
+    await browser.click('Compare');
+    await browser.click('Put together');
+    await browser.find('rd-differences table');
+    await isClean();
+    await browser.click('Select none');
     await browser.click('Gallery 2048');
     await browser.find('rd-value');
     await isClean();
+    await browser.click('Versions');
+    await browser.says('The first one.');
+    await browser.click('What is this?');
+    await isClean();
+    await browser.click('Versions');
     const values = By.css('rd-value > button');
     const count = (await browser.driver.findElements(values)).length;
     expect(count).toBeGreaterThan(25);
@@ -233,6 +244,12 @@ describe('presets, the studio and what is not there', () => {
       );
     }
     expect(kinds.size).toBeGreaterThanOrEqual(3);
+    await open('/watermarks', 'A logo');
+    await (await browser.find('input[aria-label="Text of a new watermark"]')).sendKeys('© Me');
+    await browser.find('.make img');
+    await isClean();
+    await browser.click('A logo');
+    await isClean();
     await open('/studio', 'Longest side');
     await isClean();
     await open('/nowhere', 'There is no page');

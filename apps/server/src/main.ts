@@ -1,4 +1,5 @@
 import { createServer } from 'node:http';
+import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { isDatabaseAway, migrate, openDatabase, openFiles, outputsFolder, readConfig, whenThere } from '@rundle/store';
 import { pino } from 'pino';
@@ -27,7 +28,7 @@ const away = (error: unknown) => log.warn({ err: error }, 'the database is away;
 await whenThere(() => migrate(database, config.databaseUrl, outputsFolder(config.data)), away);
 const hub = new EventHub(database, config.databaseUrl, log);
 const threads = new SetThreads(new URL('./set-thread.js', import.meta.url), config);
-const samplers = new Samplers(fileURLToPath(new URL('./sample-process.js', import.meta.url)));
+const samplers = new Samplers(fileURLToPath(new URL('./sample-process.js', import.meta.url)), join(config.data, 'samples'));
 const services = { config, database, files, hub, threads, samplers, log };
 await whenThere(() => seed(services), away);
 const { app, lookAfterUploads } = buildApp(services);

@@ -1,5 +1,14 @@
 import { createHash } from 'node:crypto';
-import { type Bundle, type Forecast, type PlanView, Preset, type PresetVersion, type StoredBundle, type StoredPreset } from '@rundle/core';
+import {
+  type Bundle,
+  type FileFields,
+  type Forecast,
+  type PlanView,
+  Preset,
+  type PresetVersion,
+  type StoredBundle,
+  type StoredPreset,
+} from '@rundle/core';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { TestServer } from './server';
@@ -170,5 +179,23 @@ describe('a set and its presets', () => {
     const [master] = (await server.detail(setId)).masters;
     const file = Buffer.from(await (await fetch(`${server.url}/api/outputs/${output!.id}/file`)).arrayBuffer());
     expect(createHash('sha256').update(file).digest('hex').slice(0, 12)).toBe(master!.content);
+  });
+});
+
+describe('every field of metadata', () => {
+  it('that would stand in a file is told, and every one that would not', async () => {
+    const setId = await server.set('Fields', 1, 600);
+    const [master] = (await server.detail(setId)).masters;
+    const fields = (value: Preset) => call<FileFields>('POST', `/api/masters/${master!.id}/fields`, value);
+    await call('PUT', '/api/studio', { creator: 'Ada Quill', jobTitle: 'Photographer', city: 'Emberquay' });
+    const told = await fields(preset('Fields'));
+    const kept = new Map(told.kept.map(({ field, value }) => [field, value]));
+    expect(kept.get('IFD0:Artist')).toBe('Ada Quill');
+    expect(kept.get('XMP-photoshop:AuthorsPosition')).toBe('Photographer');
+    expect(kept.get('XMP-iptcCore:CreatorCity')).toBe('Emberquay');
+    const none = await fields(preset('None', { metadata: { rights: 'remove', description: 'remove' } }));
+    expect(none.kept.some(({ value }) => /Quill|Emberquay/.test(value))).toBe(false);
+    const copy = await fields(preset('Copy', { file: { type: 'original' } }));
+    expect(copy.removed).toEqual([]);
   });
 });

@@ -6,6 +6,7 @@ import type {
   HandOverView,
   Master,
   PlanView,
+  PresetVersion,
   Run,
   RunDetail,
   SetDetail,
@@ -75,7 +76,7 @@ const known = ({ id, fileName, position, bytes, stars, choice, tags, content, ..
   stars,
   choice,
   tags,
-  overrides: more.treatment ?? more.overrides,
+  overrides: { focus: null, ...(more.treatment ?? more.overrides) },
   content,
 });
 
@@ -97,10 +98,19 @@ describe('a data folder of an earlier release', () => {
     expect((await get<SetSummary[]>('/api/sets')).map(({ id, title, shelf, pictures }) => ({ id, title, shelf, pictures }))).toEqual(
       old.sets.map(({ id, title, shelf, pictures }) => ({ id, title, shelf, pictures })),
     );
-    expect(await get('/api/presets')).toEqual(old.presets);
-    expect(await get('/api/watermarks')).toEqual(old.watermarks);
+    // What came later is neutral: no group, no favourite, plain letters, no focus, no more contact.
+    expect(await get('/api/presets')).toEqual(old.presets.map((preset) => ({ ...preset, group: '', favourite: false })));
+    expect(await get('/api/watermarks')).toEqual(old.watermarks.map((mark) => ({ ...mark, typeface: 'sans', edge: 'none', adapt: false })));
+    expect(await get('/api/bundles')).toEqual([]);
+    const changed = old.presets.find(({ version }) => version > 1)!;
+    const versions = await get<PresetVersion[]>(`/api/presets/${changed.id}/versions`);
+    // Only of the newest it is known when it was saved.
+    expect(versions.map(({ version, madeAt }) => [version, madeAt])).toEqual([
+      [2, changed.updatedAt],
+      [1, null],
+    ]);
     expect(await get('/api/house-rules')).toEqual(old.rules);
-    expect(await get('/api/studio')).toEqual(old.studio);
+    expect(await get('/api/studio')).toEqual(StudioDetailsSchema.parse(old.studio));
     for (const { set, masters } of [old.demo, old.own]) {
       const now = await server.detail(set.id);
       expect(now.masters.map(known)).toEqual(masters.map(known));

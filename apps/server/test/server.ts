@@ -79,7 +79,7 @@ export class TestServer {
     const hub = new EventHub(database, config.databaseUrl, log);
     const threads = new SetThreads(SET_THREAD, config);
     const files = await openFiles(config.data);
-    const samplers = new Samplers(SAMPLE_PROCESS);
+    const samplers = new Samplers(SAMPLE_PROCESS, join(config.data, 'samples'));
     const services = { config, database, files, hub, threads, samplers, log };
     await seed(services);
     const { app, lookAfterUploads } = buildApp(services);

@@ -11,6 +11,7 @@ import {
   withOwn,
 } from '@rundle/core';
 import { drawableMark, overridesOf } from '@rundle/store';
+import type { Response } from 'express';
 import type { Handlers } from '../http/handlers';
 import { notFound, requestProblem } from '../http/problem';
 import type { Services } from '../services';
@@ -20,29 +21,8 @@ import { watermarkOf } from '../watermarks/named';
 export function sampleHandlers({ database, files, samplers }: Services) {
   return {
     getSample: async ({ masterId, body, response }) => {
-      // A page that has asked for another picture meanwhile has ended this call.
-      const gone = new AbortController();
-      response.once('close', () => gone.abort());
-      const master = await findMaster(database, masterId);
-      const { facts, sha256, state, setId } = master;
-      if (state !== 'ready' || !facts || !sha256) throw notFound('picture');
-      const [set, studio, watermark] = await Promise.all([
-        database.sets.findByPk(setId),
-        database.studio.findByPk(1),
-        namedMark(body.preset),
-      ]);
-      const overrides = overridesOf(master);
-      const task = {
-        master: await broughtIn(master),
-        content: sha256,
-        facts: factsWithOverrides(MasterFacts.parse(facts), overrides),
-        studio: withOwn(StudioDetails.parse(studio?.details ?? {}), StudioDetails.parse(set?.rights ?? {})),
-        preset: presetWithOverrides(body.preset, overrides),
-        watermark,
-        upTo: body.upTo,
-        view: body.view,
-        overlay: body.overlay,
-      };
+      const gone = goneWith(response);
+      const task = { ...(await taskOf(masterId, body.preset)), upTo: body.upTo, view: body.view, overlay: body.overlay };
       if (body.whole) task.preset = { ...task.preset, size: { ...task.preset.size, fit: 'original' } };
       const made = body.finished
         ? await samplers.finish(task, gone.signal)
@@ -69,7 +49,29 @@ export function sampleHandlers({ database, files, samplers }: Services) {
       response.setHeader('Cache-Control', 'no-store');
       response.type('image/png').end(made.png);
     },
+
+    listFields: async ({ masterId, body, response }) => {
+      const task = await taskOf(masterId, { ...body, mark: null });
+      return samplers.fields({ ...task, upTo: 'size', view: NO_VIEW, overlay: null }, goneWith(response).signal);
+    },
   } satisfies Partial<Handlers>;
+
+  /** The master with what was decided about it, and the preset as it is carried out for it. */
+  async function taskOf(masterId: string, preset: Preset) {
+    const master = await findMaster(database, masterId);
+    const { facts, sha256, state, setId } = master;
+    if (state !== 'ready' || !facts || !sha256) throw notFound('picture');
+    const [set, studio, watermark] = await Promise.all([database.sets.findByPk(setId), database.studio.findByPk(1), namedMark(preset)]);
+    const overrides = overridesOf(master);
+    return {
+      master: await broughtIn(master),
+      content: sha256,
+      facts: factsWithOverrides(MasterFacts.parse(facts), overrides),
+      studio: withOwn(StudioDetails.parse(studio?.details ?? {}), StudioDetails.parse(set?.rights ?? {})),
+      preset: presetWithOverrides(preset, overrides),
+      watermark,
+    };
+  }
 
   async function namedMark({ mark }: Preset): Promise<Watermark | null> {
     if (!mark) return null;
@@ -85,5 +87,14 @@ export function sampleHandlers({ database, files, samplers }: Services) {
     });
   }
 }
+
+/** A page that has asked for something else meanwhile has ended its call. */
+function goneWith(response: Response): AbortController {
+  const gone = new AbortController();
+  response.once('close', () => gone.abort());
+  return gone;
+}
+
+const NO_VIEW = { kind: 'whole', within: { width: 1, height: 1 } } as const;
 
 const cannot = (problem: Problem) => requestProblem('no-sample', problem.message, [problem]);

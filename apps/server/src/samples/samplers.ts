@@ -1,6 +1,8 @@
 import { type ChildProcess, fork } from 'node:child_process';
+import { mkdirSync, rmSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
-import type { Watermark } from '@rundle/core';
+import { join } from 'node:path';
+import type { FileFields, Watermark } from '@rundle/core';
 import type { FinishedSample, FoundFile, Sample, SampleAnswer, SampleOrder, SampleTask } from '@rundle/render';
 import { internalProblem, requestProblem } from '../http/problem';
 
@@ -24,9 +26,13 @@ export class Samplers {
   private readonly workers: Record<Kind, SampleWorker>;
   private readonly found = new Map<string, FoundFile>();
 
-  /** @param program path of the bundled `sample-process` */
-  constructor(program: string) {
-    this.workers = { look: new SampleWorker(program, 'look'), finish: new SampleWorker(program, 'finish') };
+  /**
+   * @param program path of the bundled `sample-process`
+   * @param folder for what they make, of this server alone; what a process that was killed has left there goes
+   */
+  constructor(program: string, folder: string) {
+    const worker = (kind: Kind) => new SampleWorker(program, kind, join(folder, kind));
+    this.workers = { look: worker('look'), finish: worker('finish') };
   }
 
   /**
@@ -54,6 +60,12 @@ export class Samplers {
   async mark(watermark: Watermark, dropped: AbortSignal): Promise<Uint8Array> {
     const answer = await this.workers.look.ask((id) => ({ kind: 'mark', id, watermark }), dropped);
     return (answer as Extract<SampleAnswer, { kind: 'mark' }>).png;
+  }
+
+  /** What metadata a file would carry, and what of the master it would not. */
+  async fields(task: SampleTask, dropped: AbortSignal): Promise<FileFields> {
+    const answer = await this.workers.finish.ask((id) => ({ kind: 'fields', id, task }), dropped);
+    return (answer as Extract<SampleAnswer, { kind: 'fields' }>).fields;
   }
 
   /** Ends both processes. */
@@ -84,6 +96,7 @@ class SampleWorker {
   constructor(
     private readonly program: string,
     private readonly kind: Kind,
+    private readonly folder: string,
   ) {}
 
   async ask(orderOf: (id: number) => SampleOrder, dropped: AbortSignal): Promise<SampleAnswer> {
@@ -124,11 +137,14 @@ class SampleWorker {
   }
 
   private start(): ChildProcess {
+    rmSync(this.folder, { recursive: true, force: true });
+    mkdirSync(this.folder, { recursive: true, mode: 0o700 });
     const child = fork(this.program, {
       serialization: 'advanced',
       env: {
         ...process.env,
         RUNDLE_SAMPLE_BYTES: String(BYTES_KEPT[this.kind]),
+        RUNDLE_SAMPLE_FOLDER: this.folder,
         RUNDLE_SAMPLE_NICE: String(NICE[this.kind]),
         RUNDLE_SAMPLE_THREADS: String(THREADS[this.kind]),
       },

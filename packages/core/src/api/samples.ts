@@ -74,4 +74,12 @@ export const SampleFacts = z.object({
 });
 export type SampleFacts = z.infer<typeof SampleFacts>;
 
+/** A field as a reader finds it in a file: its group and name, and its value in words. */
+export const FileField = z.object({ field: z.string(), value: z.string() });
+export type FileField = z.infer<typeof FileField>;
+
+/** What would stand in an output, and what of the master would not. */
+export const FileFields = z.object({ kept: z.array(FileField), removed: z.array(FileField) }).meta({ id: 'FileFields' });
+export type FileFields = z.infer<typeof FileFields>;
+
 export const SAMPLE_HEADER = 'rundle-sample';

@@ -102,7 +102,8 @@ const nestedDescription = (bytes: Uint8Array): boolean => Buffer.from(bytes).toS
 
 let smallest: Promise<Buffer> | undefined;
 
-function smallestJpeg(): Promise<Buffer> {
+/** A JPEG of one pixel, to carry metadata. */
+export function smallestJpeg(): Promise<Buffer> {
   smallest ??= sharp({ create: { width: 1, height: 1, channels: 3, background: '#000' } })
     .jpeg()
     .toBuffer();

@@ -1,7 +1,8 @@
-import { setPriority } from 'node:os';
-import { type Problem, problemOf, type Watermark } from '@rundle/core';
+import { setPriority, tmpdir } from 'node:os';
+import { type FileFields, type Problem, problemOf, type Watermark } from '@rundle/core';
 import sharp from 'sharp';
 import { endExifTool } from '../read/exiftool';
+import { fieldsOfOutput } from './fields';
 import { markPreview } from './mark-preview';
 import { type FinishedSample, type FoundFile, type Sample, Sampler, type SampleTask } from './sampler';
 
@@ -10,12 +11,14 @@ export type SampleOrder =
   | { kind: 'look'; id: number; task: SampleTask; found: FoundFile | null }
   | { kind: 'finish'; id: number; task: SampleTask }
   | { kind: 'mark'; id: number; watermark: Watermark }
+  | { kind: 'fields'; id: number; task: SampleTask }
   | { kind: 'drop'; id: number };
 
 export type SampleAnswer =
   | { id: number; kind: 'look'; sample: Sample }
   | { id: number; kind: 'finish'; sample: FinishedSample }
   | { id: number; kind: 'mark'; png: Uint8Array }
+  | { id: number; kind: 'fields'; fields: FileFields }
   | { id: number; kind: 'failed'; problem: Problem }
   | { id: number; kind: 'dropped' };
 
@@ -23,11 +26,16 @@ export type SampleAnswer =
  * A process of its own, so that a picture that brings the decoder down takes nobody's requests with it. There are two: one for looks, which somebody
  * waits for, and one for whole files, which stands back behind it.
  */
-const { RUNDLE_SAMPLE_BYTES = '200000000', RUNDLE_SAMPLE_NICE = '0', RUNDLE_SAMPLE_THREADS = '1' } = process.env;
+const {
+  RUNDLE_SAMPLE_FOLDER = tmpdir(),
+  RUNDLE_SAMPLE_BYTES = '200000000',
+  RUNDLE_SAMPLE_NICE = '0',
+  RUNDLE_SAMPLE_THREADS = '1',
+} = process.env;
 setPriority(Number(RUNDLE_SAMPLE_NICE));
 sharp.concurrency(Number(RUNDLE_SAMPLE_THREADS));
 sharp.cache(false);
-const sampler = new Sampler(Number(RUNDLE_SAMPLE_BYTES));
+const sampler = new Sampler(Number(RUNDLE_SAMPLE_BYTES), RUNDLE_SAMPLE_FOLDER);
 
 const waiting: Exclude<SampleOrder, { kind: 'drop' }>[] = [];
 const controllers = new Map<number, AbortController>();
@@ -63,6 +71,7 @@ async function answerTo(order: Exclude<SampleOrder, { kind: 'drop' }>, signal: A
   if (signal.aborted) return { id, kind: 'dropped' };
   try {
     if (kind === 'mark') return { id, kind, png: (await markPreview(order.watermark)).png };
+    if (kind === 'fields') return { id, kind, fields: await fieldsOfOutput(order.task) };
     if (kind === 'look') return { id, kind, sample: await sampler.look(order.task, order.found) };
     return { id, kind, sample: await sampler.finish(order.task, signal) };
   } catch (error) {

@@ -97,8 +97,14 @@ export class Sampler {
   private readonly descriptions = new Map<string, Promise<Uint8Array>>();
   private last: { key: string; folder: string; file: Omit<FinishedSample, keyof ScreenFile | 'shown'>; path: string } | null = null;
 
-  /** @param most bytes of decoded masters and their sizes that are kept */
-  constructor(private readonly most: number) {}
+  /**
+   * @param most bytes of decoded masters and their sizes that are kept
+   * @param folder where whole files are made
+   */
+  constructor(
+    private readonly most: number,
+    private readonly folder = tmpdir(),
+  ) {}
 
   /**
    * A look at a part of the output, or at all of it, without making the whole file.
@@ -171,7 +177,7 @@ export class Sampler {
     await this.close();
     const { master, facts, studio, preset, watermark } = task;
     const source = this.sourceOf(task);
-    const folder = await mkdtemp(join(tmpdir(), 'rundle-sample-'));
+    const folder = await mkdtemp(join(this.folder, 'rundle-sample-'));
     const path = join(folder, `sample.${FILE_TYPES[preset.file.type].extension}`);
     try {
       const planned = { fileName: 'sample', ...outputGeometry(preset.size, facts).output };

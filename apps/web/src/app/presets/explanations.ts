@@ -10,7 +10,7 @@ export const EXPLANATIONS: Readonly<Record<Part, Explanation>> = {
   applies: {
     sentences:
       'A preset can be for some pictures only: those with enough stars, or with one of the tags. The few best ones can so go to another folder at another size.',
-    picture: null,
+    picture: { file: 'applies.webp', left: 'five stars: gets it', right: 'two stars: left as it is' },
   },
   size: {
     sentences:
@@ -40,16 +40,16 @@ export const EXPLANATIONS: Readonly<Record<Part, Explanation>> = {
   metadata: {
     sentences:
       'What is written inside the file goes with it: who made it, what it shows, and where it was taken. What is removed cannot be read by anybody any more.',
-    picture: null,
+    picture: { file: 'metadata.webp', left: 'with its credit inside', right: 'without: nobody can tell whose' },
   },
   name: {
     sentences:
       'The name is put together from parts, and has to tell small from large, since a thumbnail does not. A web-safe name has no spaces, accents or signs, which some servers refuse.',
-    picture: null,
+    picture: { file: 'name.webp', left: 'LFS_0412_480.jpg', right: 'LFS_0412_4000.jpg' },
   },
   folder: {
     sentences:
       'Each preset has a folder of its own, so that a web and a print version never mix. Replacing is right for delivering again; keeping both never loses anything.',
-    picture: null,
+    picture: { file: 'folder.webp', left: 'web/LFS_0502_850.jpg', right: 'print/LFS_0502_print.jpg' },
   },
 };

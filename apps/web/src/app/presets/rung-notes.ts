@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
 import {
   fateOfFields,
+  FILE_TYPES,
   type Forecast,
   idleValues,
   type Part,
@@ -15,6 +16,7 @@ import { SampleChoice } from '../bench/sample-choice';
 import { SampleSource } from '../bench/sample-source';
 import { SetForecast } from '../bench/set-forecast';
 import { counted, weight } from '../look/figures';
+import { AllFields } from './all-fields';
 import { SizeHelper } from './size-helper';
 
 const WHY = { first: 'the first', upright: 'an upright one', awkward: 'the most awkward name' } as const;
@@ -24,7 +26,7 @@ const FATES = { kept: 'kept', filled: 'filled in', removed: 'removed' } as const
 @Component({
   selector: 'rd-rung-notes',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [NzIconModule, SizeHelper],
+  imports: [NzIconModule, AllFields, SizeHelper],
   template: `
     @for (risk of risks(); track risk) {
       <p class="risk"><nz-icon nzType="warning" aria-hidden="true" /><span class="quiet">Look here: </span>{{ risk }}</p>
@@ -40,6 +42,7 @@ const FATES = { kept: 'kept', filled: 'filled in', removed: 'removed' } as const
           }
         }
         @case ('file') {
+          <p class="soft">{{ use() }}</p>
           @if (figures(); as all) {
             @if (all.pictures) {
               <p class="soft">{{ forecast.setTitle() }}: {{ count(all.pictures) }}, about {{ heavy(all.bytes) }} together.</p>
@@ -65,6 +68,7 @@ const FATES = { kept: 'kept', filled: 'filled in', removed: 'removed' } as const
                 }
               </tbody>
             </table>
+            <rd-all-fields [masterId]="choice.masterId()!" [preset]="preset()" />
           }
         }
         @case ('name') {
@@ -169,7 +173,9 @@ export class RungNotes {
   readonly studio = input<StudioDetails>(StudioDetails.parse({}));
   readonly sized = output<Partial<SizeRung>>();
   protected readonly forecast = inject(SetForecast);
-  private readonly choice = inject(SampleChoice);
+  protected readonly choice = inject(SampleChoice);
+  /** What the file type is for. */
+  protected readonly use = computed(() => `${FILE_TYPES[this.preset().file.type].label}. ${FILE_TYPES[this.preset().file.type].use}`);
   private readonly source = inject(SampleSource);
   protected readonly whys = WHY;
   protected readonly fateNames = FATES;

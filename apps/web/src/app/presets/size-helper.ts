@@ -68,6 +68,7 @@ const USUAL: readonly { label: string; use: string; size: Partial<SizeRung> }[] 
       gap: 4px;
       margin-bottom: 8px;
       button {
+        min-height: 26px;
         padding: 1px 8px;
         font: inherit;
         font-size: 13px;

@@ -1,7 +1,8 @@
 import * as z from 'zod';
 import type { Endpoint } from '../endpoint';
 import { FromMachine, FromMachineResult, MachineFolder } from '../machine';
-import { SampleWish } from '../samples';
+import { Preset } from '../../preset/schema';
+import { FileFields, SampleWish } from '../samples';
 import { MarksChange, MasterDetail, MasterPage, SomeMasters, TwinsWanted, UploadResult } from '../sets';
 
 /** Masters that one call lists at most: what a screen asks for in one go. */
@@ -61,6 +62,14 @@ export const MASTERS_ENDPOINTS = {
     answer: UploadResult,
     status: 201,
     errors: ['not-found'],
+  },
+  listFields: {
+    method: 'post',
+    path: '/api/masters/{masterId}/fields',
+    summary: 'Every field of metadata that a preset would put into a file, and every one of the master that it would not',
+    body: Preset,
+    answer: FileFields,
+    errors: ['not-found', 'no-sample'],
   },
   changeMarks: {
     method: 'put',
