@@ -12,7 +12,7 @@ const FULL = 65_535;
 const luma = (r: number, g: number, b: number): number => 0.2126 * r + 0.7152 * g + 0.0722 * b;
 
 export function isBright(colour: string): boolean {
-  const [r = 0, g = 0, b = 0] = hexToColour(colour);
+  const [r, g, b] = hexToColour(colour);
   return luma(r, g, b) > FULL / 2;
 }
 

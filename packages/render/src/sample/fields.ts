@@ -48,7 +48,7 @@ async function read(path: string): Promise<FileField[]> {
     if (NO_FIELD.test(field) || !field.includes(':')) return [];
     const text = [value]
       .flat()
-      .map((one) => (typeof one === 'object' ? JSON.stringify(one) : String(one)))
+      .map((one: unknown) => (typeof one === 'string' ? one : JSON.stringify(one)))
       .join(', ');
     return [{ field, value: text.slice(0, LONGEST) }];
   });

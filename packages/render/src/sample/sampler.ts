@@ -223,8 +223,11 @@ export class Sampler {
 /** An untouched copy has no rungs: it is seen as the master is, converted for the screen. */
 function shownAs(task: SampleTask): SampleTask {
   if (task.preset.file.type !== 'original') return task;
-  const { size, sharpen, file, ...rest } = task.preset;
-  return { ...task, preset: { ...rest, size: { ...size, fit: 'original' }, sharpen: null, file: { ...file, type: 'png', bits: 8 } } };
+  const { size, file } = task.preset;
+  return {
+    ...task,
+    preset: { ...task.preset, size: { ...size, fit: 'original' }, sharpen: null, file: { ...file, type: 'png', bits: 8 } },
+  };
 }
 
 /** What of the master stays, as shares of it; where the most detail is, is only known by its pixels. */

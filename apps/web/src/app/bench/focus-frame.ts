@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, input, output, signal } from '@angular/core';
 import type { Focus, Rectangle } from '@rundle/core';
+import { dragging } from './dragging';
 
 /** Share of the picture that an arrow key moves it by. */
 const STEP = 0.02;
@@ -55,23 +56,17 @@ export class FocusFrame {
   protected begin(event: PointerEvent): void {
     event.preventDefault();
     event.stopPropagation();
-    const target = event.currentTarget as HTMLElement;
-    const whole = target.parentElement!.getBoundingClientRect();
+    const whole = (event.currentTarget as HTMLElement).parentElement!.getBoundingClientRect();
     const from = this.centre();
-    target.setPointerCapture(event.pointerId);
-    const move = ({ clientX, clientY }: PointerEvent) =>
-      this.tried.set(this.held(from.x + (clientX - event.clientX) / whole.width, from.y + (clientY - event.clientY) / whole.height));
-    const end = () => {
-      target.removeEventListener('pointermove', move);
-      target.removeEventListener('pointerup', end);
-      target.removeEventListener('pointercancel', end);
-      const tried = this.tried();
-      this.tried.set(null);
-      if (tried) this.moved.emit(tried);
-    };
-    target.addEventListener('pointermove', move);
-    target.addEventListener('pointerup', end);
-    target.addEventListener('pointercancel', end);
+    dragging(
+      event,
+      (dx, dy) => this.tried.set(this.held(from.x + dx / whole.width, from.y + dy / whole.height)),
+      () => {
+        const tried = this.tried();
+        this.tried.set(null);
+        if (tried) this.moved.emit(tried);
+      },
+    );
   }
 
   protected key(event: KeyboardEvent): void {

@@ -31,6 +31,7 @@ import { SampleApi } from '../api/sample';
 import { Remarks } from '../look/remarks';
 import { SelectName } from '../look/select-name';
 import { ViewChoices } from '../look/view-choices';
+import { dragging } from './dragging';
 import { expectation, figuresOf } from './figures-of-sample';
 import { FocusFrame } from './focus-frame';
 import { FocusPoint } from './focus-point';
@@ -255,21 +256,11 @@ export class LiveSample {
 
   protected drag(event: PointerEvent): void {
     if (event.button !== 0 || this.isWhole() || this.isCutting()) return;
-    const stage = event.currentTarget as HTMLElement;
-    stage.setPointerCapture(event.pointerId);
-    let last = { x: event.clientX, y: event.clientY };
-    const move = (moved: PointerEvent) => {
-      this.moveBy(moved.clientX - last.x, moved.clientY - last.y);
-      last = { x: moved.clientX, y: moved.clientY };
-    };
-    const end = () => {
-      stage.removeEventListener('pointermove', move);
-      stage.removeEventListener('pointerup', end);
-      stage.removeEventListener('pointercancel', end);
-    };
-    stage.addEventListener('pointermove', move);
-    stage.addEventListener('pointerup', end);
-    stage.addEventListener('pointercancel', end);
+    let last = { x: 0, y: 0 };
+    dragging(event, (dx, dy) => {
+      this.moveBy(dx - last.x, dy - last.y);
+      last = { x: dx, y: dy };
+    });
   }
 
   /** From the whole picture to the place that was pressed, at 1:1. */

@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, input, output, signal } from '@angular/core';
 import { placeMark, type Preset, type Rectangle } from '@rundle/core';
+import { dragging } from './dragging';
 
 type Mark = NonNullable<Preset['mark']>;
 type Place = Mark['place'];
@@ -109,27 +110,19 @@ export class MarkHandle {
   protected begin(event: PointerEvent, what: 'place' | 'size'): void {
     event.preventDefault();
     event.stopPropagation();
-    const target = event.currentTarget as HTMLElement;
-    target.setPointerCapture(event.pointerId);
     const { lies, mark } = { lies: this.lies(), mark: this.mark() };
-    const move = (moved: PointerEvent) => {
-      const by = { x: (moved.clientX - event.clientX) / this.scale(), y: (moved.clientY - event.clientY) / this.scale() };
+    const move = (dx: number, dy: number) => {
+      const by = { x: dx / this.scale(), y: dy / this.scale() };
       this.tried.set(
         what === 'place' ? { place: this.nearest(lies, by), size: mark.size } : { place: mark.place, size: this.sizeBy(lies, by) },
       );
     };
-    const end = () => {
-      target.removeEventListener('pointermove', move);
-      target.removeEventListener('pointerup', end);
-      target.removeEventListener('pointercancel', end);
+    dragging(event, move, () => {
       const tried = this.tried();
       if (tried && tried.place !== mark.place) this.placed.emit(tried.place);
       if (tried && tried.size !== mark.size) this.sized.emit(tried.size);
       this.tried.set(null);
-    };
-    target.addEventListener('pointermove', move);
-    target.addEventListener('pointerup', end);
-    target.addEventListener('pointercancel', end);
+    });
   }
 
   protected key(event: KeyboardEvent): void {

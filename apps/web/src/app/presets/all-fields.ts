@@ -20,7 +20,7 @@ import { counted } from '../look/figures';
       } @else {
         @for (part of parts(); track part.title) {
           <h3>{{ part.title }}</h3>
-          <dl>
+          <dl tabindex="0" [attr.aria-label]="part.title">
             @for (row of part.fields; track row.field) {
               <dt [title]="row.field">{{ row.name }}</dt>
               <dd [title]="row.value">{{ row.value }}</dd>
