@@ -66,7 +66,7 @@ export async function liveSample(): Promise<Row[]> {
     if (state !== 'running') throw new Error('The run was over before its figures were taken.');
     return [
       figureRow(
-        'The same beside a run that keeps all workers busy, as many times as long as alone',
+        'A changed value beside a run that keeps all workers busy, as many times as long as alone',
         beside / alone,
         '<= 2',
         (times) => times <= 2,

@@ -22,10 +22,12 @@ export function changesBetween(before: Preset, after: Preset): FieldChange[] {
   return PATHS.flatMap((path) => {
     const [from, to] = [valueAt(before, path), valueAt(after, path)];
     if (JSON.stringify(from) === JSON.stringify(to)) return [];
-    const { label, says } = fieldAt(path)!;
+    const { label, editor, suggestions, says } = fieldAt(path)!;
+    // In its sentence the name of a metadata group says nothing of its value; its two values have words of their own.
+    const word = (value: unknown) => (editor === 'flip' && suggestions.find((one) => one.value === value)?.label) || says(value);
     // Both there: its fields tell what has changed. One of them gone: the group tells it, and its fields have nothing to say.
     if (isGroup(path) && from !== null && to !== null) return [];
     if (from === undefined || to === undefined) return [];
-    return [{ path, label, from: says(from), to: says(to) }];
+    return [{ path, label, from: word(from), to: word(to) }];
   });
 }

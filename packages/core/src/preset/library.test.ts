@@ -74,6 +74,9 @@ describe('changes between two presets', () => {
     const lower = preset({ ...after, file: { ...after.file, ceiling: { bytes: 300_000, floor: 40 } } });
     expect(changesBetween(after, lower).map(({ path }) => path)).toEqual(['file.ceiling.floor']);
     expect(changesBetween(after, after)).toEqual([]);
+    expect(changesBetween(preset(), preset({ metadata: { place: 'keep' } }))).toEqual([
+      { path: 'metadata.place', label: 'Place', from: 'removed', to: 'kept' },
+    ]);
   });
 });
 

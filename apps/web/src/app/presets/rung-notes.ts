@@ -112,6 +112,7 @@ const FATES = { kept: 'kept', filled: 'filled in', removed: 'removed' } as const
     }
     table {
       width: 100%;
+      table-layout: fixed;
       border-collapse: collapse;
     }
     caption {
@@ -127,15 +128,16 @@ const FATES = { kept: 'kept', filled: 'filled in', removed: 'removed' } as const
       vertical-align: top;
     }
     th {
-      width: 120px;
+      width: 34%;
     }
     .value {
-      max-width: 190px;
       overflow: hidden;
       text-overflow: ellipsis;
       white-space: nowrap;
     }
     .fate {
+      width: 66px;
+      padding-right: 0;
       color: var(--moss);
       white-space: nowrap;
     }
