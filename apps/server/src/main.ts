@@ -32,7 +32,8 @@ const samplers = new Samplers(fileURLToPath(new URL('./sample-process.js', impor
 const services = { config, database, files, hub, threads, samplers, log };
 await whenThere(() => seed(services), away);
 const { app, lookAfterUploads } = buildApp(services);
-const server = createServer({ headersTimeout: 15_000, requestTimeout: 0 }, app);
+// Idle connections are kept for a minute: one that is closed just as a late caller uses it again is told as a failure.
+const server = createServer({ headersTimeout: 15_000, requestTimeout: 0, keepAliveTimeout: 65_000 }, app);
 server.once('error', (error: NodeJS.ErrnoException) => {
   log.fatal(error.code === 'EADDRINUSE' ? `Port ${config.port} is taken by another program. Choose another one with PORT=...` : error);
   process.exit(1);

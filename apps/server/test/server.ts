@@ -83,7 +83,7 @@ export class TestServer {
     const services = { config, database, files, hub, threads, samplers, log };
     await seed(services);
     const { app, lookAfterUploads } = buildApp(services);
-    const server = createServer(app);
+    const server = createServer({ keepAliveTimeout: 65_000 }, app);
     await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
     const { port } = server.address() as AddressInfo;
     const started = new TestServer(`http://127.0.0.1:${port}`, config, database, files, lookAfterUploads, server, hub, threads, samplers);

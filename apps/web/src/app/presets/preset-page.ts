@@ -1,10 +1,12 @@
 import {
+  afterNextRender,
   ChangeDetectionStrategy,
   Component,
   computed,
   DestroyRef,
   effect,
   inject,
+  Injector,
   input,
   linkedSignal,
   signal,
@@ -70,6 +72,7 @@ const isSame = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.s
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [NzButtonModule, NzSkeletonModule, Remarks, LiveSample, RungNotes, ValueInPlace, Versions],
   providers: [SampleChoice, SampleSource, SetForecast],
+  host: { '(document:pointerup)': 'released()', '(document:pointercancel)': 'released()' },
   templateUrl: './preset-page.html',
   styleUrl: './preset-page.less',
 })
@@ -131,6 +134,10 @@ export class PresetPage {
     return PARTS.map((part) => ({ part, name: NAMES[part], pieces: sentences[part] }));
   });
 
+  /** Whether a pointer is down on a part. */
+  protected isPressed = false;
+  private readonly injector = inject(Injector);
+
   constructor() {
     effect(() => {
       const work = this.work();
@@ -153,6 +160,26 @@ export class PresetPage {
       error: (error: unknown) =>
         this.store.dispatch(callFailed({ what: 'The watermarks and file types could not be loaded', sentence: sentenceOf(error) })),
     });
+  }
+
+  /** The focus has come by key; by a press it comes before the press is over, and what is being pressed must not move away meanwhile. */
+  protected focused(part: Part): void {
+    if (!this.isPressed) this.part.set(part);
+  }
+
+  /** After the click that may follow. */
+  protected released(): void {
+    setTimeout(() => (this.isPressed = false));
+  }
+
+  /** Opens a part that was pressed, and keeps it where it is on the screen while the one before it closes. */
+  protected goTo(part: Part, event: Event): void {
+    this.isPressed = false;
+    if (part === this.part()) return;
+    const row = event.currentTarget as HTMLElement;
+    const top = row.getBoundingClientRect().top;
+    this.part.set(part);
+    afterNextRender(() => window.scrollBy(0, row.getBoundingClientRect().top - top), { injector: this.injector });
   }
 
   protected change(part: string, field: string, value: unknown): void {
