@@ -220,6 +220,21 @@ describe('a newcomer', () => {
     await browser.says('chosen with one press', 30_000);
     expect((await api<StoredBundle[]>('GET', '/api/bundles'))[0]).toMatchObject({ title: 'Web and print' });
 
+    // By one press under Plan, both are columns of the run sheet.
+    await browser.driver.get(`${application.url}/sets/${setId}/plan`);
+    await browser.says('Web and print', 30_000);
+    await browser.click('Web and print');
+    await browser.until(async () => (await browser.all('thead th')).length === 3, 'the bundle chose nothing', 30_000);
+
+    // A preset goes to its place by key, and stays there.
+    await browser.driver.get(`${application.url}/presets`);
+    const order = async () => (await presets()).filter(({ favourite }) => favourite).map(({ preset }) => preset.title);
+    const [first, second] = await order();
+    await (await browser.find(`button[aria-label^="Move ${second}"]`)).sendKeys(Key.ARROW_UP);
+    await browser.until(async () => (await order())[0] === second, 'it did not move', 30_000);
+    expect((await order())[1]).toBe(first);
+    await browser.until(async () => (await (await browser.find('li strong')).getText()) === second, 'the page does not show it', 30_000);
+
     await browser.driver.get(`${elsewhere.url}/presets`);
     await browser.says('Bring files in', 30_000);
     await browser.dropFiles(bundle);

@@ -85,6 +85,29 @@ describe('facts', () => {
   });
 });
 
+describe('the creator’s contact', () => {
+  const studio = StudioDetails.parse({ phone: '+00 555', city: 'Emberquay', jobTitle: 'Photographer', country: 'Quillonia' });
+
+  it('is filled in as an outside reader finds it, and what the file says of it stays', async () => {
+    const own = join(dir, 'own-contact.jpg');
+    await testPicture(300, 200).jpeg().toFile(own);
+    const said = { 'XMP-iptcCore:CreatorCity': 'Farhaven', 'XMP-photoshop:AuthorsPosition': 'Skipper' };
+    await exifTool().write(own, said, { writeArgs: ['-overwrite_original'] });
+    expect((await readFacts(own)).contact).toMatchObject({ jobTitle: 'Skipper', city: 'Farhaven', phone: null });
+    expect(Object.values((await readFacts(master)).contact ?? {}).every((value) => value === null)).toBe(true);
+    for (const other of ['keep', 'remove'] as const) {
+      const [result] = await render(own, join(dir, `contact ${other}`), [preset({ size: { px: 200 }, metadata: { other } })], studio);
+      if (result?.status !== 'done') throw new Error(JSON.stringify(result));
+      expect(outsideTags(result.path)).toMatchObject({
+        'XMP-iptcCore:CreatorCity': 'Farhaven',
+        'XMP-photoshop:AuthorsPosition': 'Skipper',
+        'XMP-iptcCore:CreatorCountry': 'Quillonia',
+      });
+      expect(String(outsideTags(result.path)['XMP-iptcCore:CreatorWorkTelephone'])).toContain('555');
+    }
+  });
+});
+
 describe('the six groups', () => {
   const only = (group: string) =>
     Object.fromEntries(

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { ENGINE, joinPath, LETTERS, type Preset, recipeText, type StudioDetails } from '@rundle/core';
+import { ENGINE, joinPath, type Preset, recipeText, type StudioDetails } from '@rundle/core';
 import type { Database, WatermarkRow } from '@rundle/store';
 import { QueryTypes } from 'sequelize';
 
@@ -7,14 +7,7 @@ import { QueryTypes } from 'sequelize';
 export function recipeOf(sha256: string, preset: Preset, studio: StudioDetails, watermark: WatermarkRow | null): string {
   // Watermarks are never changed, only replaced by others, so that the id stands for the content.
   return createHash('sha256')
-    .update(
-      recipeText({
-        master: sha256,
-        preset,
-        studio,
-        watermark: watermark && (watermark.kind === 'text' ? `${watermark.id} ${LETTERS}` : watermark.id),
-      }),
-    )
+    .update(recipeText({ master: sha256, preset, studio, watermark: watermark?.id ?? null }))
     .digest('hex');
 }
 

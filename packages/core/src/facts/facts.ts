@@ -50,10 +50,10 @@ export const MasterFacts = z.object({
   caption: z.string().nullable(),
   rights: Rights,
   contact: z
-    .array(z.enum(CONTACT_NAMES))
+    .record(z.enum(CONTACT_NAMES), z.string().nullable())
     .nullable()
     .default(null)
-    .meta({ description: 'Fields of the creator’s contact that it has, beside e-mail and web address; null: not known' }),
+    .meta({ description: 'The creator’s contact beside e-mail and web address; null: not known' }),
   gps: z.boolean(),
   camera: z.string().nullable(),
   lens: z.string().nullable(),

@@ -22,7 +22,7 @@ export const soundFacts: MasterFacts = {
   keywords: [],
   title: null,
   caption: null,
-  contact: [],
+  contact: { jobTitle: null, phone: null, address: null, city: null, region: null, postalCode: null, country: null },
   gps: false,
   camera: null,
   lens: null,

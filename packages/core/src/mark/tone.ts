@@ -41,13 +41,10 @@ export function markColourOn(ground: Ground, colour: string): string {
 /** Whether a watermark is another on bright ground than on dark. */
 export const adapts = (mark: Watermark): boolean => (mark.kind === 'text' ? mark.adapt : mark.dark !== null);
 
-/** How letters are drawn: changed when the same text looks another way than before, so that what carries it is made again. */
-export const LETTERS = 'letters 2';
-
 /** What tells one watermark from another, as text; what came with later releases counts only where it is used. */
 export function markText(mark: Watermark, base64: (data: Uint8Array) => string): string {
   if (mark.kind !== 'text') return base64(mark.data) + (mark.dark ? ` ${base64(mark.dark)}` : '');
   const { colour, text, typeface, edge, adapt } = mark;
   const later = [typeface === 'sans' ? '' : typeface, edge === 'none' ? '' : edge, adapt ? 'adapt' : ''].filter(Boolean);
-  return [`${colour} ${text}`, ...later, LETTERS].join('\n');
+  return [`${colour} ${text}`, ...later].join('\n');
 }

@@ -47,9 +47,7 @@ export function fillRights(facts: Pick<MasterFacts, 'rights' | 'captured'>, stud
  */
 export function fillContact({ contact }: Pick<MasterFacts, 'contact'>, studio: StudioDetails): [ContactField, string][] {
   if (contact === null) return [];
-  return CONTACT_NAMES.flatMap((field): [ContactField, string][] =>
-    studio[field] && !contact.includes(field) ? [[field, studio[field]]] : [],
-  );
+  return CONTACT_NAMES.flatMap((field): [ContactField, string][] => (studio[field] && !contact[field] ? [[field, studio[field]]] : []));
 }
 
 const orNull = (text: string): string | null => text || null;

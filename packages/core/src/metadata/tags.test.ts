@@ -29,6 +29,26 @@ describe('metadata', () => {
     expect(unfilled).not.toHaveProperty(['XMP-dc:Rights']);
   });
 
+  it('fills in the creator’s contact where the file has none, field by field, and not where it is not known what it has', () => {
+    const address = StudioDetails.parse({ phone: '+00 1', city: 'Emberquay', jobTitle: 'Photographer', postalCode: '' });
+    const none = { jobTitle: null, phone: null, address: null, city: null, region: null, postalCode: null, country: null };
+    const filled = (contact: MasterFacts['contact'], rung: object = {}) =>
+      metadataPlan(MetadataRung.parse(rung), { ...facts, contact }, address, whole).set;
+    expect(filled(none)).toMatchObject({
+      'XMP-iptcCore:CreatorWorkTelephone': '+00 1',
+      'XMP-iptcCore:CreatorCity': 'Emberquay',
+      'IPTC:By-lineTitle': 'Photographer',
+      'XMP-photoshop:AuthorsPosition': 'Photographer',
+    });
+    expect(filled(none)).not.toHaveProperty(['XMP-iptcCore:CreatorPostalCode']);
+    const own = { ...none, city: 'Farhaven' };
+    expect(filled(own)).toMatchObject({ 'XMP-iptcCore:CreatorCity': 'Farhaven', 'XMP-iptcCore:CreatorWorkTelephone': '+00 1' });
+    expect(filled(own, { fill: false })).toMatchObject({ 'XMP-iptcCore:CreatorCity': 'Farhaven' });
+    // As releases before wrote facts down.
+    for (const set of [filled(null), filled(none, { fill: false }), filled(none, { rights: 'remove' })])
+      expect(Object.keys(set).join()).not.toMatch(/CreatorCity|Telephone|By-lineTitle/);
+  });
+
   it('keeps a removed group out, also when everything else is kept', () => {
     const { set, copy, leave } = metadataPlan(MetadataRung.parse({ rights: 'remove', other: 'keep' }), facts, studio, whole);
     expect(Object.keys(set).join()).not.toMatch(/Artist|Rights/);

@@ -1,6 +1,6 @@
 import type { MasterFacts, Rights } from '../facts/facts';
 import { METADATA_GROUPS, type MetadataGroup, type MetadataRung } from '../preset/schema';
-import { CONTACT_FIELDS, copiedFields, fieldsOf, SAME_FIELD } from './groups';
+import { CONTACT_FIELDS, CONTACT_NAMES, copiedFields, fieldsOf, SAME_FIELD } from './groups';
 import { fillContact, fillRights, type StudioDetails } from './studio';
 
 /** What is written into an output that so far carries nothing. Names of fields are those of groups.ts. */
@@ -73,7 +73,10 @@ export function metadataPlan(rung: MetadataRung, facts: MasterFacts, studio: Stu
     const rights = rung.fill ? fillRights(facts, studio) : facts.rights;
     for (const field of Object.keys(rights) as (keyof Rights)[]) write(field, rights[field]);
     if (rights.copyright) set['XMP-xmpRights:Marked'] = 'True';
-    if (rung.fill) for (const [field, value] of fillContact(facts, studio)) for (const tag of CONTACT_FIELDS[field]) set[tag] = value;
+    // Its own, too, by their values: they are parts of one structure in XMP, of which what is copied is lost where something is written.
+    const own = CONTACT_NAMES.map((field) => [field, facts.contact?.[field] ?? ''] as const);
+    for (const [field, value] of [...own, ...(rung.fill ? fillContact(facts, studio) : [])])
+      if (value) for (const tag of CONTACT_FIELDS[field]) set[tag] = value;
   }
   if (rung.description === 'keep') {
     write('title', facts.title);

@@ -1,4 +1,4 @@
-import { CONTACT_FIELDS, CONTACT_NAMES, copiedFields, isField, type MasterFacts, METADATA_GROUPS } from '@rundle/core';
+import { CONTACT_NAMES, copiedFields, isField, type MasterFacts, METADATA_GROUPS } from '@rundle/core';
 import { exifTool } from './exiftool';
 
 type TagFacts = Pick<
@@ -27,6 +27,13 @@ const SOURCES = {
   email: ['XMP-iptcCore:CreatorWorkEmail'],
   website: ['XMP-iptcCore:CreatorWorkURL'],
   webStatement: ['XMP-xmpRights:WebStatement'],
+  jobTitle: ['XMP-photoshop:AuthorsPosition', 'IPTC:By-lineTitle'],
+  phone: ['XMP-iptcCore:CreatorWorkTelephone'],
+  address: ['XMP-iptcCore:CreatorAddress'],
+  city: ['XMP-iptcCore:CreatorCity'],
+  region: ['XMP-iptcCore:CreatorRegion'],
+  postalCode: ['XMP-iptcCore:CreatorPostalCode'],
+  country: ['XMP-iptcCore:CreatorCountry'],
   title: ['XMP-dc:Title', 'IPTC:ObjectName'],
   caption: ['XMP-dc:Description', 'IPTC:Caption-Abstract', 'IFD0:ImageDescription'],
   keywords: ['XMP-dc:Subject', 'IPTC:Keywords'],
@@ -83,7 +90,7 @@ export async function readTags(path: string): Promise<TagFacts> {
   return {
     metadataUnread,
     carries: GROUPS.filter((group) => found.some((key) => copiedFields(group).some((field) => isField(field, key)))),
-    contact: CONTACT_NAMES.filter((name) => found.some((key) => CONTACT_FIELDS[name].some((field) => isField(field, key)))),
+    contact: Object.fromEntries(CONTACT_NAMES.map((name) => [name, text(name)])) as MasterFacts['contact'],
     captured: captureTime(text('captured'), text('offset')),
     rating: starsOf(raw('rating')),
     keywords: list(raw('keywords')),

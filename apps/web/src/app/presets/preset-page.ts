@@ -72,7 +72,12 @@ const isSame = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.s
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [NzButtonModule, NzSkeletonModule, Remarks, LiveSample, RungNotes, ValueInPlace, Versions],
   providers: [SampleChoice, SampleSource, SetForecast],
-  host: { '(document:pointerup)': 'released()', '(document:pointercancel)': 'released()' },
+  host: {
+    '(pointerdown)': 'isPressed = true',
+    '(click)': 'pressed($event)',
+    '(document:pointerup)': 'released()',
+    '(document:pointercancel)': 'released()',
+  },
   templateUrl: './preset-page.html',
   styleUrl: './preset-page.less',
 })
@@ -173,10 +178,11 @@ export class PresetPage {
   }
 
   /** Opens a part that was pressed, and keeps it where it is on the screen while the one before it closes. */
-  protected goTo(part: Part, event: Event): void {
+  protected pressed(event: Event): void {
     this.isPressed = false;
-    if (part === this.part()) return;
-    const row = event.currentTarget as HTMLElement;
+    const row = event.target instanceof Element ? event.target.closest<HTMLElement>('li[data-part]') : null;
+    const part = PARTS.find((one) => one === row?.dataset['part']);
+    if (!row || !part || part === this.part()) return;
     const top = row.getBoundingClientRect().top;
     this.part.set(part);
     afterNextRender(() => window.scrollBy(0, row.getBoundingClientRect().top - top), { injector: this.injector });
