@@ -3,7 +3,7 @@ import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync, w
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { type HandOverView, type MasterPage, type StoredBundle, type StoredPreset, windowAt } from '@rundle/core';
+import { type HandOverView, type MasterPage, type Run, type StoredBundle, type StoredPreset, windowAt } from '@rundle/core';
 import { By, Key } from 'selenium-webdriver';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -220,6 +220,9 @@ describe('a newcomer', () => {
     await browser.says('chosen with one press', 30_000);
     expect((await api<StoredBundle[]>('GET', '/api/bundles'))[0]).toMatchObject({ title: 'Web and print' });
 
+    // Nothing is chosen anew while the run goes on.
+    const isRunning = async () => (await api<Run[]>('GET', `/api/sets/${setId}/runs`)).some(({ state }) => state === 'running');
+    await browser.until(async () => !(await isRunning()), 'the run did not end', 180_000);
     // By one press under Plan, both are columns of the run sheet.
     await browser.driver.get(`${application.url}/sets/${setId}/plan`);
     await browser.says('Web and print', 30_000);
