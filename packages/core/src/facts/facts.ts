@@ -52,7 +52,8 @@ export const MasterFacts = z.object({
   contact: z
     .record(z.enum(CONTACT_NAMES), z.string().nullable())
     .nullable()
-    .default(null)
+    // Missing where an earlier commit read the file, and a list of names where one of a single day did.
+    .catch(null)
     .meta({ description: 'The creator’s contact beside e-mail and web address; null: not known' }),
   gps: z.boolean(),
   camera: z.string().nullable(),

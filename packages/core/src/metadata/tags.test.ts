@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { MasterFacts } from '../facts/facts';
+import { type MasterFacts, MasterFacts as MasterFactsSchema } from '../facts/facts';
 import { soundFacts } from '../facts/sound-facts';
 import { MetadataRung } from '../preset/schema';
 import { StudioDetails } from './studio';
@@ -45,6 +45,9 @@ describe('metadata', () => {
     expect(filled(own)).toMatchObject({ 'XMP-iptcCore:CreatorCity': 'Farhaven', 'XMP-iptcCore:CreatorWorkTelephone': '+00 1' });
     expect(filled(own, { fill: false })).toMatchObject({ 'XMP-iptcCore:CreatorCity': 'Farhaven' });
     // As releases before wrote facts down.
+    expect(MasterFactsSchema.parse({ ...soundFacts, contact: undefined }).contact).toBeNull();
+    expect(MasterFactsSchema.parse({ ...soundFacts, contact: ['city'] }).contact).toBeNull();
+    expect(MasterFactsSchema.parse(soundFacts).contact).toEqual(none);
     for (const set of [filled(null), filled(none, { fill: false }), filled(none, { rights: 'remove' })])
       expect(Object.keys(set).join()).not.toMatch(/CreatorCity|Telephone|By-lineTitle/);
   });
