@@ -124,12 +124,12 @@ describe('plan', () => {
       recipeText({ master: '1', preset: preset(more), studio: StudioDetails.parse(studio), watermark: null });
     expect(recipe({ title: 'Other', notes: 'x', folder: 'y', existing: 'stop', applies: { minRating: 3 } })).toBe(recipe({}));
     // Pinned: a text that changes makes every output of that preset anew, in every studio. Raise ENGINE if that is meant.
-    expect(recipe({})).toBe('[6,"1",{}]');
+    expect(recipe({})).toBe('[7,"1",{}]');
     expect(recipe({ size: { px: 900 }, sharpen: null, file: { quality: 82, ceiling: { bytes: 200_000 } } })).toBe(
-      '[6,"1",{"size":{"px":900},"sharpen":null,"file":{"quality":82,"ceiling":{"bytes":200000}}}]',
+      '[7,"1",{"size":{"px":900},"sharpen":null,"file":{"quality":82,"ceiling":{"bytes":200000}}}]',
     );
     expect(recipe({ border: { px: 9 }, mark: { watermark: 'x', size: 0.2 }, metadata: { place: 'keep' } }, { creator: 'Orla' })).toBe(
-      '[6,"1",{"mark":{"size":0.2,"watermark":null},"border":{"px":9},"metadata":{"place":"keep"},"details":{"creator":"Orla"}}]',
+      '[7,"1",{"mark":{"size":0.2,"watermark":null},"border":{"px":9},"metadata":{"place":"keep"},"details":{"creator":"Orla"}}]',
     );
     expect(recipe({ file: { quality: 81 } })).not.toBe(recipe({}));
     expect(recipe({}, { creator: 'Orla' })).not.toBe(recipe({}));
