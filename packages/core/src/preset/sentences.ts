@@ -75,9 +75,15 @@ export function presetInShort(preset: Preset): string {
   return `${size}, ${space}, ${FILE_TYPES[file.type].label} ${quality}${ceiling}${onlyFor(preset)}`;
 }
 
-function onlyFor({ applies: { minRating, tags } }: Preset): string {
+/** Which pictures a preset is for, where it is not for all: "only tagged hero". */
+export function onlyForSome({ applies: { minRating, tags } }: Preset): string {
   const some = [...(tags.length ? [`tagged ${tags.join(' or ')}`] : []), ...(minRating ? [starsAndUp(minRating)] : [])];
-  return some.length ? `; only ${some.join(', ')}` : '';
+  return some.length ? `only ${some.join(', ')}` : '';
+}
+
+function onlyFor(preset: Preset): string {
+  const only = onlyForSome(preset);
+  return only && `; ${only}`;
 }
 
 const isBoxed = ({ size: { fit } }: Preset): boolean => fit === 'box' || fit === 'cover' || fit === 'stretch';

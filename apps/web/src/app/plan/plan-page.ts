@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
-import { presetInShort, type StoredBundle } from '@rundle/core';
+import { onlyForSome, presetInShort, type StoredBundle } from '@rundle/core';
 import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
 import { catchError, of, switchMap } from 'rxjs';
 import { Api, thumbnailUrl } from '../api/api';
@@ -46,6 +46,7 @@ export class PlanPage {
       id,
       title: preset.title,
       short: presetInShort(preset),
+      only: onlyForSome(preset),
       group,
       favourite,
       chosen: this.columnIds().includes(id),
