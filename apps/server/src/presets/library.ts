@@ -88,7 +88,8 @@ export function libraryHandlers({ database }: Services) {
 
   async function ofKnown({ title, presetIds }: NewBundle, transaction: Transaction): Promise<NewBundle> {
     const ids = [...new Set(presetIds)];
-    if ((await listPresets(database, ids, transaction)).length < ids.length) throw notFound('preset');
+    // One that is in the bin keeps its place: it may be put back.
+    if ((await presets.count({ where: { id: ids }, transaction })) < ids.length) throw notFound('preset');
     return { title, presetIds: ids };
   }
 }

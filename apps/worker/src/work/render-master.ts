@@ -4,6 +4,7 @@ import {
   houseFindings,
   HouseRules,
   isHouseCode,
+  judgedAs,
   MasterFacts,
   Preset,
   type Problem,
@@ -147,7 +148,9 @@ async function settle(
 /** What the receiver says to the file as it is; until it was made, only its expected weight was known. */
 function houseWarnings(result: Extract<OutputResult, { status: 'done' }>, job: MasterJob, house: HouseRules | null): Finding[] {
   const preset = job.outputs.find(({ id }) => id === result.id)?.preset;
-  return house && preset ? houseFindings(HouseRules.parse(house), result, { bytes: result.bytes, expected: false }, preset) : [];
+  return house && preset
+    ? houseFindings(HouseRules.parse(house), result, { bytes: result.bytes, expected: false }, judgedAs(preset, job.facts))
+    : [];
 }
 
 /** What a cancelled run had handed out but not begun. */

@@ -28,7 +28,13 @@ export interface CreditedMaster {
 export function creditLines(masters: readonly CreditedMaster[], studio: StudioDetails, own: StudioDetails): CreditLine[] {
   const lines = new Map<string, CreditLine>();
   for (const { facts, overrides, presets } of masters) {
-    const rungs = presets.map((preset) => presetWithOverrides(preset, overrides).metadata).filter(({ rights }) => rights === 'keep');
+    const rungs = presets
+      .map((preset) => {
+        const { metadata, file } = presetWithOverrides(preset, overrides);
+        // Nothing is filled into an untouched copy.
+        return file.type === 'original' ? { ...metadata, fill: false } : metadata;
+      })
+      .filter(({ rights }) => rights === 'keep');
     if (rungs.length === 0) continue;
     const line = lineOf(facts, rungs.some(({ fill }) => fill) && !facts.metadataUnread, studio, own);
     const key = `${line.from} ${line.text}`;

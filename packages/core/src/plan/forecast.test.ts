@@ -4,6 +4,8 @@ import { fateOfFields } from '../metadata/fate';
 import { StudioDetails } from '../metadata/studio';
 import { Preset } from '../preset/schema';
 import { NO_OVERRIDES } from '../vet/overrides';
+import { type VetMaster, vetSet } from '../vet/vet';
+import { creditLines } from './credits';
 import { forecast } from './forecast';
 import { planRun, type PlanMaster } from './plan';
 
@@ -67,6 +69,25 @@ describe('an untouched copy', () => {
       warnings: [{ code: 'place-kept' }],
     });
     expect(planned(master('Plain.jpg', { gps: false }))).toMatchObject({ warnings: [{ code: 'kept-whole' }] });
+  });
+
+  it('signs nothing, is never too small, and tells in Vet that the place goes out', () => {
+    const facts = { ...soundFacts, width: 300, height: 200, gps: true, rights: { ...soundFacts.rights, creator: null, copyright: null } };
+    const studio = StudioDetails.parse({ creator: 'Studio' });
+    const lines = creditLines([{ facts, overrides: NO_OVERRIDES, presets: [copy] }], studio, StudioDetails.parse({}));
+    expect(lines).toMatchObject([{ text: '', from: 'nobody' }]);
+    const one: VetMaster = {
+      id: '1',
+      fileName: 'a.jpg',
+      read: { ok: true, facts },
+      stars: 0,
+      choice: null,
+      tags: [],
+      overrides: NO_OVERRIDES,
+    };
+    const groups = vetSet({ setTitle: 'Set', masters: [one], presets: [{ id: 'c', preset: copy }], studio, house: null });
+    expect(JSON.stringify(groups)).toContain('place-kept');
+    expect(JSON.stringify(groups)).not.toContain('smaller-than-asked');
   });
 
   it('is not made of a master whose location is to be removed, with that reason', () => {

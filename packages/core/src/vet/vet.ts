@@ -103,7 +103,8 @@ function ofMaster({ id, fileName, read, overrides }: VetMaster, { presets, studi
     return [{ code: read.problem.code === 'interrupted' ? 'interrupted' : 'unreadable', masterId: id, message: read.problem.message }];
   const { facts } = read;
   const filled = fillRights(facts, studio);
-  const fills = overrides.fillRights || (presets.length > 0 && presets.every(({ preset }) => preset.metadata.fill));
+  const fills =
+    overrides.fillRights || (presets.length > 0 && presets.every(({ preset }) => preset.metadata.fill && preset.file.type !== 'original'));
   const settled: Partial<Record<FindingCode, boolean>> = {
     'no-profile': overrides.assumeSrgb,
     'rights-missing': fills && (filled.creator !== null || filled.copyright !== null),
@@ -122,8 +123,10 @@ function ofPresets({ id, read, stars, tags, overrides }: VetMaster, presets: Vet
   return presets
     .filter(({ id: presetId, preset }) => !overrides.without.includes(presetId) && appliesTo(preset, { rating: stars, tags }))
     .flatMap(({ id: presetId, preset }) => {
-      const short = outputGeometry(preset.size, facts).short;
-      const kept = facts.gps && preset.metadata.place === 'keep' && !overrides.dropPlace;
+      // An untouched copy is as large as its master, and keeps its place; where that is to be removed, Plan makes none.
+      const isCopy = preset.file.type === 'original';
+      const short = !isCopy && outputGeometry(preset.size, facts).short;
+      const kept = facts.gps && (isCopy || preset.metadata.place === 'keep') && !overrides.dropPlace;
       return [
         ...(short ? [{ ...smallerThanAsked(facts), masterId: id, presetId }] : []),
         ...(kept ? [{ code: 'place-kept' as const, masterId: id, message: `${preset.title} keeps where it was made.` }] : []),
