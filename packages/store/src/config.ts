@@ -11,6 +11,7 @@ const Environment = z.object({
   RUNDLE_DEMO_MASTERS: z.string().default(''),
   RUNDLE_UPLOAD_MB: z.coerce.number().int().min(1).max(20_000).default(2000),
   RUNDLE_ROOTS: z.string().default(homedir()),
+  RUNDLE_WRITE_ROOTS: z.string().default(''),
   RUNDLE_LOG: z.enum(['silent', 'error', 'warn', 'info', 'debug']).default('info'),
 });
 
@@ -27,6 +28,8 @@ export interface Config {
   uploadBytes: number;
   /** Folders of this machine that pictures may be brought in from, with all below them; absolute. */
   roots: string[];
+  /** Folders of this machine that outputs may be written to, with all below them; absolute. None unless it is said. */
+  writeRoots: string[];
   logLevel: string;
 }
 
@@ -49,8 +52,13 @@ export function readConfig(environment: NodeJS.ProcessEnv = process.env): Config
     demoMasters: env.RUNDLE_DEMO_MASTERS,
     uploadBytes: env.RUNDLE_UPLOAD_MB * 1e6,
     logLevel: env.RUNDLE_LOG,
-    roots: env.RUNDLE_ROOTS.split(delimiter)
-      .filter(Boolean)
-      .map((root) => resolve(root)),
+    roots: foldersOf(env.RUNDLE_ROOTS),
+    writeRoots: foldersOf(env.RUNDLE_WRITE_ROOTS),
   };
 }
+
+const foldersOf = (list: string): string[] =>
+  list
+    .split(delimiter)
+    .filter(Boolean)
+    .map((folder) => resolve(folder));

@@ -11,6 +11,7 @@ export * from './files/outputs';
 export * from './listen';
 export * from './load-masters';
 export * from './notice';
+export * from './run-views';
 export * from './views';
 export * from './work/claims';
 export * from './work/queue';

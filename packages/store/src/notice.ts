@@ -10,9 +10,10 @@ export const Notice = z.discriminatedUnion('about', [
   z.object({ about: z.literal('masters'), setId: z.string(), ids: z.array(z.string()) }),
   z.object({ about: z.literal('order'), setId: z.string(), ids: z.array(z.string()) }),
   z.object({ about: z.literal('set'), setId: z.string(), ids: z.array(z.string()) }),
+  z.object({ about: z.literal('weighed'), setId: z.string(), ids: z.array(z.string()) }),
   z.object({ about: z.literal('outputs'), setId: z.string(), ids: z.array(z.string()) }),
   z.object({ about: z.literal('run'), setId: z.string(), ids: z.array(z.string()) }),
-  z.object({ about: z.literal('run-cancelled'), setId: z.string(), ids: z.array(z.string()) }),
+  z.object({ about: z.literal('run-stopped'), setId: z.string(), ids: z.array(z.string()) }),
   z.object({ about: z.literal('topic'), topic: z.enum(TOPICS) }),
 ]);
 export type Notice = z.infer<typeof Notice>;

@@ -7,7 +7,6 @@ import {
   NO_OVERRIDES,
   type Output,
   Preset,
-  type Run,
   type StoredPreset,
   type SavedMark,
   type StoredWatermark,
@@ -17,7 +16,7 @@ import {
   type Watermark,
 } from '@rundle/core';
 import type { MasterRecord } from './load-masters';
-import type { MasterRow, OutputRow, PresetRow, PresetVersionRow, RunRow, WatermarkRow } from './database/models';
+import type { MasterRow, OutputRow, PresetRow, PresetVersionRow, WatermarkRow } from './database/models';
 
 /*
  * From rows to what the HTTP interface says.
@@ -118,13 +117,8 @@ export function doneOutputView(row: OutputRow): Extract<Output, { state: 'done' 
 }
 
 function aboutOutput(row: OutputRow) {
-  const { id, runId, masterId, presetId, presetVersion, folder, fileName, width, height, expectedBytes, warnings } = row;
-  return { id, runId, masterId, presetId, presetVersion, folder, fileName, width, height, expectedBytes, warnings };
-}
-
-export function runView({ id, setId, state, startedAt, finishedAt, presetIds, cancelAskedAt }: RunRow): Run {
-  const times = { startedAt: startedAt.toISOString(), finishedAt: finishedAt?.toISOString() ?? null };
-  return { id, setId, state, ...times, presetIds, stopping: state === 'running' && cancelAskedAt !== null };
+  const { id, runId, masterId, presetId, presetVersion, target, folder, fileName, width, height, expectedBytes, warnings, ms } = row;
+  return { id, runId, masterId, presetId, presetVersion, target, folder, fileName, width, height, expectedBytes, warnings, ms };
 }
 
 export function watermarkView({

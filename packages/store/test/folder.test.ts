@@ -1,8 +1,8 @@
 import { execFileSync } from 'node:child_process';
-import { mkdirSync, mkdtempSync, readdirSync, rmSync, symlinkSync, utimesSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, symlinkSync, utimesSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { randomUUID } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 import { describe, expect, it } from 'vitest';
 import { FolderMasters } from '../src/files/folder-masters';
 import { FolderOutputs } from '../src/files/folder-outputs';
@@ -14,6 +14,49 @@ const asRoot = it.skipIf(process.getuid?.() !== 0);
 const folder = () => mkdtempSync(join(tmpdir(), 'rundle-files-'));
 
 outputsContract('a folder', () => Promise.resolve(new FolderOutputs(folder())));
+const elsewhere = folder();
+outputsContract(
+  'a folder of the machine',
+  () => Promise.resolve(new FolderOutputs(folder(), [elsewhere])),
+  () => join(elsewhere, randomUUID(), 'deeper'),
+);
+
+describe('a folder of the machine', () => {
+  const hash = (text: string) => createHash('sha256').update(text).digest('hex');
+  const make = async (outputs: FolderOutputs, target: string, text: string) => {
+    const path = await outputs.workFile(target, randomUUID(), 1, '.jpg');
+    writeFileSync(path, text);
+    return { path, content: hash(text) };
+  };
+
+  it('is written to only below the folders that are allowed, links included', async () => {
+    const [allowed, forbidden] = [folder(), folder()];
+    const outputs = new FolderOutputs(folder(), [allowed]);
+    symlinkSync(forbidden, join(allowed, 'way-out'));
+    expect(await outputs.refusal(join(allowed, 'new', 'one'))).toBeNull();
+    for (const target of [forbidden, join(allowed, 'way-out'), join(allowed, 'way-out', 'new'), `${allowed}-beside`])
+      expect(await outputs.refusal(target), target).toMatchObject({ code: 'not-written', field: 'place' });
+    await expect(outputs.workFile(join(allowed, 'way-out'), randomUUID(), 1, '.jpg')).rejects.toMatchObject({
+      problem: { code: 'not-written' },
+    });
+    expect(readdirSync(forbidden)).toEqual([]);
+    expect(await new FolderOutputs(folder()).refusal(allowed)).not.toBeNull();
+  });
+
+  it('loses no file that is not ours, or not any more, and is left without a trace', async () => {
+    const target = folder();
+    const outputs = new FolderOutputs(folder(), [target]);
+    const place = { target, folder: 'web', fileName: 'a.jpg' };
+    await outputs.commit(await make(outputs, target, 'first'), place, false);
+    writeFileSync(join(target, 'web', 'a.jpg'), 'retouched by hand');
+    await expect(outputs.commit(await make(outputs, target, 'second'), place, true, [hash('first')])).rejects.toMatchObject({
+      problem: { code: 'not-ours', file: 'a.jpg' },
+    });
+    expect(readFileSync(join(target, 'web', 'a.jpg'), 'utf8')).toBe('retouched by hand');
+    expect(await outputs.sweep([target], () => Promise.resolve(new Set()))).toBe(1);
+    expect(readdirSync(target)).toEqual(['web']);
+  });
+});
 
 describe('a folder of outputs', () => {
   const place = { target: 'T', folder: 'web', fileName: 'a.jpg' };
@@ -23,7 +66,7 @@ describe('a folder of outputs', () => {
     execFileSync('mount', ['-t', 'tmpfs', '-o', 'size=64k', 'tmpfs', root]);
     try {
       const outputs = new FolderOutputs(root);
-      const path = await outputs.workFile(randomUUID(), 1, '.jpg');
+      const path = await outputs.workFile('T', randomUUID(), 1, '.jpg');
       writeFileSync(path, 'x');
       execFileSync('mount', ['-o', 'remount,ro', root]);
       const refused = outputs.commit({ path, content: '0'.repeat(64) }, place, false);
@@ -38,7 +81,7 @@ describe('a folder of outputs', () => {
     }
     const outputs = new FolderOutputs(root);
     writeFileSync(join(root, 'T'), 'a file');
-    const path = await outputs.workFile(randomUUID(), 1, '.jpg');
+    const path = await outputs.workFile('T', randomUUID(), 1, '.jpg');
     writeFileSync(path, 'x');
     await expect(outputs.commit({ path, content: '0'.repeat(64) }, place, false)).rejects.toMatchObject({
       problem: { code: 'not-written' },

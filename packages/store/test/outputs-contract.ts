@@ -4,18 +4,18 @@ import { beforeEach, describe, expect, it } from 'vitest';
 import { AttemptOver, type FinishedFile, type OutputPlace, type Outputs } from '../src/files/outputs';
 
 /** What every place that outputs can go to has to do; an object store will have to pass it unchanged. */
-export function outputsContract(what: string, make: () => Promise<Outputs>): void {
+export function outputsContract(what: string, make: () => Promise<Outputs>, target?: () => string): void {
   describe(`outputs in ${what}`, () => {
     let outputs: Outputs;
     let place: OutputPlace;
     beforeEach(async () => {
       outputs = await make();
-      place = { target: `Evening ${randomUUID().slice(0, 8)}`, folder: 'web/large', fileName: 'été 1.jpg' };
+      place = { target: target?.() ?? `Evening ${randomUUID().slice(0, 8)}`, folder: 'web/large', fileName: 'été 1.jpg' };
     });
 
     const hash = (text: string) => createHash('sha256').update(text).digest('hex');
     async function made(id: string, attempt: number, text: string): Promise<FinishedFile> {
-      const path = await outputs.workFile(id, attempt, '.jpg');
+      const path = await outputs.workFile(place.target, id, attempt, '.jpg');
       writeFileSync(path, text);
       return { path, content: hash(text) };
     }
@@ -29,12 +29,12 @@ export function outputsContract(what: string, make: () => Promise<Outputs>): voi
 
     it('stand in their place whole, or not at all', async () => {
       const file = await made(randomUUID(), 1, 'first');
-      expect(await outputs.list(place.target)).toEqual(new Map());
+      expect(await outputs.standing(place.target, [place.folder])).toEqual(new Map());
       expect(await standing()).toBeNull();
       await outputs.commit(file, place, false);
       expect(await standing()).toBe('first');
       expect(existsSync(file.path)).toBe(false);
-      expect(await outputs.list(place.target)).toEqual(new Map([['web/large/été 1.jpg', 5]]));
+      expect(await outputs.standing(place.target, [place.folder], 60_000)).toEqual(new Map([['web/large/été 1.jpg', 5]]));
       expect([await outputs.holds(place, hash('first')), await outputs.holds(place, hash('other'))]).toEqual([true, false]);
     });
 
@@ -44,15 +44,15 @@ export function outputsContract(what: string, make: () => Promise<Outputs>): voi
       await outputs.commit(await made(id, 2, 'mine'), place, false);
       await expect(outputs.commit(await made(id, 3, 'another'), place, false)).rejects.toMatchObject({ problem: { code: 'exists' } });
       expect(await standing()).toBe('mine');
-      await outputs.commit(await made(id, 4, 'another'), place, true);
+      await outputs.commit(await made(id, 4, 'another'), place, true, [hash('mine')]);
       expect(await standing()).toBe('another');
     });
 
     it('of an older attempt can be put in place no more once a newer one has begun', async () => {
       const [id, other] = [randomUUID(), randomUUID()];
       const [late, mine, others] = [await made(id, 1, 'late'), await made(id, 2, 'mine'), await made(other, 1, 'other')];
-      await outputs.dropOlder([id], 2);
-      await expect(outputs.commit(late, place, true)).rejects.toBeInstanceOf(AttemptOver);
+      await outputs.dropOlder([{ id, target: place.target }], 2);
+      await expect(outputs.commit(late, place, true, [])).rejects.toBeInstanceOf(AttemptOver);
       expect([existsSync(mine.path), existsSync(others.path)]).toEqual([true, true]);
       await outputs.commit(mine, place, false);
       expect(await standing()).toBe('mine');
@@ -61,7 +61,7 @@ export function outputsContract(what: string, make: () => Promise<Outputs>): voi
     it('that are unfinished are swept when their attempt is over, and only then', async () => {
       const [open, over] = [randomUUID(), randomUUID()];
       const [going, gone] = [await made(open, 7, 'x'), await made(over, 3, 'y')];
-      const swept = await outputs.sweep((ids) => {
+      const swept = await outputs.sweep([place.target], (ids) => {
         expect([...ids].sort()).toEqual([open, over].sort());
         return Promise.resolve(new Set([`${open}.7`, `${over}.4`]));
       });

@@ -9,6 +9,7 @@ export const SetEvent = z
     z.object({ type: z.literal('masters-removed'), masterIds: z.array(Id) }),
     z.object({ type: z.literal('order'), masterIds: z.array(Id) }),
     z.object({ type: z.literal('set'), set: SetDetail }),
+    z.object({ type: z.literal('weighed') }).meta({ description: 'Expected weights are known more exactly' }),
     z.object({ type: z.literal('outputs'), outputs: z.array(Output) }),
     z.object({ type: z.literal('run'), run: Run }),
   ])

@@ -5,6 +5,8 @@ import { Problem } from '../problem';
 import { Finding } from '../vet/finding';
 import { GamutLoss } from '../colour/gamut';
 import { Halo } from '../sharpen/halo';
+import { OnceByPreset } from '../plan/once';
+import { Place } from '../plan/place';
 import { Id, Time } from './sets';
 
 /** Which presets to plan or to run over a set, in this order. */
@@ -13,11 +15,38 @@ export const PresetChoice = z
   .meta({ id: 'PresetChoice' });
 export type PresetChoice = z.infer<typeof PresetChoice>;
 
+/** Which outputs to make: of all pictures, of some, or only these. The counter in names counts in the set all the same. */
+export const RunRequest = PresetChoice.extend({
+  masterIds: z.array(Id).min(1).max(5000).optional().meta({ description: 'Only these pictures' }),
+  pairs: z
+    .array(z.strictObject({ masterId: Id, presetId: Id }))
+    .min(1)
+    .max(50_000)
+    .optional()
+    .meta({ description: 'Only these outputs' }),
+}).meta({ id: 'RunRequest' });
+export type RunRequest = z.infer<typeof RunRequest>;
+
+/** Which presets to plan, and the plan that the caller has already. */
+export const PlanRequested = PresetChoice.extend({ since: Id.optional().meta({ description: 'Of the plan that the caller has' }) }).meta({
+  id: 'PlanRequested',
+});
+
 export const PlanView = z
   .object({
-    outputs: z.array(PlannedOutput),
+    id: Id,
+    since: Id.nullable().meta({ description: 'The plan of which only the changes are told; null: everything is' }),
+    outputs: z.array(PlannedOutput).meta({ description: 'In the order of the set; with `since` those that have changed' }),
+    gone: z.array(z.object({ masterId: Id, presetId: Id })).meta({ description: 'With `since`: what is not planned any more' }),
     notices: z.array(Finding).meta({ description: 'What is to be said once, of the whole plan' }),
     credits: z.array(CreditLine).meta({ description: 'How many pictures go out with which credit line' }),
+    timeMs: z.int().meta({ description: 'How long the run is expected to take, from what this machine has done so far' }),
+    freeBytes: z.int().nullable().meta({ description: 'Room where the files go; null: not known' }),
+    path: z
+      .string()
+      .nullable()
+      .meta({ description: 'Where the files go on the machine that runs Rundle; null: into the folders of the masters' }),
+    placeProblem: Problem.nullable().meta({ description: 'Why nothing can be written there' }),
   })
   .meta({ id: 'PlanView' });
 export type PlanView = z.infer<typeof PlanView>;
@@ -40,10 +69,12 @@ const AnyOutput = z.object({
   presetVersion: z.int().meta({ description: 'The version of the preset that made it' }),
   folder: z.string(),
   fileName: z.string(),
+  target: z.string(),
   width: z.int(),
   height: z.int(),
   expectedBytes: z.int(),
   warnings: z.array(Finding),
+  ms: z.int().nullable().meta({ description: 'How long a worker was busy with it; null: not known' }),
 });
 
 const NOT_MADE = { bytes: z.null(), quality: z.null(), measures: z.null() };
@@ -66,7 +97,18 @@ export const Output = z
   .meta({ id: 'Output' });
 export type Output = z.infer<typeof Output>;
 
-export const RunState = z.enum(['running', 'done', 'cancelled']);
+export const RunState = z.enum(['running', 'paused', 'done', 'cancelled']);
+
+/** How far a run is. */
+export const RunCounts = z.object({
+  total: z.int(),
+  done: z.int(),
+  failed: z.int(),
+  skipped: z.int(),
+  cancelled: z.int(),
+  bytes: z.number().meta({ description: 'Weight of what is done' }),
+});
+export type RunCounts = z.infer<typeof RunCounts>;
 
 export const Run = z
   .object({
@@ -76,6 +118,11 @@ export const Run = z
     startedAt: Time,
     finishedAt: Time.nullable(),
     presetIds: z.array(Id),
+    setTitle: z.string(),
+    line: z.int().meta({ description: 'Place among the open runs; lower goes first' }),
+    place: Place,
+    once: OnceByPreset,
+    counts: RunCounts,
     stopping: z.boolean().meta({ description: 'Cancelled; what had been begun is still coming to its end' }),
   })
   .meta({ id: 'Run' });

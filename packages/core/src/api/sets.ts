@@ -3,6 +3,8 @@ import { MasterFacts } from '../facts/facts';
 import { Filter } from '../gather/filter';
 import { Marks } from '../gather/marks';
 import { StudioDetails } from '../metadata/studio';
+import { OnceByPreset } from '../plan/once';
+import { Place } from '../plan/place';
 import { line } from '../preset/fields';
 import { Problem } from '../problem';
 import { Finding } from '../vet/finding';
@@ -108,6 +110,8 @@ export const SetDetail = SetSummary.extend({
   presetIds: z.array(Id).meta({ description: 'The presets chosen for it, in their order' }),
   houseRulesId: Id.nullable().meta({ description: 'What its receiver demands' }),
   rights: StudioDetails.meta({ description: 'Rights details of its own, over the studio’s; empty fields are the studio’s' }),
+  place: Place.meta({ description: 'Where its files go' }),
+  once: OnceByPreset.meta({ description: 'What is varied of its presets, until it is cleared or saved' }),
 }).meta({ id: 'SetDetail' });
 export type SetDetail = z.infer<typeof SetDetail>;
 
@@ -119,6 +123,8 @@ export const SetChange = z
     houseRulesId: Id.nullable(),
     shelf: Shelf,
     rights: StudioDetails,
+    place: Place,
+    once: OnceByPreset,
   })
   .partial()
   .meta({ id: 'SetChange' });

@@ -46,6 +46,11 @@ export const FINDING_CODES = {
 
   // Of outputs
   'is-master': look('A master of that name stands in the target folder: the output gets another.', 'Choose another folder.'),
+  'is-stranger': look(
+    'A file of that name stands there that is not Rundle’s, or not any more: it stays, and the output gets another name.',
+    'Choose another folder, or move the file away.',
+  ),
+  'not-for': note('The preset makes nothing of this picture.'),
   unchanged: note('Made before, and nothing has changed since.'),
   left: note('A file of that name is there, and the preset leaves it.'),
   halos: look('Sharpening draws bright and dark rims along edges.', 'Lower its amount or radius.'),

@@ -50,6 +50,14 @@ export const PROBLEM_CODES = {
 
   // Outputs
   exists: { means: 'A file of that name stands there and may not be replaced.', toDo: 'Move it, or let the preset replace or keep both.' },
+  'not-ours': {
+    means: 'A file that was to be replaced has been changed by somebody since it was made: it stays.',
+    toDo: 'Move it away, or keep it and run again: the output then gets another name.',
+  },
+  'no-own-folder': {
+    means: 'The picture was uploaded, so that it lies in no folder of its own.',
+    toDo: 'Choose another place for the files.',
+  },
   'not-written': { means: 'The disk refused the file.', toDo: 'Do what the message says, then run again.' },
   'over-ceiling': { means: 'The file cannot be made as light as the ceiling asks.', toDo: 'Raise the ceiling, or let the preset shrink.' },
   'check-failed': { means: 'The finished file is not what it should be.', toDo: 'Run again; if it stays so, report it.' },
@@ -73,6 +81,12 @@ export const PROBLEM_CODES = {
 
 /** What requests to the server end with, beside the codes above, and the HTTP status of each (RFC 9110, 15). */
 export const REQUEST_CODES = {
+  'no-room': { status: 507, means: 'The disk has no room for what the run would write.', toDo: 'Make room, or choose another place.' },
+  'no-place': {
+    status: 403,
+    means: 'The run may not write where its files are to go.',
+    toDo: 'Choose another place, or add one by RUNDLE_WRITE_ROOTS.',
+  },
   invalid: { status: 400, means: 'The request is not right.', toDo: 'Correct the fields that are named.' },
   'bad-request': { status: 400, means: 'The request is not understood.', toDo: 'Correct it.' },
   'cross-site': { status: 403, means: 'Another web site may not change anything.', toDo: 'Use the pages of this server.' },

@@ -2,6 +2,7 @@ import * as z from 'zod';
 import { MASTER_FORMATS } from './formats';
 import { GamutLoss } from '../colour/gamut';
 import { CONTACT_NAMES } from '../metadata/groups';
+import { Weighing } from '../plan/weighing';
 import { Finding } from '../vet/finding';
 
 /** Who made the picture and how it may be used: the rights group, consistent in EXIF, IPTC-IIM and XMP. */
@@ -68,6 +69,11 @@ export const MasterFacts = z.object({
   likeness: z.string().length(16).nullable().default(null).meta({ description: 'Fingerprint of what it looks like' }),
   outsideSrgb: GamutLoss.nullable().default(null).meta({ description: 'Colours that sRGB cannot hold, measured on the proxy' }),
   proxy: Proxy.nullable(),
+  weighings: z.array(Weighing).default([]).meta({ description: 'What it weighs at a few sizes, smallest first' }),
+  finelyWeighed: z
+    .boolean()
+    .default(false)
+    .meta({ description: 'Whether it was weighed at its larger sizes, too, as far as that could be done' }),
   metadataUnread: z
     .boolean()
     .default(false)
@@ -87,6 +93,8 @@ export const Inspection = MasterFacts.omit({
   contact: true,
   likeness: true,
   outsideSrgb: true,
+  weighings: true,
+  finelyWeighed: true,
 }).extend({
   file: z.string(),
   creator: z.string().nullable(),

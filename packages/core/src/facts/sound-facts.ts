@@ -31,5 +31,7 @@ export const soundFacts: MasterFacts = {
   likeness: null,
   outsideSrgb: null,
   proxy: null,
+  weighings: [],
+  finelyWeighed: false,
   metadataUnread: false,
 };

@@ -2,7 +2,7 @@ import { workspace } from '../kernels/kernels';
 import type { FileRung } from '../preset/schema';
 
 /** At and above this quality full chroma is worth its weight in any picture (common practice, no source). */
-const FULL_CHROMA_FROM = 90;
+export const FULL_CHROMA_FROM = 90;
 
 /** A block of pixels smears when halved chroma moves a colour by more than this, in 8-bit steps of Cb or Cr. */
 const SMEAR = 24;

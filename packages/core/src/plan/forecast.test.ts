@@ -55,8 +55,7 @@ describe('an untouched copy', () => {
       setTitle: 'Set',
       masters: [one],
       presets: [{ id: 'copy', preset: copy, problem: null }],
-      occupied: () => 'free',
-      unchanged: () => false,
+      standing: () => ({ is: 'free' }),
     })[0]!;
 
   it('has the size, the weight and the extension of its master, and says that its place goes out', () => {

@@ -37,8 +37,7 @@ export function forecast(preset: Preset, masters: readonly PlanMaster[], setTitl
     setTitle,
     masters,
     presets: [{ id: '', preset, problem: null }],
-    occupied: () => 'free',
-    unchanged: () => false,
+    standing: () => ({ is: 'free' }),
   }).filter((output) => output.status === 'planned');
   const byId = new Map(masters.map((master) => [master.id, master]));
   const sizes = new Map<string, { width: number; height: number; pictures: number }>();
@@ -61,10 +60,12 @@ export function forecast(preset: Preset, masters: readonly PlanMaster[], setTitl
 }
 
 /** Whether even the lowest quality that a ceiling allows is expected to weigh as much as the ceiling. */
-function fallsToFloor({ file }: Preset, master: PlanMaster | undefined, output: PlannedFile): boolean {
+function fallsToFloor(preset: Preset, master: PlanMaster | undefined, output: PlannedFile): boolean {
+  const { file } = preset;
   const { ceiling } = file;
   if (!ceiling || !FILE_TYPES[file.type].lossy || !master?.read.ok) return false;
-  return expectedBytes(master.read.facts, output, { ...file, match: null, quality: ceiling.floor, ceiling: null }) >= ceiling.bytes;
+  const atFloor = { ...preset, file: { ...file, match: null, quality: ceiling.floor, ceiling: null } };
+  return expectedBytes(master.read.facts, output, atFloor) >= ceiling.bytes;
 }
 
 /** The first picture, an upright one, and the one whose name has the most that does not belong into a name on the web. */

@@ -3,12 +3,12 @@ import { describe, expect, it } from 'vitest';
 import type { MasterFacts } from '../facts/facts';
 import { soundFacts, soundFacts as facts } from '../facts/sound-facts';
 import { StudioDetails } from '../metadata/studio';
-import { FileRung, Preset } from '../preset/schema';
-import { joinPath, planRun, type PlanMaster, type PlannedOutput, type PlanRequest } from './plan';
+import { Preset } from '../preset/schema';
+import { joinPath, planRun, type PlanMaster, type PlannedOutput } from './plan';
 import { NO_OVERRIDES } from '../vet/overrides';
 import { creditLines, withOwn } from './credits';
+import type { Standing } from './place';
 import { recipeText } from './recipe';
-import { expectedBytes } from './weight';
 
 const master = (fileName: string, more: Partial<PlanMaster> = {}): PlanMaster => ({
   id: fileName,
@@ -22,15 +22,17 @@ const preset = (more: object = {}) => Preset.parse({ kind: 'rundle.preset', vers
 const plan = (
   masters: PlanMaster[],
   presets: Preset[],
-  occupied: PlanRequest['occupied'] = () => 'free',
-  unchanged: PlanRequest['unchanged'] = () => false,
+  occupied: (path: string) => 'free' | 'ours' | 'master' | 'stranger' = () => 'free',
+  unchanged: (path: string) => boolean = () => false,
 ) =>
   planRun({
     setTitle: 'Set',
     masters,
     presets: presets.map((value, index) => ({ id: String(index), preset: value, problem: null })),
-    occupied,
-    unchanged,
+    standing: (_, path): Standing => {
+      const is = occupied(path);
+      return is === 'ours' ? { is, upToDate: unchanged(path), stale: unchanged(path) ? null : 'preset', made: null } : { is };
+    },
   });
 const paths = (outputs: PlannedOutput[]) =>
   outputs.flatMap((output) => (output.status === 'planned' ? [joinPath(output.folder, output.fileName)] : []));
@@ -44,11 +46,12 @@ describe('plan', () => {
   it('gives masters to presets by their marks', () => {
     const hero = preset({ applies: { minRating: 4, tags: ['hero'] } });
     const masters = [master('1.jpg', { rating: 5, tags: ['hero'] }), master('2.jpg', { rating: 5 }), master('3.jpg', { tags: ['hero'] })];
-    expect(plan(masters, [hero]).map(({ masterId }) => masterId)).toEqual(['1.jpg']);
+    const told = plan(masters, [hero]).map((output) => (output.status === 'not-for' ? output.reason.message : output.status));
+    expect(told).toEqual(['planned', 'Only for pictures tagged “hero”.', 'Only for 4 stars and up.']);
   });
 
   it('keeps both, replaces, leaves or stops where a file is there', () => {
-    const there = (path: string) => (path === 'web/a_2048.jpg' ? 'file' : 'free');
+    const there = (path: string) => (path === 'web/a_2048.jpg' ? 'ours' : 'free');
     const by = (existing: string) => plan([master('a.jpg')], [preset({ existing })], there)[0];
     expect(by('keep-both')).toMatchObject({ status: 'planned', fileName: 'a_2048-2.jpg', replaces: false });
     expect(by('replace')).toMatchObject({ status: 'planned', fileName: 'a_2048.jpg', replaces: true });
@@ -61,7 +64,7 @@ describe('plan', () => {
       const [output] = plan(
         [master('a.jpg')],
         [preset({ existing })],
-        (path) => (path === 'web/a_2048.jpg' ? 'file' : 'free'),
+        (path) => (path === 'web/a_2048.jpg' ? 'ours' : 'free'),
         () => true,
       );
       expect(output).toMatchObject({ status: 'skipped', fileName: 'a_2048.jpg', reason: { code: 'unchanged' } });
@@ -69,7 +72,7 @@ describe('plan', () => {
     const other = plan(
       [master('a.jpg')],
       [preset()],
-      (path) => (path.endsWith('a_2048.jpg') ? 'file' : 'free'),
+      (path) => (path.endsWith('a_2048.jpg') ? 'ours' : 'free'),
       (path) => !path.endsWith('a_2048.jpg'),
     );
     expect(other[0]).toMatchObject({ status: 'planned', fileName: 'a_2048-2.jpg' });
@@ -97,8 +100,7 @@ describe('plan', () => {
       const kept = preset({ colour: { space: 'keep' }, file: { type } });
       const [output] = planRun({
         setTitle: 'S',
-        occupied: () => 'free' as const,
-        unchanged: () => false,
+        standing: () => ({ is: 'free' }),
         presets: [{ id: 'p', preset: kept, problem: null }],
         masters: [{ id: 'm', fileName: 'm.tif', read: { ok: true, facts: { ...soundFacts, ...facts } }, rating: 0, tags: [] }],
       });
@@ -166,25 +168,11 @@ describe('plan', () => {
           const masters = names.map((fileName, index) => master(fileName, { id: String(index) }));
           const presets = policies.map((existing) => preset({ existing }));
           const all = paths(
-            plan(masters, presets, () => (taken && policies[0] !== 'keep-both' && !policies.includes('keep-both') ? 'file' : 'free')),
+            plan(masters, presets, () => (taken && policies[0] !== 'keep-both' && !policies.includes('keep-both') ? 'ours' : 'free')),
           );
           return new Set(all.map((path) => path.normalize('NFC').toLowerCase())).size === all.length;
         },
       ),
     );
-  });
-});
-
-describe('the expected weight', () => {
-  const proxy = { width: 512, height: 341, bytes: 33_000 };
-  const about = (file: object) => expectedBytes({ bytes: 5_000_000, proxy }, { width: 1200, height: 800 }, FileRung.parse(file));
-
-  it('follows the type, its settings and the ceiling', () => {
-    expect(about({ quality: 90 })).toBeGreaterThan(1.2 * about({ quality: 75 }));
-    expect(about({ type: 'webp' })).toBeLessThan(about({}));
-    expect(about({ match: 0.99 })).toBeGreaterThan(about({ match: 0.97 }));
-    expect(about({ type: 'png', bits: 16 })).toBeGreaterThan(about({ type: 'png' }));
-    expect(about({ type: 'tiff', compression: 'none' })).toBe(1200 * 800 * 3 + 1000);
-    expect(about({ ceiling: { bytes: 20_000 } })).toBe(20_000);
   });
 });

@@ -1,29 +1,38 @@
 import * as z from 'zod';
 import type { MasterFacts } from '../facts/facts';
 import { extensionsOf } from '../facts/formats';
-import { FILE_TYPE_NAMES, FILE_TYPES } from '../file/types';
+import { FILE_TYPES } from '../file/types';
 import { sameTag } from '../gather/marks';
 import { folderSafe } from '../name/folder';
 import { extensionOf, outputStem } from '../name/output-name';
-import { METADATA_GROUPS, type Preset } from '../preset/schema';
+import type { Preset } from '../preset/schema';
 import { Problem } from '../problem';
-import { outputGeometry, type PixelSize } from '../size/geometry';
 import { Finding, finding } from '../vet/finding';
-import { type HouseRules, houseFindings, judgedAs } from '../vet/house-rules';
-import { type Overrides, presetWithOverrides } from '../vet/overrides';
-import { expectedBytes } from './weight';
+import type { HouseRules } from '../vet/house-rules';
+import type { Overrides } from '../vet/overrides';
+import { outcomeOf } from './outcome';
+import { MadeFile, StaleReason, type Standing } from './place';
+
+export { smallerThanAsked } from './outcome';
 
 const About = z.object({ masterId: z.string(), presetId: z.string() });
 
-/** Where an output goes and how large it will be. */
-export const PlannedFile = About.extend({
-  status: z.literal('planned'),
-  folder: z.string().meta({ description: 'Relative to the target, "/" between levels' }),
+const Placed = About.extend({
+  target: z.string().meta({ description: 'The folder that `folder` is below: a whole path on the machine, or a name in Rundle’s own' }),
+  folder: z.string().meta({ description: 'Below the target, "/" between levels' }),
   fileName: z.string(),
+});
+
+/** Where an output goes and how large it will be. */
+export const PlannedFile = Placed.extend({
+  status: z.literal('planned'),
   width: z.int(),
   height: z.int(),
   expectedBytes: z.int(),
+  expectedMs: z.int().meta({ description: 'How long a worker is busy with it on an ordinary machine' }),
   replaces: z.boolean().meta({ description: 'Whether a file of that name is there and will be replaced' }),
+  made: MadeFile.nullable().meta({ description: 'What will be replaced' }),
+  stale: StaleReason.nullable().meta({ description: 'Why what was made before is not up to date; null: nothing was' }),
   warnings: z.array(Finding),
 });
 export type PlannedFile = z.infer<typeof PlannedFile>;
@@ -31,8 +40,13 @@ export type PlannedFile = z.infer<typeof PlannedFile>;
 /** One cell of the run sheet: what will come of one master by one preset. */
 export const PlannedOutput = z.discriminatedUnion('status', [
   PlannedFile,
-  About.extend({ status: z.literal('skipped'), folder: z.string(), fileName: z.string(), reason: Finding }),
+  Placed.extend({
+    status: z.literal('skipped'),
+    reason: Finding,
+    made: MadeFile.nullable().meta({ description: 'What stands there, where it was made here' }),
+  }),
   About.extend({ status: z.literal('failed'), error: Problem }),
+  About.extend({ status: z.literal('not-for'), reason: Finding }),
 ]);
 export type PlannedOutput = z.infer<typeof PlannedOutput>;
 
@@ -57,10 +71,10 @@ export interface PlanRequest {
   presets: readonly { id: string; preset: Preset; problem: Problem | null }[];
   /** What the receiver demands, where that was written down. */
   house?: HouseRules | null;
-  /** What stands at a path below the target now: nothing, some file, or a master, which is never written over. */
-  occupied: (path: string) => 'free' | 'file' | 'master';
-  /** Whether the file that stands at a path was made of this master by this preset, and nothing has changed since. */
-  unchanged: (path: string, masterId: string, presetId: string) => boolean;
+  /** The target of a master's outputs, or why it has none; one for all where it is left out. */
+  targetOf?: (master: PlanMaster) => string | Problem;
+  /** What stands at a path below a target now, as an output of a master by a preset would find it. */
+  standing: (target: string, path: string, masterId: string, presetId: string) => Standing;
 }
 
 /**
@@ -69,44 +83,56 @@ export interface PlanRequest {
  */
 export function planRun(request: PlanRequest): PlannedOutput[] {
   const claimed = new Set<string>();
-  return request.masters.flatMap((master, index) =>
-    request.presets
-      .filter(({ id, preset }) => appliesTo(preset, master) && !master.overrides?.without.includes(id))
-      .map(({ id, preset, problem }) =>
-        problem
-          ? { status: 'failed' as const, masterId: master.id, presetId: id, error: problem }
-          : planOutput(request, master, (request.from ?? 0) + index, id, preset, claimed),
-      ),
-  );
+  const folders = new Map(request.presets.map(({ preset }) => [preset, folderSafe(preset.folder)]));
+  const planned: PlannedOutput[] = [];
+  for (const [index, master] of request.masters.entries()) {
+    const decoded = { yet: false };
+    for (const { id, preset, problem } of request.presets) {
+      const about = { masterId: master.id, presetId: id };
+      const reason = notFor(preset, master, id);
+      if (reason) planned.push({ status: 'not-for', ...about, reason });
+      else if (problem) planned.push({ status: 'failed', ...about, error: problem });
+      else planned.push(planOutput(request, master, (request.from ?? 0) + index, id, preset, folders.get(preset)!, claimed, decoded));
+    }
+  }
+  return planned;
 }
 
 /** Whether the marks of a master let it have a preset: enough stars, and one of the tags if the preset names any. */
-export function appliesTo({ applies }: Preset, master: Pick<PlanMaster, 'rating' | 'tags'>): boolean {
-  const tagged = applies.tags.length === 0 || applies.tags.some((tag) => master.tags.some((own) => sameTag(own, tag)));
-  return master.rating >= applies.minRating && tagged;
+export const appliesTo = (preset: Preset, master: Pick<PlanMaster, 'rating' | 'tags'>): boolean =>
+  hasStars(preset, master) && hasTag(preset, master);
+
+const hasStars = ({ applies }: Preset, { rating }: Pick<PlanMaster, 'rating'>): boolean => rating >= applies.minRating;
+const hasTag = ({ applies }: Preset, { tags }: Pick<PlanMaster, 'tags'>): boolean =>
+  applies.tags.length === 0 || applies.tags.some((tag) => tags.some((own) => sameTag(own, tag)));
+
+/** Why a preset makes nothing of a master; null: it does. */
+function notFor(preset: Preset, master: PlanMaster, presetId: string): Finding | null {
+  if (master.overrides?.without.includes(presetId)) return LEFT_OUT;
+  if (!hasStars(preset, master)) return finding('not-for', `Only for ${preset.applies.minRating} stars and up.`);
+  if (hasTag(preset, master)) return null;
+  const tags = preset.applies.tags.map((tag) => `“${tag}”`);
+  return finding('not-for', `Only for pictures tagged ${tags.join(' or ')}.`);
 }
 
 function planOutput(
-  { setTitle, house, occupied, unchanged }: PlanRequest,
+  { setTitle, house = null, targetOf, standing }: PlanRequest,
   master: PlanMaster,
   index: number,
   presetId: string,
   preset: Preset,
+  folder: string,
   claimed: Set<string>,
+  decoded: { yet: boolean },
 ): PlannedOutput {
   const about = { masterId: master.id, presetId };
   if (!master.read.ok) return { status: 'failed', ...about, error: master.read.problem };
   const { facts } = master.read;
-  const isCopy = preset.file.type === 'original';
-  if (isCopy && facts.gps && master.overrides?.dropPlace) return { status: 'failed', ...about, error: placeWouldStay(master.fileName) };
-  if (!isCopy && facts.metadataUnread && keepsMetadata(master.overrides ? presetWithOverrides(preset, master.overrides) : preset))
-    return { status: 'failed', ...about, error: unread(master.fileName) };
-  const notKept = isCopy ? null : colourProblem(preset, facts);
-  if (notKept) return { status: 'failed', ...about, error: notKept };
-  const { output, short } = isCopy
-    ? { output: { width: facts.width, height: facts.height }, short: false }
-    : outputGeometry(preset.size, facts);
-  const size = bordered(output, preset);
+  const target = targetOf ? targetOf(master) : '';
+  if (typeof target !== 'string') return { status: 'failed', ...about, error: target };
+  const outcome = outcomeOf(master.fileName, facts, master.overrides, preset, house);
+  if (!outcome.ok) return { status: 'failed', ...about, error: outcome.problem };
+  const { size, bytes, ms } = outcome;
   const stem = outputStem(preset.name, {
     fileName: master.fileName,
     set: setTitle,
@@ -116,81 +142,54 @@ function planOutput(
     captured: facts.captured,
     creator: facts.rights.creator,
   });
-  const { longest, label, ...type } = FILE_TYPES[preset.file.type];
-  const extension = type.extension || extensionOf(master.fileName) || extensionsOf(facts.format)[0]!;
-  if (Math.max(size.width, size.height) > longest) return { status: 'failed', ...about, error: tooLong(size, label, longest) };
+  const extension = FILE_TYPES[preset.file.type].extension || extensionOf(master.fileName) || extensionsOf(facts.format)[0]!;
   const wanted = `${stem}.${extension}`;
-  const folder = folderSafe(preset.folder);
-  const isClaimed = (name: string) => claimed.has(claimKey(joinPath(folder, name)));
-  const standing = (name: string) => occupied(joinPath(folder, name));
-  const asBefore = (name: string) => standing(name) === 'file' && unchanged(joinPath(folder, name), master.id, presetId);
+  const prefix = folder ? `${folder}/` : '';
+  const isClaimed = (name: string) => claimed.has(claimKey(target, prefix + name));
+  const there = new Map<string, Standing>();
+  const standingOf = (name: string): Standing => {
+    const known = there.get(name) ?? standing(target, prefix + name, master.id, presetId);
+    there.set(name, known);
+    return known;
+  };
+  const isUpToDate = (at: Standing) => at.is === 'ours' && at.upToDate;
   const fileName = firstName(stem, extension, (name) => {
-    if (isClaimed(name) || standing(name) === 'master') return false;
-    return preset.existing !== 'keep-both' || standing(name) === 'free' || asBefore(name);
+    if (isClaimed(name)) return false;
+    const at = standingOf(name);
+    if (at.is === 'free' || isUpToDate(at)) return true;
+    if (at.is === 'ours') return preset.existing !== 'keep-both';
+    // What is not ours is never touched: then it may at most be left, or stop the picture.
+    return at.is === 'stranger' && (preset.existing === 'leave' || preset.existing === 'stop');
   });
-  const place = { folder, fileName };
-  const bytes = expectedBytes(facts, size, preset.file);
-  const warnings = [
-    ...(short ? [smallerThanAsked(facts)] : []),
-    ...(isCopy ? [keptWhole(facts.gps)] : []),
-    ...(isClaimed(wanted) ? [sameName(wanted, fileName)] : []),
-    ...(standing(wanted) === 'master' ? [isMaster(wanted, fileName)] : []),
-    ...(house ? houseFindings(house, size, { bytes, expected: !isCopy }, judgedAs(preset, facts)) : []),
-  ];
-  claimed.add(claimKey(joinPath(folder, fileName)));
-  const isThere = standing(fileName) === 'file';
-  if (asBefore(fileName)) return { status: 'skipped', ...about, ...place, reason: UNCHANGED };
-  if (isThere && preset.existing === 'leave') return { status: 'skipped', ...about, ...place, reason: LEFT };
-  if (isThere && preset.existing === 'stop') return { status: 'failed', ...about, error: stopped(fileName) };
+  const place = { target, folder, fileName };
+  const at = standingOf(fileName);
+  const wantedAt = standingOf(wanted);
+  const taken = fileName !== wanted && isClaimed(wanted);
+  claimed.add(claimKey(target, prefix + fileName));
+  const made = at.is === 'ours' ? at.made : null;
+  if (isUpToDate(at)) return { status: 'skipped', ...about, ...place, reason: UNCHANGED, made };
+  if (at.is !== 'free' && preset.existing === 'leave') return { status: 'skipped', ...about, ...place, reason: LEFT, made };
+  if (at.is !== 'free' && preset.existing === 'stop') return { status: 'failed', ...about, error: stopped(fileName) };
+  const first = !decoded.yet;
+  decoded.yet = true;
   return {
     status: 'planned',
     ...about,
     ...place,
     ...size,
-    warnings,
     expectedBytes: bytes,
-    replaces: isThere,
+    expectedMs: first ? ms.first : ms.next,
+    replaces: at.is === 'ours',
+    made,
+    stale: wantedAt.is === 'ours' ? wantedAt.stale : null,
+    warnings: [
+      ...outcome.warnings,
+      ...(taken ? [sameName(wanted, fileName)] : []),
+      ...(wantedAt.is === 'master' ? [isMaster(wanted, fileName)] : []),
+      ...(wantedAt.is === 'stranger' && fileName !== wanted ? [isStranger(wanted, fileName)] : []),
+    ],
   };
 }
-
-/** Why the colours of a master cannot be kept as the preset asks; null: they can. */
-function colourProblem({ colour, file }: Preset, { colourModel, profile }: MasterFacts): Problem | null {
-  if (colour.space !== 'keep' || (colourModel !== 'grey' && colourModel !== 'cmyk')) return null;
-  const types = FILE_TYPE_NAMES.filter((name) => FILE_TYPES[name].keeps.includes(colourModel));
-  const what = colourModel === 'grey' ? 'a grey picture' : 'print colour (CMYK)';
-  const about = { code: 'colours-not-kept', field: 'colour.space' } as const;
-  if (profile === null)
-    return { ...about, message: `It is ${what} without a profile, so that there are no colours to keep. Choose a space in the preset.` };
-  if (types.includes(file.type)) return null;
-  const names = types.map((type) => FILE_TYPES[type].label).join(', ');
-  return {
-    ...about,
-    message: `${FILE_TYPES[file.type].label} cannot keep ${what}. Choose one of ${names}, or another space in the preset.`,
-  };
-}
-
-const keepsMetadata = ({ metadata }: Preset): boolean => METADATA_GROUPS.some((group) => metadata[group] === 'keep');
-
-/** What an untouched copy carries: everything. */
-const keptWhole = (gps: boolean): Finding =>
-  gps
-    ? finding('place-kept', 'An untouched copy: everything in the file goes out, where it was made included.')
-    : finding('kept-whole', 'An untouched copy: everything in the file goes out.');
-
-const placeWouldStay = (file: string): Problem => ({
-  code: 'place-would-stay',
-  field: 'file.type',
-  file,
-  message: 'Its location is to be removed, and an untouched copy would hand it over. Leave this preset out for it, or keep the location.',
-});
-
-const unread = (file: string): Problem => ({
-  code: 'metadata-unread',
-  field: 'metadata',
-  file,
-  message:
-    'Its metadata could not be read, so that nothing of them can be kept. Export it again, or use a preset that removes all metadata.',
-});
 
 /** The first of `name`, `name-2`, `name-3` ... that may be used. */
 function firstName(stem: string, extension: string, mayUse: (fileName: string) => boolean): string {
@@ -201,36 +200,29 @@ function firstName(stem: string, extension: string, mayUse: (fileName: string) =
 }
 
 /** Two names that differ only in case or Unicode form are one file on many disks. */
-const claimKey = (path: string): string => path.normalize('NFC').toLowerCase();
+const claimKey = (target: string, path: string): string => `${target}\n${path.normalize('NFC').toLowerCase()}`;
 
 /** A path below the target, `/` between levels. */
 export const joinPath = (folder: string, fileName: string): string => (folder ? `${folder}/${fileName}` : fileName);
 
-function bordered({ width, height }: { width: number; height: number }, { border }: Preset) {
-  const edge = 2 * (border?.px ?? 0);
-  return { width: width + edge, height: height + edge };
-}
+const LEFT_OUT = finding('not-for', 'It was decided that this preset makes nothing of it.');
 
 /** Code of the reason why an output of a run is not made again. */
 const UNCHANGED = finding('unchanged', 'Made before, and nothing has changed since.');
 
-const tooLong = ({ width, height }: PixelSize, label: string, longest: number): Problem => ({
-  code: 'too-long',
-  field: 'file.type',
-  message: `${width} x ${height} px: a side of a ${label} file has at most ${longest} px. Choose a smaller size or another type.`,
-});
-
 const LEFT = finding('left', 'A file of that name is there; the preset leaves it.');
-
-/** The one sentence for it, wherever it is told. */
-export const smallerThanAsked = ({ width, height }: PixelSize): Finding =>
-  finding('smaller-than-asked', `${width} × ${height} px: smaller than the preset asks, so it keeps its size.`);
 
 const sameName = (wanted: string, got: string): Finding =>
   finding('same-name', `Another output of this run is called ${wanted}; this one becomes ${got}.`);
 
 const isMaster = (wanted: string, got: string): Finding =>
   finding('is-master', `${wanted} is a master in the target folder and stays untouched; the output becomes ${got}.`);
+
+const isStranger = (wanted: string, got: string): Finding =>
+  finding(
+    'is-stranger',
+    `${wanted} is there, was not made here or has been changed since, and stays untouched; the output becomes ${got}.`,
+  );
 
 const stopped = (fileName: string): Problem => ({
   code: 'exists',

@@ -8,9 +8,13 @@ import { BorderRung, Ceiling, ColourRung, FileRung, MarkRung, MetadataRung, type
 export const ENGINE = 7;
 
 /** Everything that decides what is in an output. Two outputs of one recipe are the same file. */
-export interface Recipe {
+export interface Recipe extends SharedRecipe {
   /** Stands for the master's content: its hash, or what tells a changed file from an unchanged one. */
   master: string;
+}
+
+/** The part of it that many masters share. */
+export interface SharedRecipe {
   preset: Preset;
   studio: StudioDetails;
   /** Stands for the content of the watermark that the preset names; null: none. */
@@ -22,31 +26,49 @@ export interface Recipe {
  * decides which masters get an output, or what it is called, is left out; names are compared as names. Values that equal the
  * neutral default are left out too, so that a field that comes with a later release, and is neutral, makes nothing out of date.
  */
-export function recipeText({ master, preset, studio, watermark }: Recipe): string {
+export const recipeText = ({ master, ...shared }: Recipe): string => recipeTexts(shared)(master);
+
+/** The same for many masters: what they share is written once. */
+export function recipeTexts({ preset, studio, watermark }: SharedRecipe): (master: string) => string {
   const { size, colour, sharpen, mark, border, file, metadata } = preset;
-  if (file.type === 'original') return JSON.stringify([master, { file: { type: file.type } }]);
+  if (file.type === 'original') return (master) => JSON.stringify([master, { file: { type: file.type } }]);
+  const plain = (neutral ??= neutralRungs());
   const rungs = {
-    size: differing(size, SizeRung.parse({})),
-    colour: differing(colour, ColourRung.parse({})),
-    sharpen: sharpen && differing(sharpen, SharpenRung.parse({})!),
-    mark: mark && { ...differing({ ...mark, watermark: '-' }, MarkRung.parse({ watermark: '-' })!), watermark },
-    border: border && differing(border, BorderRung.parse({ px: 1 })!, ['px']),
+    size: differing(size, plain.size),
+    colour: differing(colour, plain.colour),
+    sharpen: sharpen && differing(sharpen, plain.sharpen),
+    mark: mark && { ...differing({ ...mark, watermark: '-' }, plain.mark), watermark },
+    border: border && differing(border, plain.border, ['px']),
     file: {
-      ...differing({ ...file, ceiling: null }, FileRung.parse({})),
-      ...(file.ceiling ? { ceiling: differing(file.ceiling, Ceiling.parse({ bytes: 1000 }), ['bytes']) } : {}),
+      ...differing({ ...file, ceiling: null }, plain.file),
+      ...(file.ceiling ? { ceiling: differing(file.ceiling, plain.ceiling, ['bytes']) } : {}),
     },
-    metadata: differing(metadata, MetadataRung.parse({})),
+    metadata: differing(metadata, plain.metadata),
     details:
       metadata.rights === 'keep' && metadata.fill ? Object.fromEntries(Object.entries(studio).filter(([, said]) => said !== '')) : {},
   };
   const said = Object.entries(rungs).filter(([, rung]) => rung === null || Object.keys(rung).length > 0);
-  const neutral = new Set(['mark', 'border']); // where null is what nobody asked for
-  return JSON.stringify([ENGINE, master, Object.fromEntries(said.filter(([name, rung]) => rung !== null || !neutral.has(name)))]);
+  const silent = new Set(['mark', 'border']); // where null is what nobody asked for
+  const text = JSON.stringify(Object.fromEntries(said.filter(([name, rung]) => rung !== null || !silent.has(name))));
+  return (master) => `[${ENGINE},${JSON.stringify(master)},${text}]`;
 }
 
+/** Rungs that ask for nothing; made when they are first needed, since the schemas have to be there. */
+let neutral: ReturnType<typeof neutralRungs> | undefined;
+const neutralRungs = () => ({
+  size: SizeRung.parse({}),
+  colour: ColourRung.parse({}),
+  sharpen: SharpenRung.parse({})!,
+  mark: MarkRung.parse({ watermark: '-' })!,
+  border: BorderRung.parse({ px: 1 })!,
+  file: FileRung.parse({}),
+  ceiling: Ceiling.parse({ bytes: 1000 }),
+  metadata: MetadataRung.parse({}),
+});
+
 /** The fields that are not as they are by default, in the order of their names. @param always fields that have no default */
-function differing<T extends object>(rung: T, neutral: T, always: readonly (keyof T)[] = []): Partial<T> {
+function differing<T extends object>(rung: T, plain: T, always: readonly (keyof T)[] = []): Partial<T> {
   const names = (Object.keys(rung) as (keyof T)[]).sort();
-  const kept = names.filter((name) => always.includes(name) || JSON.stringify(rung[name]) !== JSON.stringify(neutral[name]));
+  const kept = names.filter((name) => always.includes(name) || JSON.stringify(rung[name]) !== JSON.stringify(plain[name]));
   return Object.fromEntries(kept.map((name) => [name, rung[name]])) as Partial<T>;
 }

@@ -1,70 +1,214 @@
 import type { MasterFacts } from '../facts/facts';
-import { type EncodedFileByType, fileByType, type LossyFile } from '../file/by-type';
-import type { FileRung } from '../preset/schema';
+import { type EncodedFileByType, fileByType } from '../file/by-type';
+import { chromaSampling } from '../file/chroma';
+import { METADATA_GROUPS, type Preset } from '../preset/schema';
 import type { PixelSize } from '../size/geometry';
+import { WEIGHED_AVIF, WEIGHED_FULL, WEIGHED_QUALITIES, WEIGHED_SHARPENING, WEIGHED_WEBP, type Weighing } from './weighing';
 
 /*
- * What an output will weigh can only be expected, and screens say "about". The picture's own proxy tells how busy it is;
- * the constants below were fitted to photographs of the demo set.
+ * What an output will weigh can only be expected, and screens say "about". Parts of each picture have been weighed at a few sizes and
+ * qualities; what lies between them is found between them, on straight lines of logarithms. bench/src/weights.ts holds it against real outputs.
  */
 
-/** Quality the proxy is encoded with. */
+/** Quality the small picture is encoded with. */
 export const PROXY_QUALITY = 80;
-/** Long edge of the proxy in px. */
+/** Long edge of the small picture in px. */
 export const PROXY_EDGE = 512;
 
-/** Larger pictures need fewer bytes per pixel: detail spreads out. Bytes grow with pixels to this power. */
-const SPREAD = 0.87;
+/** Bytes that a file has beside its pixels and its metadata: tables, boxes, the profile sRGB. */
+const BESIDE_PIXELS = { jpeg: 1100, webp: 600, avif: 900, jxl: 500, png: 700, tiff: 1000 } as const;
+/** Bytes of EXIF, IPTC and XMP where something is kept or filled in, as the demo pictures have them. */
+const METADATA = 3000;
 
-/** Bytes per pixel of an ordinary photograph at the proxy's size and quality, for masters without a proxy. */
-const ORDINARY = 0.19;
+/** Medians of ordinary photographs: what is expected of pictures that have not been weighed. */
+const ORDINARY: readonly Weighing[] = (
+  [
+    [256, [0.59, 0.81, 1.21, 2, 5.23], [1.61, 8.5], 0.73, 0.73, 11.2],
+    [512, [0.42, 0.55, 0.86, 1.4, 4.41], [1.13, 7.42], 0.45, 0.47, 9.7],
+    [1500, [0.28, 0.41, 0.64, 1.12, 3.62], [0.84, 6.16], 0.3, 0.33, 8.9],
+  ] as const
+).map(([edge, jpeg, full, webp, avif, tiff]) => ({
+  edge,
+  smears: false,
+  jpeg: [...jpeg],
+  full: [...full],
+  unsharpened: jpeg[2] * 0.8,
+  webp,
+  avif,
+  tiff,
+}));
+
+/** How much sharpening that is stronger or finer than the one that was weighed counts at most. */
+const STRONGEST = 3;
+
+/** Beyond the largest size that was weighed, bits per pixel fall with the long edge to a power between these. */
+const STEEPEST = -1.2;
+const FLATTEST = 0.1;
+
+/** What decides the weight of an output, beside its picture and its size. */
+export type WeightPreset = Pick<Preset, 'file' | 'sharpen' | 'border' | 'metadata'>;
+/** What has to be known of a master. */
+export type WeightFacts = Pick<MasterFacts, 'bytes' | 'format' | 'jpegQuality' | 'width' | 'height' | 'proxy' | 'weighings'>;
 
 /**
  * The expected weight of an output in bytes.
- * @param facts the master's facts, with its proxy where there is one
- * @param output size of the output in px
- * @param file the File rung
+ * @param facts what was weighed of the master; without it, what is ordinary
+ * @param output size of the output in px, its border included
  */
-export function expectedBytes(facts: Pick<MasterFacts, 'proxy' | 'bytes'>, output: PixelSize, file: FileRung): number {
+export function expectedBytes(facts: WeightFacts, output: PixelSize, preset: WeightPreset): number {
+  const { border, metadata, file } = preset;
   const settings = fileByType(file);
   if (settings.type === 'original') return facts.bytes;
-  const proxy = facts.proxy ?? { width: PROXY_EDGE, height: 341, bytes: Math.round(PROXY_EDGE * 341 * ORDINARY) };
-  const grown = ((output.width * output.height) / (proxy.width * proxy.height)) ** SPREAD;
-  // What the picture would weigh as a JPEG of the proxy's quality; the type and its settings make more or less of it.
-  const bytes = Math.round(Math.min(uncompressed(output, file.bits), proxy.bytes * grown * typeFactor(settings)));
+  const edge = 2 * (border?.px ?? 0);
+  const [width, height] = [Math.max(1, output.width - edge), Math.max(1, output.height - edge)];
+  const bits = Math.exp(logBits(facts, Math.max(width, height), settings, preset.sharpen));
+  const pixels = Math.min(output.width * output.height * 3 * (file.bits / 8), (width * height * bits) / 8);
+  const keeps = METADATA_GROUPS.some((group) => metadata[group] === 'keep');
+  const bytes = Math.round(pixels + BESIDE_PIXELS[settings.type] + (keeps ? METADATA : 0));
   return file.ceiling ? Math.min(bytes, file.ceiling.bytes) : bytes;
 }
 
-const uncompressed = ({ width, height }: PixelSize, bits: number): number => width * height * 3 * (bits / 8) + 1000;
+/** A place on a line: where it is, and its value; both logarithms. */
+type Point = readonly [at: number, value: number];
 
-/** Weight against that of a JPEG of quality {@link PROXY_QUALITY}. */
-function typeFactor(file: EncodedFileByType): number {
-  switch (file.type) {
+/** Logarithm of the bits per pixel at a long edge. */
+function logBits(facts: WeightFacts, edge: number, settings: EncodedFileByType, sharpen: Preset['sharpen']): number {
+  const { weighings, proxy } = facts;
+  const [of, shift] = weighings.length ? [weighings, 0] : [ORDINARY, proxy ? busier(proxy) : 0];
+  const points = of.map((weighing): Point => [Math.log(weighing.edge), logBitsOf(weighing, of, settings) + sharper(weighing, of, sharpen)]);
+  const at = Math.log(edge);
+  const last = points.at(-1)!;
+  const before = points.at(-2) ?? last;
+  if (at <= last[0]) return between(points, at) + shift;
+  const end = weighings.length ? masterItself(facts, of.at(-1)!, last[1]) : null;
+  if (end && end[0] > last[0]) return between([last, end], at);
+  const slope = before === last ? 0 : Math.min(FLATTEST, Math.max(STEEPEST, (last[1] - before[1]) / (last[0] - before[0])));
+  return last[1] + slope * (at - last[0]) + shift;
+}
+
+/** How much more than ordinary a picture is said to weigh by the small one that earlier releases made of it. */
+const busier = ({ width, height, bytes }: NonNullable<MasterFacts['proxy']>): number =>
+  Math.log((8 * bytes) / (width * height)) - Math.log(ORDINARY[1]!.unsharpened!);
+
+/**
+ * A JPEG has been weighed by who made it, at its full size and its own quality.
+ * @param widest its largest weighing; from there on, another quality and type are expected to make the same difference
+ */
+function masterItself({ format, jpegQuality, bytes, width, height }: WeightFacts, widest: Weighing, there: number): Point | null {
+  if (format !== 'jpeg' || jpegQuality === null) return null;
+  const own =
+    Math.log((8 * bytes) / (width * height)) -
+    jpegBits(
+      widest,
+      jpegQuality,
+      chromaSampling('auto', jpegQuality, () => false),
+    );
+  return [Math.log(Math.max(width, height)), there + own];
+}
+
+/** The same at one size that was weighed, sharpened as it was then. */
+function logBitsOf(weighing: Weighing, all: readonly Weighing[], settings: EncodedFileByType): number {
+  const jpeg = (quality: number) =>
+    jpegBits(weighing, quality, 'chroma' in settings ? chromaSampling(settings.chroma, quality, () => weighing.smears) : '4:2:0');
+  const ratio = (key: 'webp' | 'avif' | 'tiff') => ratioTo(all, key, weighing.edge) + jpegBits(weighing, RATIO_TO, '4:2:0');
+  switch (settings.type) {
     case 'jpeg':
-    case 'avif':
-      return lossyFactor(file);
-    case 'webp':
-      return 0.7 * lossyFactor(file);
+      return settings.aim.by === 'quality' ? jpeg(settings.aim.quality) : jpeg(80) + matchStep(settings.aim.match);
     case 'jxl':
-      return 0.5 * lossyFactor(file);
+      return settings.aim.by === 'quality' ? jpeg(settings.aim.quality) + HALF : jpeg(80) + matchStep(settings.aim.match) + HALF;
+    case 'webp': {
+      if (settings.aim.by === 'match') return ratio('webp') + matchStep(settings.aim.match);
+      return ratio('webp') + alongJpeg(weighing, settings.aim.quality, WEBP_CURVE);
+    }
+    case 'avif': {
+      if (settings.aim.by === 'match') return ratio('avif') + matchStep(settings.aim.match);
+      return ratio('avif') + alongJpeg(weighing, settings.aim.quality, AVIF_CURVE);
+    }
     case 'png':
-      return file.bits === 8 ? 10.6 : 37;
+      return ratio('tiff') + (settings.bits === 8 ? PNG_TO_TIFF : PNG_TO_TIFF + DEEP);
     case 'tiff':
-      return file.compression === 'none' ? Infinity : file.bits === 8 ? 11.4 : file.compression === 'zip' ? 37 : 49;
+      if (settings.compression === 'none') return UNCOMPRESSED;
+      return ratio('tiff') + (settings.bits === 8 ? 0 : settings.compression === 'zip' ? DEEP : DEEP_LZW);
   }
 }
 
-/** Of a JPEG. 0.985 halves the weight; the nearer to 1, the more it takes. */
-function lossyFactor({ aim }: LossyFile): number {
-  if (aim.by === 'match') return 0.48 * (0.015 / Math.max(1e-4, 1 - aim.match)) ** 0.5;
-  return qualityFactor(aim.quality) / qualityFactor(PROXY_QUALITY);
+/** Fitted on the demo pictures, as all constants below: a JPEG XL of the scale of `jpeg-xl-distance.ts` against the JPEG. */
+const HALF = Math.log(0.5);
+/** A PNG against a TIFF with ZIP; 16 bits against 8. */
+const PNG_TO_TIFF = -0.05;
+const DEEP = 1.18;
+const DEEP_LZW = 1.46;
+
+/** A likeness of 0.985 gives about half of what quality 80 weighs; the nearer to 1, the more it takes. */
+const matchStep = (match: number): number => Math.log(0.48) + 0.5 * Math.log(0.015 / Math.max(1e-4, 1 - match));
+
+/** The quality of the JPEG against which the other types are kept. */
+const RATIO_TO = 75;
+
+/** More bits, as a logarithm, than pixels have: what is asked for then counts as it is. */
+const UNCOMPRESSED = 20;
+
+/** How another type compares with the JPEG at a size, between the sizes at which it was weighed. */
+function ratioTo(all: readonly Weighing[], key: 'webp' | 'avif' | 'tiff', edge: number): number {
+  const points = all.flatMap((weighing): Point[] => {
+    const bits = weighing[key];
+    return bits === null ? [] : [[Math.log(weighing.edge), Math.log(bits) - jpegBits(weighing, RATIO_TO, '4:2:0')]];
+  });
+  if (points.length === 0) return ratioTo(ORDINARY, key, edge);
+  return between(points, Math.min(points.at(-1)![0], Math.max(points[0]![0], Math.log(edge))));
+}
+
+/** How a type follows its own quality, told by how the JPEG follows its: from the weighed quality down and up to another, and how much of it counts. */
+interface Curve {
+  weighed: number;
+  down: { to: number; jpeg: number; share: number };
+  up: { to: number; jpeg: number; share: number };
+}
+const WEBP_CURVE: Curve = { weighed: WEIGHED_WEBP, down: { to: 50, jpeg: 40, share: 0.52 }, up: { to: 90, jpeg: 92, share: 0.9 } };
+const AVIF_CURVE: Curve = { weighed: WEIGHED_AVIF, down: { to: 40, jpeg: 40, share: 1.2 }, up: { to: 80, jpeg: 92, share: 0.72 } };
+
+function alongJpeg(weighing: Weighing, quality: number, { weighed, down, up }: Curve): number {
+  const { to, jpeg, share } = quality < weighed ? down : up;
+  const like = RATIO_TO + ((quality - weighed) / (to - weighed)) * (jpeg - RATIO_TO);
+  const bits = (q: number) => jpegBits(weighing, Math.min(100, Math.max(1, q)), '4:2:0');
+  return share * (bits(like) - bits(RATIO_TO));
+}
+
+/** Logarithm of the bits per pixel of the JPEG, between the qualities that were weighed. */
+function jpegBits({ jpeg, full }: Weighing, quality: number, chroma: '4:2:0' | '4:4:4'): number {
+  const at = coarseness(quality);
+  const halved = between(
+    HALVED.map(([place, index]): Point => [place, Math.log(jpeg[index]!)]),
+    at,
+  );
+  if (chroma === '4:2:0') return halved;
+  const more = FULL.map(([place, index, halvedIndex]): Point => [place, Math.log(full[index]! / jpeg[halvedIndex]!)]);
+  // Below the lowest of them the difference stays.
+  return halved + between(more, Math.min(more.at(-1)![0], at));
 }
 
 /**
- * How weight follows JPEG quality. The scale factor of the quantisation tables is the usual one of the Independent JPEG
- * Group's encoder (5000/q below 50, 200 - 2q above); bytes fall with about its 0.6th power.
+ * How coarsely a quality divides, as a logarithm: the usual scale of the Independent JPEG Group's encoder (5000/q below 50, 200 - 2q
+ * above), by which weight goes nearly straight.
  */
-function qualityFactor(quality: number): number {
-  const scale = quality < 50 ? 5000 / quality : 200 - 2 * quality;
-  return Math.max(4, scale) ** -0.6;
+const coarseness = (quality: number): number => Math.log(Math.max(2, quality < 50 ? 5000 / quality : 200 - 2 * quality));
+/** The qualities that were weighed, the finest first, and their places in a {@link Weighing}. */
+const HALVED = WEIGHED_QUALITIES.map((quality, index) => [coarseness(quality), index] as const).toReversed();
+const FULL = WEIGHED_FULL.map((quality, index) => [coarseness(quality), index, WEIGHED_QUALITIES.indexOf(quality)] as const).toReversed();
+
+/** What sharpening otherwise than the one that was weighed adds or takes. */
+function sharper(weighing: Weighing, all: readonly Weighing[], sharpen: Preset['sharpen']): number {
+  const known = weighing.unsharpened === null ? all.find(({ unsharpened }) => unsharpened !== null) : weighing;
+  if (!known?.unsharpened) return 0;
+  const strength = sharpen ? (sharpen.amount * sharpen.radius) / (WEIGHED_SHARPENING.amount * WEIGHED_SHARPENING.radius) : 0;
+  return Math.log(known.jpeg[WEIGHED_QUALITIES.indexOf(80)]! / known.unsharpened) * (Math.min(STRONGEST, strength) - 1);
+}
+
+/** The value at a place: on the line between its two neighbours, or on from the outermost two. @param points by place, at least one */
+function between(points: readonly Point[], at: number): number {
+  const found = points.findIndex(([place]) => place >= at);
+  const next = found === -1 ? points.length - 1 : Math.max(1, found);
+  const to = points[next] ?? points[0]!;
+  const from = points[next - 1] ?? to;
+  return from === to ? to[1] : from[1] + ((to[1] - from[1]) * (at - from[0])) / (to[0] - from[0]);
 }

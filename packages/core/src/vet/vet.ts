@@ -149,8 +149,7 @@ function sameNames(masters: readonly VetMaster[], { setTitle, presets }: VetRequ
   const planned = planRun({
     setTitle,
     masters: masters.map(planMasterOf),
-    unchanged: () => false,
-    occupied: () => 'free',
+    standing: () => ({ is: 'free' }),
     presets: presets.map((preset) => ({ ...preset, problem: null })),
   });
   return planned.flatMap((output) => {

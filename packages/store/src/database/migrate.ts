@@ -11,6 +11,7 @@ import { attemptsAndTargets, findTargets } from './migrations/0006-attempts-and-
 import { overridesAndIndexes } from './migrations/0007-overrides-and-indexes';
 import { statesAndNewestOutputs } from './migrations/0008-states-and-newest-outputs';
 import { typesOfWorkers } from './migrations/0009-types-of-workers';
+import { runsAndPlaces } from './migrations/0011-runs-and-places';
 import { libraryAndMarks } from './migrations/0010-library-and-marks';
 
 interface Migration {
@@ -35,6 +36,7 @@ const MIGRATIONS: readonly Migration[] = [
   { name: '0008-states-and-newest-outputs', sql: statesAndNewestOutputs },
   { name: '0009-types-of-workers', sql: typesOfWorkers },
   { name: '0010-library-and-marks', sql: libraryAndMarks },
+  { name: '0011-runs-and-places', sql: runsAndPlaces },
 ];
 
 /** Any number: programs that start at once take turns by it. */

@@ -9,7 +9,9 @@ import type {
   Preset,
   Problem,
   StudioDetails,
+  OnceByPreset,
   Overrides,
+  Place,
   MarkEdge,
   Typeface,
 } from '@rundle/core';
@@ -38,6 +40,10 @@ export interface SetRow extends Model<InferAttributes<SetRow>, InferCreationAttr
   target: CreationOptional<string | null>;
   /** Rights details of its own, over the studio's; what is empty there is not filled from here. */
   rights: CreationOptional<Partial<StudioDetails>>;
+  /** Where its files go. */
+  place: CreationOptional<Place>;
+  /** What is varied of its presets this once. */
+  once: CreationOptional<OnceByPreset>;
 }
 
 export interface MasterRow extends Model<InferAttributes<MasterRow>, InferCreationAttributes<MasterRow>> {
@@ -100,7 +106,7 @@ export interface BundleRow extends Model<InferAttributes<BundleRow>, InferCreati
 export interface RunRow extends Model<InferAttributes<RunRow>, InferCreationAttributes<RunRow>> {
   id: CreationOptional<string>;
   setId: string;
-  state: 'running' | 'done' | 'cancelled';
+  state: 'running' | 'paused' | 'done' | 'cancelled';
   presetIds: string[];
   startedAt: CreationOptional<Date>;
   finishedAt: Date | null;
@@ -110,6 +116,29 @@ export interface RunRow extends Model<InferAttributes<RunRow>, InferCreationAttr
   studio: CreationOptional<StudioDetails | null>;
   /** What the receiver demanded then; null: nothing. */
   house: CreationOptional<HouseRules | null>;
+  /** Its place in the line of open runs; lower goes first. */
+  line: CreationOptional<number>;
+  /** Where its files go. */
+  place: CreationOptional<Place>;
+  /** What was varied of its presets. */
+  once: CreationOptional<OnceByPreset>;
+  /** The pictures or outputs that it was for; empty: all. */
+  scope: CreationOptional<RunScope>;
+}
+
+/** What a run is confined to. */
+export interface RunScope {
+  masterIds?: string[];
+  pairs?: { masterId: string; presetId: string }[];
+}
+
+/** What an output was made of, in short: by it can be told what has changed since. */
+export interface MadeOf {
+  master: string;
+  details: string;
+  watermark: string | null;
+  /** What was varied of its preset. */
+  once: string;
 }
 
 export interface OutputRow extends Model<InferAttributes<OutputRow>, InferCreationAttributes<OutputRow>> {
@@ -145,6 +174,10 @@ export interface OutputRow extends Model<InferAttributes<OutputRow>, InferCreati
   /** Number of the engine that makes it; null for outputs of earlier releases. */
   engine: CreationOptional<number | null>;
   measures: Measures | null;
+  /** How long a worker would be busy with it on an ordinary machine, and how long one was, ms. */
+  expectedMs: CreationOptional<number>;
+  ms: CreationOptional<number | null>;
+  madeOf: CreationOptional<MadeOf | null>;
 }
 
 /** A watermark; never changed once it is there, since outputs were made with it. */
@@ -217,6 +250,8 @@ export function defineModels(sequelize: Sequelize): Models {
         deletedAt: time,
         target: DataTypes.TEXT,
         rights: { type: json, defaultValue: {} },
+        place: { type: json, defaultValue: { kind: 'own' } },
+        once: { type: json, defaultValue: {} },
       },
       options('sets'),
     ),
@@ -284,6 +319,10 @@ export function defineModels(sequelize: Sequelize): Models {
         cancelAskedAt: time,
         studio: json,
         house: json,
+        line: { ...whole(), defaultValue: 0 },
+        place: { type: json, defaultValue: { kind: 'own' } },
+        once: { type: json, defaultValue: {} },
+        scope: { type: json, defaultValue: {} },
       },
       options('runs'),
     ),
@@ -315,6 +354,9 @@ export function defineModels(sequelize: Sequelize): Models {
         recipe: DataTypes.TEXT,
         engine: DataTypes.INTEGER,
         measures: json,
+        expectedMs: { ...whole(), defaultValue: 0 },
+        ms: DataTypes.INTEGER,
+        madeOf: json,
       },
       options('outputs'),
     ),

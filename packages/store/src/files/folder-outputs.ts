@@ -1,45 +1,73 @@
 import { constants } from 'node:fs';
-import { access, link, mkdir, readdir, rename, rm, stat, statfs } from 'node:fs/promises';
-import { dirname, join, relative } from 'node:path';
-import { writeProblem } from '@rundle/core';
+import { access, link, mkdir, readdir, realpath, rename, rm, rmdir, stat, statfs } from 'node:fs/promises';
+import { dirname, isAbsolute, join, sep } from 'node:path';
+import { type Problem, ProblemError, writeProblem } from '@rundle/core';
 import { codeOf, flush, openOnce, sha256Of } from './opened';
 import { AttemptOver, type FinishedFile, type OpenFile, type OutputPlace, type Outputs } from './outputs';
 
 /** Files that are not finished lie here, on the disk of the outputs, so that they get into their place by a new name alone. */
 const UNFINISHED = '.unfinished';
+/** The same in a folder of the machine, where its owner should know what it is. */
+const UNFINISHED_ELSEWHERE = '.rundle-unfinished';
 
-/** Outputs in a tree of folders that people can open. Files follow the umask, so that others can be given access. */
+/** What lay in a folder at a look. */
+interface Look {
+  /** Time of change of the folder itself, ms: another one when something has come, gone or got another name. */
+  mtimeMs: number;
+  at: number;
+  files: ReadonlyMap<string, number>;
+}
+
+/** Folders whose last look is kept. */
+const MOST_LOOKS = 2000;
+
+/** Outputs in folders that people can open. Files follow the umask, so that others can be given access. */
 export class FolderOutputs implements Outputs {
-  private readonly unfinished: string;
+  private readonly looks = new Map<string, Look>();
 
-  /** @param root folder of all targets */
-  constructor(readonly root: string) {
-    this.unfinished = join(root, UNFINISHED);
-  }
+  /**
+   * @param root folder of Rundle's own targets
+   * @param writeRoots folders of the machine below which outputs may go, absolute
+   */
+  constructor(
+    readonly root: string,
+    private readonly writeRoots: readonly string[] = [],
+  ) {}
 
-  async workFile(outputId: string, attempt: number, extension: string): Promise<string> {
-    await mkdir(this.unfinished, { recursive: true }).catch(async (error: unknown) => {
-      throw writeProblem(await this.trueReason(error), 'The output');
+  async workFile(target: string, outputId: string, attempt: number, extension: string): Promise<string> {
+    const refused = await this.refusal(target);
+    if (refused) throw new ProblemError(refused);
+    const unfinished = this.unfinishedOf(target);
+    await mkdir(unfinished, { recursive: true }).catch(async (error: unknown) => {
+      throw writeProblem(await this.trueReason(error, target), 'The output');
     });
-    return join(this.unfinished, `${outputId}.${attempt}${extension}`);
+    return join(unfinished, `${outputId}.${attempt}${extension}`);
   }
 
-  async commit({ path, content }: FinishedFile, place: OutputPlace, replaces: boolean): Promise<void> {
+  async commit({ path, content }: FinishedFile, place: OutputPlace, replaces: boolean, onRecord: readonly string[] = []): Promise<void> {
     const to = this.fileAt(place);
     if (await this.holds(place, content)) return rm(path, { force: true });
     try {
       await mkdir(dirname(to), { recursive: true });
       await flush(path);
-      if (replaces) await rename(path, to);
+      if (replaces) await this.exchange(path, to, place, onRecord);
       else await link(path, to);
       await flush(dirname(to));
     } catch (error) {
       // A newer attempt may have put the same content there since we looked.
       if (codeOf(error) === 'EEXIST' && (await this.holds(place, content))) return rm(path, { force: true });
       if (codeOf(error) === 'ENOENT' && !(await stat(path).catch(() => null))) throw new AttemptOver();
-      throw writeProblem(await this.trueReason(error), place.fileName);
+      if (error instanceof ProblemError) throw error;
+      throw writeProblem(await this.trueReason(error, place.target), place.fileName);
     }
     if (!replaces) await rm(path, { force: true });
+  }
+
+  /** Outside Rundle's own tree a file is only replaced when its content, now, is what was made there. */
+  private async exchange(path: string, to: string, { target, fileName }: OutputPlace, onRecord: readonly string[]): Promise<void> {
+    const there = isAbsolute(target) ? await sha256Of(to).catch(() => null) : null;
+    if (there !== null && !onRecord.includes(there)) throw new ProblemError(notOurs(fileName));
+    await rename(path, to);
   }
 
   async holds(place: OutputPlace, content: string): Promise<boolean> {
@@ -48,30 +76,56 @@ export class FolderOutputs implements Outputs {
     return there !== null && there.isFile() && (await sha256Of(path).catch(() => '')) === content;
   }
 
-  async dropOlder(outputIds: readonly string[], attempt: number): Promise<void> {
-    const wanted = new Set(outputIds);
-    for (const { name, outputId, attempt: other } of await this.unfinishedFiles())
-      if (wanted.has(outputId) && other < attempt) await rm(join(this.unfinished, name), { force: true });
+  async dropOlder(outputs: readonly { id: string; target: string }[], attempt: number): Promise<void> {
+    const wanted = new Set(outputs.map(({ id }) => id));
+    for (const folder of new Set(outputs.map(({ target }) => this.unfinishedOf(target))))
+      for (const { path, outputId, attempt: other } of await unfinishedIn(folder))
+        if (wanted.has(outputId) && other < attempt) await rm(path, { force: true });
   }
 
-  async sweep(isOpen: (outputIds: readonly string[]) => Promise<ReadonlySet<string>>): Promise<number> {
-    const files = await this.unfinishedFiles();
-    if (files.length === 0) return 0;
-    const open = await isOpen([...new Set(files.map(({ outputId }) => outputId))]);
+  async sweep(targets: readonly string[], isOpen: (outputIds: readonly string[]) => Promise<ReadonlySet<string>>): Promise<number> {
+    const folders = [...new Set([this.unfinishedOf(''), ...targets.map((target) => this.unfinishedOf(target))])];
+    const files = (await Promise.all(folders.map(unfinishedIn))).flat();
+    const open = files.length ? await isOpen([...new Set(files.map(({ outputId }) => outputId))]) : new Set<string>();
     const over = files.filter(({ outputId, attempt }) => !open.has(`${outputId}.${attempt}`));
-    for (const { name } of over) await rm(join(this.unfinished, name), { force: true });
+    for (const { path } of over) await rm(path, { force: true });
+    await this.tidy(targets);
     return over.length;
   }
 
-  async list(target: string): Promise<Map<string, number>> {
-    const folder = join(this.root, target);
-    const entries = await readdir(folder, { recursive: true, withFileTypes: true }).catch((error: unknown) => {
-      if (codeOf(error) === 'ENOENT') return []; // none has been made yet
+  async tidy(targets: readonly string[]): Promise<void> {
+    for (const target of targets) if (isAbsolute(target)) await rmdir(this.unfinishedOf(target)).catch(() => {});
+  }
+
+  async standing(target: string, folders: readonly string[], since = 0): Promise<Map<string, number>> {
+    const found = new Map<string, number>();
+    for (const folder of new Set(folders))
+      for (const [name, bytes] of await this.look(join(this.folderOf(target), folder), since))
+        found.set(folder ? `${folder}/${name}` : name, bytes);
+    return found;
+  }
+
+  private async look(folder: string, since: number): Promise<ReadonlyMap<string, number>> {
+    const mtimeMs = (await stat(folder).catch(() => null))?.mtimeMs ?? 0; // 0: none has been made yet
+    const known = this.looks.get(folder);
+    if (known?.mtimeMs === mtimeMs && Date.now() - known.at < since) return known.files;
+    const at = Date.now();
+    const entries = await readdir(folder, { withFileTypes: true }).catch((error: unknown) => {
+      if (['ENOENT', 'ENOTDIR'].includes(codeOf(error))) return [];
       throw error;
     });
-    const files = entries.filter((entry) => !entry.isDirectory()).map(({ parentPath, name }) => join(parentPath, name));
-    const sized = await Promise.all(files.map(async (path) => [path, (await stat(path).catch(() => null))?.size ?? 0] as const));
-    return new Map(sized.map(([path, bytes]) => [relative(folder, path), bytes]));
+    const names = entries.filter((entry) => !entry.isDirectory()).map(({ name }) => name);
+    const sized = await Promise.all(
+      names.map(async (name) => [name, (await stat(join(folder, name)).catch(() => null))?.size ?? 0] as const),
+    );
+    const files = new Map(sized);
+    this.looks.delete(folder);
+    this.looks.set(folder, { mtimeMs, at, files });
+    for (const oldest of this.looks.keys()) {
+      if (this.looks.size <= MOST_LOOKS) break;
+      this.looks.delete(oldest);
+    }
+    return files;
   }
 
   async open(place: OutputPlace): Promise<OpenFile | null> {
@@ -88,33 +142,68 @@ export class FolderOutputs implements Outputs {
   }
 
   pathOf(target: string): string {
-    return join(this.root, target);
+    return this.folderOf(target);
   }
 
-  async freeBytes(): Promise<number | null> {
-    const { bavail, bsize } = await statfs(this.root).catch(() => ({ bavail: null, bsize: 0 }));
+  async freeBytes(target = ''): Promise<number | null> {
+    const there = await nearest(this.folderOf(target));
+    const { bavail, bsize } = await statfs(there).catch(() => ({ bavail: null, bsize: 0 }));
     return bavail === null ? null : bavail * bsize;
   }
 
+  async refusal(target: string): Promise<Problem | null> {
+    if (!isAbsolute(target)) return null;
+    // By the true path: a link below a folder that is allowed may lead out of it.
+    const real = await realpath(await nearest(target)).catch(() => null);
+    const roots = await Promise.all(this.writeRoots.map((root) => realpath(root).catch(() => root)));
+    const allowed = real !== null && roots.some((root) => real === root || real.startsWith(root.endsWith(sep) ? root : root + sep));
+    return allowed ? null : notAllowed(target);
+  }
+
   /** Node tells a folder that cannot be made on a read-only disk as one that is missing. */
-  private async trueReason(error: unknown): Promise<unknown> {
+  private async trueReason(error: unknown, target: string): Promise<unknown> {
     if (codeOf(error) !== 'ENOENT') return error;
-    return access(this.root, constants.W_OK).then(
+    return access(isAbsolute(target) ? await nearest(target) : this.root, constants.W_OK).then(
       () => error,
       (reason: unknown) => reason,
     );
   }
 
-  private fileAt({ target, folder, fileName }: OutputPlace): string {
-    return join(this.root, target, folder, fileName);
+  private folderOf(target: string): string {
+    return isAbsolute(target) ? target : join(this.root, target);
   }
 
-  /** ExifTool works on a file beside the one that it was given, so that what counts is how a name begins. */
-  private async unfinishedFiles(): Promise<{ name: string; outputId: string; attempt: number }[]> {
-    const names = await readdir(this.unfinished).catch((): string[] => []);
-    return names.flatMap((name) => {
-      const [, outputId, attempt] = /^([0-9a-f-]{36})\.(\d+)\D/.exec(name) ?? [];
-      return outputId === undefined ? [] : [{ name, outputId, attempt: Number(attempt) }];
-    });
+  private unfinishedOf(target: string): string {
+    return isAbsolute(target) ? join(target, UNFINISHED_ELSEWHERE) : join(this.root, UNFINISHED);
+  }
+
+  private fileAt({ target, folder, fileName }: OutputPlace): string {
+    return join(this.folderOf(target), folder, fileName);
   }
 }
+
+/** The folder itself, or the nearest one above it that is there. */
+async function nearest(folder: string): Promise<string> {
+  for (let at = folder; ; at = dirname(at)) if (dirname(at) === at || (await stat(at).catch(() => null))?.isDirectory()) return at;
+}
+
+/** ExifTool works on a file beside the one that it was given, so that what counts is how a name begins. */
+async function unfinishedIn(folder: string): Promise<{ path: string; outputId: string; attempt: number }[]> {
+  const names = await readdir(folder).catch((): string[] => []);
+  return names.flatMap((name) => {
+    const [, outputId, attempt] = /^([0-9a-f-]{36})\.(\d+)\D/.exec(name) ?? [];
+    return outputId === undefined ? [] : [{ path: join(folder, name), outputId, attempt: Number(attempt) }];
+  });
+}
+
+const notOurs = (file: string): Problem => ({
+  code: 'not-ours',
+  file,
+  message: `${file} has been changed since it was made here, so it stays. Run again: the output then gets another name.`,
+});
+
+const notAllowed = (target: string): Problem => ({
+  code: 'not-written',
+  field: 'place',
+  message: `Rundle may not write to ${target}. Choose another place, or name the folder where Rundle is started (RUNDLE_WRITE_ROOTS).`,
+});

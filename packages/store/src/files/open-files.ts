@@ -14,10 +14,13 @@ export interface Files {
   outputs: Outputs;
 }
 
-/** Opens the files of a data folder; its folders are made where they are missing. */
-export async function openFiles(data: string): Promise<Files> {
+/**
+ * Opens the files of a data folder; its folders are made where they are missing.
+ * @param writeRoots folders of the machine below which outputs may go
+ */
+export async function openFiles(data: string, writeRoots: readonly string[] = []): Promise<Files> {
   const masters = new FolderMasters(data);
   await masters.prepare();
   await mkdir(outputsFolder(data), { recursive: true });
-  return { masters, outputs: new FolderOutputs(outputsFolder(data)) };
+  return { masters, outputs: new FolderOutputs(outputsFolder(data), writeRoots) };
 }

@@ -1,6 +1,10 @@
 import type { Readable } from 'node:stream';
+import type { Problem } from '@rundle/core';
 
-/** Where an output stands: the target of its set, a folder below it (`/` between levels), its name. */
+/**
+ * Where an output stands: the target of its set, a folder below it (`/` between levels), its name. A target is a name in Rundle's own tree, or
+ * the whole path of a folder of the machine.
+ */
 export interface OutputPlace {
   target: string;
   folder: string;
@@ -33,35 +37,42 @@ export interface Outputs {
   /**
    * A path on this machine at which one attempt may make the file of one output. It is seen by nobody else, and swept when the
    * attempt is over.
+   * @param target of the output, on whose disk it will lie
    * @param extension with its dot
-   * @throws ProblemError `not-written` when there can be none
+   * @throws ProblemError `not-written` when there can be none, or nothing may be written there
    */
-  workFile(outputId: string, attempt: number, extension: string): Promise<string>;
+  workFile(target: string, outputId: string, attempt: number, extension: string): Promise<string>;
 
   /**
    * Puts a finished file in its place in one step; its path is free afterwards. What stands there with the same content *is*
    * this output: then nothing is written.
    * @param replaces whether another file there may be replaced; if not, it is never touched
-   * @throws ProblemError `exists` when another file stands there, `not-written` when there is no room or no right to write,
+   * @param onRecord SHA-256 of what was made there before. In a folder of the machine only a file with such a content is replaced.
+   * @throws ProblemError `exists` when another file stands there, `not-ours` when it is not what was made there, `not-written` when there is no room or no right to write,
    *   {@link AttemptOver} when the finished file has been deleted by a newer attempt
    */
-  commit(file: FinishedFile, place: OutputPlace, replaces: boolean): Promise<void>;
+  commit(file: FinishedFile, place: OutputPlace, replaces: boolean, onRecord?: readonly string[]): Promise<void>;
 
   /** Whether a file with this content stands at a place. */
   holds(place: OutputPlace, content: string): Promise<boolean>;
 
   /** Deletes unfinished files of older attempts at some outputs, so that they cannot be put in place any more. */
-  dropOlder(outputIds: readonly string[], attempt: number): Promise<void>;
+  dropOlder(outputs: readonly { id: string; target: string }[], attempt: number): Promise<void>;
 
   /**
    * Deletes unfinished files.
+   * @param targets folders of the machine in which there may be some
    * @param isOpen whether an attempt at an output still goes on
    * @returns how many
    */
-  sweep(isOpen: (outputIds: readonly string[]) => Promise<ReadonlySet<string>>): Promise<number>;
+  sweep(targets: readonly string[], isOpen: (outputIds: readonly string[]) => Promise<ReadonlySet<string>>): Promise<number>;
 
-  /** What stands below a target: bytes by path, `/` between levels. */
-  list(target: string): Promise<Map<string, number>>;
+  /**
+   * What stands in some folders of a target: bytes by path, `/` between levels.
+   * @param folders below the target; what lies deeper is not looked at
+   * @param since how old, in ms, a look may be in a folder in which nothing has come or gone
+   */
+  standing(target: string, folders: readonly string[], since?: number): Promise<Map<string, number>>;
 
   /** @returns null when nothing stands there */
   open(place: OutputPlace): Promise<OpenFile | null>;
@@ -72,8 +83,14 @@ export interface Outputs {
   /** The folder of a target on this machine; null where there is none that people could open. */
   pathOf(target: string): string | null;
 
-  /** Room that is left, in bytes; null where that cannot be known. */
-  freeBytes(): Promise<number | null>;
+  /** Room that is left for a target, in bytes; null where that cannot be known. */
+  freeBytes(target?: string): Promise<number | null>;
+
+  /** Leaves no empty folder for unfinished files behind in folders of the machine. */
+  tidy(targets: readonly string[]): Promise<void>;
+
+  /** Why nothing may be written to a target; null: it may. */
+  refusal(target: string): Promise<Problem | null>;
 }
 
 /** The finished file was deleted by a newer attempt, which owns the output now. */

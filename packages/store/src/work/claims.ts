@@ -16,7 +16,7 @@ export interface Claim {
 }
 
 /**
- * Claims a piece of work, unless another worker has it or it is done.
+ * Claims a piece of work, unless another worker has it, it is done, or its run is paused.
  * @param workerId who takes it; the same worker may take again what it held
  */
 export async function claim(sequelize: Sequelize, key: string, workerId: string): Promise<Claim | null> {
@@ -24,6 +24,7 @@ export async function claim(sequelize: Sequelize, key: string, workerId: string)
     const [row] = await sequelize.query<Omit<Claim, 'attempt'> & { attempt: string }>(
       `UPDATE work SET attempt = nextval('attempts'), worker_id = :workerId
        WHERE key = :key AND (worker_id IS NULL OR worker_id = :workerId) AND deaths < ${MOST_DEATHS} AND interruptions < ${MOST_INTERRUPTIONS}
+         AND NOT EXISTS (SELECT 1 FROM runs r WHERE r.id = work.run_id AND r.state = 'paused')
        RETURNING key, name, payload, attempt`,
       { type: QueryTypes.SELECT, transaction, replacements: { key, workerId } },
     );

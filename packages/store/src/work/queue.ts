@@ -5,6 +5,7 @@ import { Overrides } from '@rundle/core';
 /** What workers do, and what each piece of work says. */
 export const Jobs = {
   'read-master': z.object({ masterId: z.uuid() }),
+  'weigh-master': z.object({ masterId: z.uuid() }),
   'check-watermark': z.object({ watermarkId: z.uuid() }),
   /** `overrides`: what was decided about the master when the run was started; runs of earlier releases do not say. */
   'render-master': z.object({ runId: z.uuid(), masterId: z.uuid(), overrides: Overrides.optional() }),
@@ -12,8 +13,17 @@ export const Jobs = {
 export type JobName = keyof typeof Jobs;
 export type JobOf<N extends JobName> = z.infer<(typeof Jobs)[N]>;
 
-/** Lower is more urgent: new pictures appear on the contact sheet before a long run goes on. */
-const PRIORITY: Record<JobName, number> = { 'read-master': 0, 'check-watermark': 0, 'render-master': 10 };
+/**
+ * Lower is more urgent: new pictures appear on the contact sheet before a long run goes on, and what only makes figures finer waits for all else.
+ */
+const PRIORITY: Record<JobName, number> = {
+  'read-master': 0,
+  'check-watermark': 0,
+  'render-master': 10,
+  'weigh-master': 30_000,
+};
+/** The queue keeps priorities as small integers. */
+const LAST = 32_000;
 /** The most urgent: pictures of a screen that is still empty. */
 const FIRST = -1;
 
@@ -31,16 +41,21 @@ export function workKey(name: JobName, ids: { runId?: string; masterId?: string;
 /**
  * Writes work down and tells the queue, in the same transaction as the rows it speaks of. Existing work is left unchanged and queued again.
  * @param first how many of them go before all others
+ * @param line place of their run among the open ones: lower goes first
  */
 export async function addJobs<N extends JobName>(
   sequelize: Sequelize,
   transaction: Transaction,
   name: N,
   jobs: readonly JobOf<N>[],
-  first = 0,
+  { first = 0, line = 0 }: { first?: number; line?: number } = {},
 ): Promise<void> {
   if (jobs.length === 0) return;
-  const rows = jobs.map((payload, place) => ({ key: workKey(name, payload), payload, priority: place < first ? FIRST : PRIORITY[name] }));
+  const rows = jobs.map((payload, place) => ({
+    key: workKey(name, payload),
+    payload,
+    priority: place < first ? FIRST : Math.min(PRIORITY[name] + line, LAST),
+  }));
   await sequelize.query(
     `INSERT INTO work (key, name, payload, priority, run_id, master_id, watermark_id)
      SELECT row->>'key', :name, row->'payload', (row->>'priority')::int, (row->'payload'->>'runId')::uuid,
@@ -54,6 +69,21 @@ export async function addJobs<N extends JobName>(
     rows.map(({ key }) => key),
     0,
     transaction,
+  );
+}
+
+/** Writes down that pictures are to be weighed, of which that is not written down yet. */
+export async function addWeighing(sequelize: Sequelize, masterIds: readonly string[]): Promise<void> {
+  const rows = await sequelize.query<{ key: string }>(
+    `INSERT INTO work (key, name, payload, priority, master_id)
+     SELECT 'weigh-master:' || id, 'weigh-master', jsonb_build_object('masterId', id), ${PRIORITY['weigh-master']}, id::uuid
+     FROM jsonb_array_elements_text(:ids::jsonb) AS ids(id) ON CONFLICT DO NOTHING RETURNING key`,
+    { type: QueryTypes.SELECT, replacements: { ids: JSON.stringify(masterIds) } },
+  );
+  await offer(
+    sequelize,
+    rows.map(({ key }) => key),
+    0,
   );
 }
 
@@ -74,7 +104,8 @@ export async function offer(sequelize: Sequelize, keys: readonly string[], delay
   );
 }
 
-const LOST: Record<JobName, string> = {
+/** Weighing is asked for again by the next plan, so that nothing of it has to be found again. */
+const LOST: Record<Exclude<JobName, 'weigh-master'>, string> = {
   'render-master': `SELECT DISTINCT jsonb_build_object('runId', o.run_id, 'masterId', o.master_id) FROM outputs o JOIN runs r ON r.id = o.run_id
     WHERE r.state = 'running' AND o.state IN ('planned', 'running')
       AND NOT EXISTS (SELECT 1 FROM work w WHERE w.run_id = o.run_id AND w.master_id = o.master_id)`,
@@ -84,13 +115,43 @@ const LOST: Record<JobName, string> = {
     WHERE m.state = 'checking' AND NOT EXISTS (SELECT 1 FROM work w WHERE w.key = 'check-watermark:' || m.id)`,
 };
 
+/** Offers what is open of a run again, after a pause in which its jobs have ended. */
+export async function offerRun(sequelize: Sequelize, runId: string, transaction: Transaction): Promise<void> {
+  const rows = await sequelize.query<{ key: string }>(`SELECT key FROM work WHERE run_id = :runId ORDER BY added_at`, {
+    type: QueryTypes.SELECT as const,
+    transaction,
+    replacements: { runId },
+  });
+  await offer(
+    sequelize,
+    rows.map(({ key }) => key),
+    0,
+    transaction,
+  );
+}
+
+/** Puts what is open of runs into the order of their lines. */
+export async function reorderWork(sequelize: Sequelize, transaction: Transaction): Promise<void> {
+  const rows = await sequelize.query<{ key: string }>(
+    `UPDATE work w SET priority = ${PRIORITY['render-master']} + least(r.line, 20000) FROM runs r
+     WHERE w.run_id = r.id AND w.worker_id IS NULL AND w.priority <> ${PRIORITY['render-master']} + least(r.line, 20000) RETURNING key`,
+    { type: QueryTypes.SELECT as const, transaction },
+  );
+  await offer(
+    sequelize,
+    rows.map(({ key }) => key),
+    0,
+    transaction,
+  );
+}
+
 /**
  * Writes work down again that is open and of which nothing is known, as after a database that lost its last moments.
  * @returns how much
  */
 export async function restoreLost(sequelize: Sequelize): Promise<number> {
   let restored = 0;
-  for (const name of Object.keys(LOST) as JobName[])
+  for (const name of Object.keys(LOST) as (keyof typeof LOST)[])
     restored += await sequelize.transaction(async (transaction) => {
       const rows = await sequelize.query<{ job: JobOf<JobName> }>(`SELECT job FROM (${LOST[name]}) AS lost(job) LIMIT 5000`, {
         type: QueryTypes.SELECT as const,
@@ -102,6 +163,7 @@ export async function restoreLost(sequelize: Sequelize): Promise<number> {
         name,
         rows.map(({ job }) => job),
       );
+      if (rows.length) await reorderWork(sequelize, transaction);
       return rows.length;
     });
   return restored;
@@ -118,6 +180,7 @@ const FORGOTTEN_AFTER = 2;
 export async function offerForgotten(sequelize: Sequelize): Promise<number> {
   const rows = await sequelize.query<{ key: string }>(
     `SELECT w.key FROM work w WHERE w.worker_id IS NULL AND w.added_at < now() - make_interval(secs => :after)
+       AND NOT EXISTS (SELECT 1 FROM runs r WHERE r.id = w.run_id AND r.state = 'paused')
        AND NOT EXISTS (SELECT 1 FROM graphile_worker.jobs j WHERE j.key = w.key AND j.locked_at IS NULL AND j.attempts < j.max_attempts)
      ORDER BY w.priority, w.added_at LIMIT 500`,
     { type: QueryTypes.SELECT, replacements: { after: FORGOTTEN_AFTER } },

@@ -1,0 +1,50 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { Preset } from '../preset/schema';
+import { isVaried, Once, variable, varied } from './once';
+import { Place } from './place';
+
+const preset = (more: object = {}) => Preset.parse({ kind: 'rundle.preset', version: 1, title: 'Web', ...more });
+
+describe('what is varied this once', () => {
+  it('is only what counts for the preset, and goes before a likeness that is aimed at', () => {
+    expect(varied(preset({ file: { match: 0.99 } }), { px: 900, quality: 60, folder: 'tuesday' })).toMatchObject({
+      size: { px: 900 },
+      file: { quality: 60, match: null },
+      folder: 'tuesday',
+    });
+    const boxed = preset({ size: { fit: 'box', width: 100, height: 80 }, file: { type: 'png' } });
+    expect(variable(boxed)).toEqual(['folder']);
+    expect(varied(boxed, { px: 900, quality: 60 })).toEqual(boxed);
+    // A length in cm is one of pixels this once.
+    expect(varied(preset({ size: { px: 12, unit: 'cm', ppi: 300 } }), { px: 900 }).size).toMatchObject({ px: 900, unit: 'px' });
+    expect(variable(preset({ file: { type: 'original' } }))).toEqual(['folder']);
+  });
+
+  it('always leaves a preset that can be saved', () => {
+    const once = fc.record({ px: fc.integer({ min: 1, max: 65_500 }), quality: fc.integer({ min: 1, max: 100 }) }, { requiredKeys: [] });
+    const fits = fc.constantFrom('long-edge', 'width', 'original', 'percent');
+    fc.assert(
+      fc.property(once, fits, fc.constantFrom('jpeg', 'png', 'webp'), (values, fit, type) => {
+        const result = varied(preset({ size: { fit, percent: 50 }, file: { type } }), Once.parse(values));
+        return Preset.safeParse(result).success;
+      }),
+    );
+  });
+
+  it('is nothing where no value is given, and nothing changes then', () => {
+    const one = preset();
+    expect([isVaried(undefined), isVaried({}), isVaried({ px: 3 })]).toEqual([false, false, true]);
+    expect(varied(one, undefined)).toBe(one);
+    expect(Once.safeParse({ quality: 101 }).success).toBe(false);
+    expect(Once.safeParse({ folder: '../out' }).success).toBe(false);
+  });
+});
+
+it('a place on the machine is a whole path that leads nowhere else', () => {
+  const isPlace = (path: string) => Place.safeParse({ kind: 'folder', path }).success;
+  expect(['/srv/out', '/'].map(isPlace)).toEqual([true, true]);
+  expect(['srv/out', '', '/srv/../etc', '/srv\0/out'].map(isPlace)).toEqual([false, false, false, false]);
+  expect(Place.parse({ kind: 'masters' })).toEqual({ kind: 'masters', folder: '' });
+  expect(Place.safeParse({ kind: 'masters', folder: '/abs' }).success).toBe(false);
+});

@@ -1,0 +1,141 @@
+import type { MasterFacts } from '../facts/facts';
+import { FILE_TYPE_NAMES, FILE_TYPES } from '../file/types';
+import { METADATA_GROUPS, type Preset } from '../preset/schema';
+import type { Problem } from '../problem';
+import { outputGeometry, type PixelSize } from '../size/geometry';
+import { type Finding, finding } from '../vet/finding';
+import { type HouseRules, houseFindings, judgedAs } from '../vet/house-rules';
+import { type Overrides, presetWithOverrides } from '../vet/overrides';
+import { expectedMs } from './time';
+import { expectedBytes } from './weight';
+
+/** What one master becomes by one preset, whatever it is called and whatever else is made. */
+export type Outcome =
+  | { ok: false; problem: Problem }
+  | {
+      ok: true;
+      size: PixelSize;
+      bytes: number;
+      /** Expected ms on an ordinary machine: alone, and where another output of the master has been made. */
+      ms: { first: number; next: number };
+      warnings: readonly Finding[];
+    };
+
+/** What has been worked out, for as long as facts and preset are the same objects: a plan after a change works out what it touches. */
+const known = new WeakMap<MasterFacts, WeakMap<Preset, { asked: Asked; outcome: Outcome }>>();
+
+interface Asked {
+  fileName: string;
+  overrides: Overrides | undefined;
+  house: HouseRules | null;
+}
+
+/**
+ * What one master becomes by one preset.
+ * @param fileName its own, for messages
+ * @param house what the receiver demands
+ */
+export function outcomeOf(
+  fileName: string,
+  facts: MasterFacts,
+  overrides: Overrides | undefined,
+  preset: Preset,
+  house: HouseRules | null,
+): Outcome {
+  const ofFacts = known.get(facts) ?? new WeakMap<Preset, { asked: Asked; outcome: Outcome }>();
+  known.set(facts, ofFacts);
+  const before = ofFacts.get(preset);
+  const same = before?.asked.fileName === fileName && before.asked.overrides === overrides && before.asked.house === house;
+  if (before && same) return before.outcome;
+  const outcome = workOut(fileName, facts, overrides, preset, house);
+  ofFacts.set(preset, { asked: { fileName, overrides, house }, outcome });
+  return outcome;
+}
+
+function workOut(
+  fileName: string,
+  facts: MasterFacts,
+  overrides: Overrides | undefined,
+  preset: Preset,
+  house: HouseRules | null,
+): Outcome {
+  const isCopy = preset.file.type === 'original';
+  const failed = (problem: Problem): Outcome => ({ ok: false, problem });
+  if (isCopy && facts.gps && overrides?.dropPlace) return failed(placeWouldStay(fileName));
+  if (!isCopy && facts.metadataUnread && keepsMetadata(overrides ? presetWithOverrides(preset, overrides) : preset))
+    return failed(unread(fileName));
+  const notKept = isCopy ? null : colourProblem(preset, facts);
+  if (notKept) return failed(notKept);
+  const { output, short } = isCopy
+    ? { output: { width: facts.width, height: facts.height }, short: false }
+    : outputGeometry(preset.size, facts);
+  const size = bordered(output, preset);
+  const { longest, label } = FILE_TYPES[preset.file.type];
+  if (Math.max(size.width, size.height) > longest) return failed(tooLong(size, label, longest));
+  const bytes = expectedBytes(facts, size, preset);
+  return {
+    ok: true,
+    size,
+    bytes,
+    ms: { first: expectedMs(facts, size, preset, true), next: expectedMs(facts, size, preset, false) },
+    warnings: [
+      ...(short ? [smallerThanAsked(facts)] : []),
+      ...(isCopy ? [keptWhole(facts.gps)] : []),
+      ...(house ? houseFindings(house, size, { bytes, expected: !isCopy }, judgedAs(preset, facts)) : []),
+    ],
+  };
+}
+
+/** Why the colours of a master cannot be kept as the preset asks; null: they can. */
+function colourProblem({ colour, file }: Preset, { colourModel, profile }: MasterFacts): Problem | null {
+  if (colour.space !== 'keep' || (colourModel !== 'grey' && colourModel !== 'cmyk')) return null;
+  const types = FILE_TYPE_NAMES.filter((name) => FILE_TYPES[name].keeps.includes(colourModel));
+  const what = colourModel === 'grey' ? 'a grey picture' : 'print colour (CMYK)';
+  const about = { code: 'colours-not-kept', field: 'colour.space' } as const;
+  if (profile === null)
+    return { ...about, message: `It is ${what} without a profile, so that there are no colours to keep. Choose a space in the preset.` };
+  if (types.includes(file.type)) return null;
+  const names = types.map((type) => FILE_TYPES[type].label).join(', ');
+  return {
+    ...about,
+    message: `${FILE_TYPES[file.type].label} cannot keep ${what}. Choose one of ${names}, or another space in the preset.`,
+  };
+}
+
+const keepsMetadata = ({ metadata }: Pick<Preset, 'metadata'>): boolean => METADATA_GROUPS.some((group) => metadata[group] === 'keep');
+
+/** What an untouched copy carries: everything. */
+const keptWhole = (gps: boolean): Finding =>
+  gps
+    ? finding('place-kept', 'An untouched copy: everything in the file goes out, where it was made included.')
+    : finding('kept-whole', 'An untouched copy: everything in the file goes out.');
+
+const placeWouldStay = (file: string): Problem => ({
+  code: 'place-would-stay',
+  field: 'file.type',
+  file,
+  message: 'Its location is to be removed, and an untouched copy would hand it over. Leave this preset out for it, or keep the location.',
+});
+
+const unread = (file: string): Problem => ({
+  code: 'metadata-unread',
+  field: 'metadata',
+  file,
+  message:
+    'Its metadata could not be read, so that nothing of them can be kept. Export it again, or use a preset that removes all metadata.',
+});
+
+function bordered({ width, height }: PixelSize, { border }: Preset): PixelSize {
+  const edge = 2 * (border?.px ?? 0);
+  return { width: width + edge, height: height + edge };
+}
+
+const tooLong = ({ width, height }: PixelSize, label: string, longest: number): Problem => ({
+  code: 'too-long',
+  field: 'file.type',
+  message: `${width} x ${height} px: a side of a ${label} file has at most ${longest} px. Choose a smaller size or another type.`,
+});
+
+/** The one sentence for it, wherever it is told. */
+export const smallerThanAsked = ({ width, height }: PixelSize): Finding =>
+  finding('smaller-than-asked', `${width} × ${height} px: smaller than the preset asks, so it keeps its size.`);

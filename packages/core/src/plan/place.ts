@@ -1,0 +1,63 @@
+import * as z from 'zod';
+import { FolderPath } from '../name/folder';
+import { oneOf } from '../preset/fields';
+import { Finding } from '../vet/finding';
+
+/** A folder of the machine by its whole path; what it may hold is checked where it is used. */
+export const MachinePath = z
+  .string()
+  .max(4000)
+  .refine((path) => path.startsWith('/') && !path.includes('\0') && !path.split('/').includes('..'), {
+    error: 'a whole path on this machine, such as /srv/pictures',
+  });
+
+/** Where the files of a set go. Below it each preset has the folder that it names. */
+export const Place = z
+  .discriminatedUnion('kind', [
+    z.strictObject({ kind: z.literal('own') }).meta({ description: 'Rundle’s own folder for the set' }),
+    z.strictObject({ kind: z.literal('folder'), path: MachinePath }).meta({ description: 'A folder of the machine' }),
+    z
+      .strictObject({ kind: z.literal('masters'), folder: FolderPath.default('') })
+      .meta({ description: 'The folder in which each master lies, or one below it' }),
+  ])
+  .meta({ id: 'Place' });
+export type Place = z.infer<typeof Place>;
+
+export const OWN_PLACE: Place = { kind: 'own' };
+
+/** Why what stands somewhere is not what would be made now. */
+export const StaleReason = oneOf(['preset', 'picture', 'credit', 'watermark', 'decision', 'engine']).meta({
+  description:
+    'preset: it was changed or varied; picture: the master’s content; credit: the details that are filled in; decision: what was decided about the picture; engine: an earlier version of Rundle',
+});
+export type StaleReason = z.infer<typeof StaleReason>;
+
+/** A file that was made before, at the place where one would be made now. */
+export const MadeFile = z.object({
+  outputId: z.uuid(),
+  width: z.int(),
+  height: z.int(),
+  bytes: z.int(),
+  quality: z.int().nullable(),
+  presetVersion: z.int(),
+  at: z.iso.datetime().meta({ description: 'When it was finished, UTC' }),
+  remarks: z.array(Finding).meta({ description: 'What was worth telling of it' }),
+});
+export type MadeFile = z.infer<typeof MadeFile>;
+
+/**
+ * What stands at a path now. Only `ours` may ever be replaced: what was made here and has not been touched since, or, on the command line,
+ * whatever is no master.
+ */
+export type Standing =
+  | { is: 'free' }
+  | { is: 'master' }
+  | { is: 'stranger' }
+  | {
+      is: 'ours';
+      /** What would be made now of the same master by the same preset: then it is left as it is. */
+      upToDate: boolean;
+      /** Why not, where it was made of the same master by the same preset. */
+      stale: StaleReason | null;
+      made: MadeFile | null;
+    };
