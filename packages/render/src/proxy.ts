@@ -11,14 +11,16 @@ import {
   problemOf,
   ProblemError,
   toEightBits,
+  type Weighing,
   widened,
 } from '@rundle/core';
 import { basename } from 'node:path';
 import sharp from 'sharp';
-import { convertColour } from './colour/convert';
+import { type ConvertedImage, convertColour } from './colour/convert';
 import { sourceColour } from './colour/source';
 import { decodeSmall, embeddedProfile } from './read/decode';
 import { pixelFile } from './write/pixel-file';
+import { weighSmall } from './weigh';
 import { asideOf, placeFile, writeFinished } from './write/place';
 
 const { colour } = Preset.parse({ kind: 'rundle.preset', version: 1, title: 'Proxy' });
@@ -29,6 +31,16 @@ export interface PixelFacts {
   likeness: string;
   /** Null where it is sRGB already. */
   outsideSrgb: GamutLoss | null;
+  weighings: Weighing[];
+}
+
+/** A master at the size of its proxy, in sRGB, 16 bits. */
+export async function smallPicture(path: string, facts: MasterFacts): Promise<ConvertedImage> {
+  const { output } = outputGeometry({ ...Preset.shape.size.parse({}), px: PROXY_EDGE }, facts);
+  const small = await decodeSmall(path, facts, output);
+  const profile = facts.colourModel === 'lab' ? null : await embeddedProfile(path);
+  const { colour: source } = sourceColour(small.channels as 1 | 3 | 4, profile, facts, 'srgb');
+  return convertColour(widened(small), source, colour);
 }
 
 /**
@@ -38,15 +50,7 @@ export interface PixelFacts {
  * @throws ProblemError when the master cannot be decoded to its end
  */
 export async function makeProxy(path: string, facts: MasterFacts, to: string): Promise<PixelFacts> {
-  const { output } = outputGeometry({ ...Preset.shape.size.parse({}), px: PROXY_EDGE }, facts);
-  const small = await decodeSmall(path, facts, output);
-  const { colour: source } = sourceColour(
-    small.channels as 1 | 3 | 4,
-    facts.colourModel === 'lab' ? null : await embeddedProfile(path),
-    facts,
-    'srgb',
-  );
-  const { raster, gamut } = await convertColour(widened(small), source, colour);
+  const { raster, gamut } = await smallPicture(path, facts);
   const { file, pixels } = pixelFile(raster, 'rgb', 8, iccProfileOf('srgb'));
   toEightBits(raster.pixels, false, pixels as Uint8Array);
   const data = await sharp(file, { ignoreIcc: true }).keepIccProfile().jpeg({ quality: PROXY_QUALITY }).toBuffer();
@@ -57,6 +61,6 @@ export async function makeProxy(path: string, facts: MasterFacts, to: string): P
   } catch (error) {
     throw new ProblemError({ ...problemOf(error), file: basename(path) });
   }
-  const proxy = { width: output.width, height: output.height, bytes: data.length };
-  return { proxy, likeness: likenessOf(raster), outsideSrgb: gamut };
+  const proxy = { width: raster.width, height: raster.height, bytes: data.length };
+  return { proxy, likeness: likenessOf(raster), outsideSrgb: gamut, weighings: await weighSmall(raster) };
 }

@@ -62,6 +62,39 @@ describe('rundle', () => {
     expect(render.events.at(-1)).toMatchObject({ event: 'summary', done: 6, failed: 2, skipped: 0 });
   });
 
+  it('renders only some of the files under the names that they have in the whole, and keeps a list', () => {
+    const list = join(dir, 'list.csv');
+    const out = join(dir, 'only');
+    const call = ['--preset', small, '--out', out, '--set', 'Boats'];
+    const { status, events } = rundle('render', ...call, '--only', 'b 10.jpg', '--list', list, '--json', masters);
+    expect(status).toBe(0);
+    expect(events.filter(({ event }) => event === 'output')).toMatchObject([{ output: join(out, 'small', 'Boats003.jpg') }]);
+    const [head, row] = readFileSync(list, 'utf8').split('\r\n');
+    expect(head).toContain('Master,Preset,Version,State,File');
+    expect(row).toMatch(/b 10\.jpg,Small,1,done,small\/Boats003\.jpg,200,133,\d+,80/);
+    rundle('render', ...call, '--list', join(dir, 'list.json'), masters);
+    expect(JSON.parse(readFileSync(join(dir, 'list.json'), 'utf8'))).toMatchObject({
+      set: 'Boats',
+      state: 'done',
+      presets: [{ title: 'Small' }],
+    });
+    expect(rundle('render', ...call, '--only', 'nobody.jpg', masters)).toMatchObject({ status: 2 });
+    expect(rundle('plan', ...call, '--list', list, masters)).toMatchObject({ status: 2 });
+    expect(rundle('render', ...call, '--list', join(dir, 'list.txt'), masters).stderr).toContain('.csv or .json');
+  });
+
+  it('plans weights by looking at the pictures, or guesses them and says so', () => {
+    const call = ['--preset', web, '--out', join(dir, 'planned'), '--json', join(masters, 'b 9.jpg')];
+    const weightOf = (events: Record<string, unknown>[]) => Number(events[0]!['bytes']);
+    const measured = rundle('plan', ...call);
+    const guessed = rundle('plan', '--quick', ...call);
+    const real = rundle('render', ...call);
+    expect(measured.events.at(-1)).not.toHaveProperty('guessed');
+    expect(guessed.events.at(-1)).toMatchObject({ guessed: true });
+    expect(Math.abs(Math.log(weightOf(measured.events) / weightOf(real.events)))).toBeLessThan(Math.log(1.5));
+    expect(weightOf(measured.events)).not.toBe(weightOf(guessed.events));
+  });
+
   it('never writes over a master, even into the masters’ own folder with replace', () => {
     const original = join(dir, 'same.preset.json');
     const same = {

@@ -51,8 +51,7 @@ describe('metadata that cannot be read', () => {
     const presets = [preset(), preset({ metadata: nothing, folder: 'bare' })];
     const plan = planRun({
       setTitle: 'S',
-      occupied: () => 'free',
-      unchanged: () => false,
+      standing: () => ({ is: 'free' }),
       masters: [{ id: 'm', fileName: 'hostile.png', read: { ok: true, facts: bad }, rating: 0, tags: [] }],
       presets: presets.map((value, at) => ({ id: String(at), preset: value, problem: null })),
     });

@@ -15,11 +15,12 @@ import {
 import { markOf, readWatermark } from '../mark/read';
 
 export const USAGE = `Usage:
-  rundle render  --preset FILE|--bundle FILE ... --out DIR [--set NAME] [--studio FILE] [--recursive] [--json] PATH...
-  rundle plan    --preset FILE|--bundle FILE ... --out DIR [--set NAME] [--studio FILE] [--recursive] [--json] PATH...
+  rundle render  --preset FILE|--bundle FILE ... --out DIR [--set NAME] [--studio FILE] [--only FILE ...] [--list FILE] [--recursive] [--json] PATH...
+  rundle plan    --preset FILE|--bundle FILE ... --out DIR [--set NAME] [--studio FILE] [--recursive] [--quick] [--json] PATH...
   rundle inspect [--recursive] [--json] PATH...
 
-PATH is a file or a folder. Masters are only read. Exit code: 0 all done, 2 wrong call or preset, 3 some failed.`;
+PATH is a file or a folder. Masters are only read. plan weighs parts of each; with --quick it guesses weights without looking at pixels.
+--only FILE renders just that one of them; the counter in names counts all. --list FILE.csv or FILE.json keeps the results as a table or as data. Exit code: 0 all done, 2 wrong call or preset, 3 some failed.`;
 
 /** A preset with the watermark that it names. */
 export interface ReadyPreset {
@@ -37,6 +38,12 @@ export type Call =
       studio: StudioDetails;
       out: string;
       set: string | null;
+      /** Whether weights may be guessed. */
+      quick: boolean;
+      /** Names or paths of the files that are rendered; empty: all. */
+      only: string[];
+      /** Where the results are kept; null: nowhere. */
+      list: string | null;
       recursive: boolean;
       json: boolean;
       paths: string[];
@@ -51,6 +58,9 @@ const OPTIONS = {
   studio: { type: 'string' },
   out: { type: 'string' },
   set: { type: 'string' },
+  quick: { type: 'boolean' },
+  only: { type: 'string', multiple: true },
+  list: { type: 'string' },
   recursive: { type: 'boolean' },
   json: { type: 'boolean' },
 } as const;
@@ -66,11 +76,25 @@ export async function parseCall(args: string[]): Promise<ParsedCall> {
     return wrong(problemOf(error).message);
   }
   const [command, ...paths] = parsed.positionals;
-  const { preset: files = [], bundle: bundles = [], studio: studioFile, out, set = null, recursive = false, json = false } = parsed.values;
+  const {
+    preset: files = [],
+    bundle: bundles = [],
+    studio: studioFile,
+    out,
+    set = null,
+    quick = false,
+    only = [],
+    list = null,
+    recursive = false,
+    json = false,
+  } = parsed.values;
   if (command !== 'render' && command !== 'plan' && command !== 'inspect')
     return wrong('The first word has to be render, plan or inspect.');
   if (paths.length === 0) return wrong('Name at least one file or folder.');
   if (command === 'inspect') return { ok: true, call: { command, recursive, json, paths } };
+  if (quick && command === 'render') return wrong('--quick belongs to plan: render weighs nothing beforehand.');
+  if ((only.length > 0 || list !== null) && command !== 'render') return wrong('--only and --list belong to render.');
+  if (list !== null && !/\.(csv|json)$/i.test(list)) return wrong(`--list ${list}: name a file that ends with .csv or .json.`);
   if (files.length + bundles.length === 0) return wrong('Name at least one preset with --preset FILE, or several with --bundle FILE.');
   if (!out) return wrong('Name the target folder with --out DIR.');
   const read = await Promise.all([...files.map(readPreset), ...bundles.map(readBundle)]);
@@ -78,7 +102,7 @@ export async function parseCall(args: string[]): Promise<ParsedCall> {
   const problems = [...read, studio].flatMap((one) => (one.ok ? [] : one.problems));
   if (problems.length || !studio.ok) return { ok: false, problems };
   const presets = read.flatMap((one) => (one.ok ? one.value : []));
-  return { ok: true, call: { command, presets, studio: studio.value, out, set, recursive, json, paths } };
+  return { ok: true, call: { command, presets, studio: studio.value, out, set, quick, only, list, recursive, json, paths } };
 }
 
 /** The text of a file that an option names. */

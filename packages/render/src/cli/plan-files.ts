@@ -23,6 +23,7 @@ export interface FilePlan {
 
 /**
  * Plans a run over files on disk: reads the facts of each, then asks the core. Ids are the paths and the preset's place.
+ * @param weighs whether parts of each are weighed, for the weights that are to be expected
  * @param unread files that could not even be found, with the reason; they stay in the plan as failures
  */
 export async function planFiles(
@@ -34,8 +35,9 @@ export async function planFiles(
   set: string | null,
   studio: StudioDetails,
   record: TargetRecord,
+  weighs: boolean,
 ): Promise<FilePlan> {
-  const masters = [...(await Promise.all(files.map((file) => readMaster(pool, file, record)))), ...unread.map(missingMaster)];
+  const masters = [...(await Promise.all(files.map((file) => readMaster(pool, file, record, weighs)))), ...unread.map(missingMaster)];
   const originals = new Set(files.map((file) => realOf(file)));
   const outputs = planRun({
     setTitle: set ?? basename(dirname(files[0] ?? resolve(out))),
@@ -45,11 +47,12 @@ export async function planFiles(
       preset,
       problem: isWritable(preset.file.type) ? null : notWritable(preset.file.type),
     })),
-    unchanged: (path, masterId, presetId) => record.holds(path, recipeOf(record, masterId, presets[Number(presetId)]!, studio)),
-    occupied: (path) => {
+    standing: (_, path, masterId, presetId) => {
       const target = join(resolve(out), path);
-      if (!existsSync(target)) return 'free';
-      return originals.has(realOf(target)) ? 'master' : 'file';
+      if (!existsSync(target)) return { is: 'free' };
+      if (originals.has(realOf(target))) return { is: 'master' };
+      const upToDate = record.holds(path, recipeOf(record, masterId, presets[Number(presetId)]!, studio));
+      return { is: 'ours', upToDate, stale: null, made: null };
     },
   });
   return { masters, outputs };
@@ -64,12 +67,13 @@ export const recipeOf = (record: TargetRecord, master: string, { preset, waterma
     watermark: watermark && markText(watermark, (data) => Buffer.from(data).toString('base64')),
   });
 
-async function readMaster(pool: RenderPool, file: string, record: TargetRecord): Promise<PlanMaster> {
+async function readMaster(pool: RenderPool, file: string, record: TargetRecord, weighs: boolean): Promise<PlanMaster> {
   const about = { id: file, fileName: basename(file) };
   try {
     const known = record.factsOf(file);
-    const facts = known ?? (await pool.facts(file, null));
-    if (!known) record.keepFacts(file, facts);
+    const read = known ?? (await pool.facts(file, null));
+    const facts = weighs && !read.finelyWeighed ? { ...read, weighings: await pool.weigh(file, read, true), finelyWeighed: true } : read;
+    if (facts !== known) record.keepFacts(file, facts);
     return { ...about, read: { ok: true, facts }, rating: facts.rating ?? 0, tags: facts.keywords };
   } catch (error) {
     return { ...about, read: { ok: false, problem: problemOf(error, 'unreadable') }, rating: 5, tags: [] };

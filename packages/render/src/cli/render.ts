@@ -1,10 +1,11 @@
-import { join, resolve } from 'node:path';
+import { basename, join, resolve } from 'node:path';
 import { joinPath, type PlannedFile, type PlannedOutput, type Problem, problemOf } from '@rundle/core';
 import type { RenderPool } from '../pool/pool';
 import type { MasterJob, OutputResult, OutputTask } from '../render-master';
 import { asideOf, placeFile } from '../write/place';
 import type { Call, ReadyPreset } from './call';
 import { collectFiles } from './collect';
+import { keepList, recordOf } from './list';
 import { type FilePlan, planFiles, recipeOf } from './plan-files';
 import { TargetRecord } from './record';
 import { type OutputEvent, Report } from './report';
@@ -13,6 +14,7 @@ type RenderCall = Extract<Call, { command: 'render' | 'plan' }>;
 
 /** `rundle plan` and `rundle render`: the same plan, which render then carries out. Returns the exit code. */
 export async function planOrRender(call: RenderCall, pool: RenderPool, signal: AbortSignal): Promise<number> {
+  const begun = new Date();
   const { files, leftAside, problems } = await collectFiles(call.paths, call.recursive);
   for (const file of leftAside) Report.problem({ code: 'left-aside', file, message: 'Left aside: this is no picture.' });
   const { presets } = call;
@@ -20,15 +22,44 @@ export async function planOrRender(call: RenderCall, pool: RenderPool, signal: A
   for (const problem of refused) Report.problem(problem);
   if (refused.length) return 2;
   const record = new TargetRecord(resolve(call.out), call.command === 'render');
-  const plan = await planFiles(pool, files, problems, presets, call.out, call.set, call.studio, record);
-  const report = new Report(call.json);
+  const unknown = call.only.filter((name) => !files.some((file) => isNamed(file, name)));
+  for (const name of unknown)
+    Report.problem({ code: 'usage', file: name, message: 'It is not among the files of this call. Check what stands behind --only.' });
+  if (unknown.length) return 2;
+  const planned = await planFiles(
+    pool,
+    files,
+    problems,
+    presets,
+    call.out,
+    call.set,
+    call.studio,
+    record,
+    call.command === 'plan' && !call.quick,
+  );
+  const plan = call.only.length ? onlySome(planned, call.only) : planned;
+  const toDo = plan.outputs.filter(({ status }) => status === 'planned').length;
+  const report = new Report(call.json, call.command === 'render' && !call.json && process.stderr.isTTY ? toDo : 0);
   const told = new Teller(call, report, record);
   const open = plan.outputs.filter((output) => call.command === 'plan' || output.status !== 'planned');
   for (const output of open) told.plan(output);
   if (call.command === 'render') await renderAll(call, plan, pool, told, signal);
   const facts = plan.masters.flatMap(({ read }) => (read.ok ? [read.facts] : []));
-  report.summary(facts.reduce((sum, { bytes }) => sum + bytes, 0));
+  report.summary(
+    facts.reduce((sum, { bytes }) => sum + bytes, 0),
+    call.command === 'plan' && call.quick,
+  );
+  if (call.list !== null) await keepList(call.list, recordOf(call, report, begun, signal.aborted));
   return signal.aborted ? 3 : report.exitCode();
+}
+
+/** Whether a file is the one that was named, by its name or its path. */
+const isNamed = (file: string, name: string): boolean => basename(file) === name || resolve(file) === resolve(name);
+
+/** A plan of all of them, of which only some are carried out: names are what they are in the whole. */
+function onlySome(plan: FilePlan, names: readonly string[]): FilePlan {
+  const isWanted = (id: string) => names.some((name) => isNamed(id, name));
+  return { masters: plan.masters.filter(({ id }) => isWanted(id)), outputs: plan.outputs.filter(({ masterId }) => isWanted(masterId)) };
 }
 
 async function renderAll(call: RenderCall, plan: FilePlan, pool: RenderPool, told: Teller, signal: AbortSignal): Promise<void> {
@@ -93,6 +124,7 @@ class Teller {
   ) {}
 
   plan(output: PlannedOutput): void {
+    if (output.status === 'not-for') return;
     const about = this.about(output.masterId, output.presetId);
     if (output.status === 'failed') return this.report.output({ ...about, status: 'failed', error: output.error });
     const path = join(resolve(this.call.out), joinPath(output.folder, output.fileName));

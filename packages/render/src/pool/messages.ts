@@ -1,12 +1,17 @@
-import type { Watermark } from '@rundle/core';
+import type { MasterFacts, Watermark, Weighing } from '@rundle/core';
 import type { MasterJob, OutputResult, Stage } from '../render-master';
 
 /** What a thread is asked to do. */
 export type Task =
   | { kind: 'facts'; path: string; proxyTo: string | null }
+  /** `small`: whether its small picture has not been weighed either. */
+  | { kind: 'weigh'; path: string; facts: MasterFacts; small: boolean }
   | { kind: 'watermark'; watermark: Watermark }
   | { kind: 'warm' }
   | { kind: 'render'; job: MasterJob };
+
+/** What comes of it: facts of `facts`, weighings of `weigh`. */
+export type Done = MasterFacts | Weighing[] | null;
 
 /** What a thread sends while it renders. */
 export type Progress = { kind: 'stage'; id: string; stage: Stage } | { kind: 'result'; result: OutputResult };

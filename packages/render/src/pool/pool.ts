@@ -1,4 +1,4 @@
-import { type MasterFacts, type Problem, ProblemError, type Watermark } from '@rundle/core';
+import { type MasterFacts, type Problem, ProblemError, type Watermark, type Weighing } from '@rundle/core';
 import { setFlagsFromString } from 'node:v8';
 import { MessageChannel, type MessagePort } from 'node:worker_threads';
 import pLimit, { type LimitFunction } from 'p-limit';
@@ -7,7 +7,7 @@ import { endExifTool, exifTool } from '../read/exiftool';
 import { isLarge } from '../read/limits';
 import type { MasterJob, OutputResult, Stage } from '../render-master';
 import { answerTagCall } from './lent-exiftool';
-import type { Order, Progress, TagCall, Task } from './messages';
+import type { Done, Order, Progress, TagCall, Task } from './messages';
 
 /**
  * Decoded pixels that wait for the collector, in MB per thread, before it runs. By itself it runs with every picture and looks
@@ -15,7 +15,7 @@ import type { Order, Progress, TagCall, Task } from './messages';
  */
 const UNCOLLECTED = 160;
 
-type Answer = { ok: true; value: MasterFacts | null } | { ok: false; problem: Problem };
+type Answer = { ok: true; value: Done } | { ok: false; problem: Problem };
 
 type Threads = Piscina<{ task: Task; port: MessagePort }, Answer>;
 
@@ -47,7 +47,18 @@ export class RenderPool {
    * @throws ProblemError with what is wrong and what to do
    */
   async facts(path: string, proxyTo: string | null): Promise<MasterFacts> {
-    return (await this.ask({ kind: 'facts', path, proxyTo }))!;
+    return (await this.ask({ kind: 'facts', path, proxyTo })) as MasterFacts;
+  }
+
+  /**
+   * Weighs parts of a master at its larger sizes, so that the weights of its outputs can be expected.
+   * @param small whether its small picture has not been weighed either
+   * @returns all of its weighings
+   * @throws ProblemError when it cannot be decoded
+   */
+  async weigh(path: string, facts: MasterFacts, small: boolean): Promise<Weighing[]> {
+    const weigh = async () => (await this.ask({ kind: 'weigh', path, facts, small })) as Weighing[];
+    return isLarge(facts) ? this.large(weigh) : weigh();
   }
 
   /**
@@ -104,7 +115,7 @@ export class RenderPool {
     return new Piscina({ filename: this.thread.href, minThreads: 0, maxThreads: this.size, idleTimeout: Infinity, atomics: 'disabled' });
   }
 
-  private async ask(task: Task, onProgress: (progress: Progress) => void = () => {}, signal?: AbortSignal): Promise<MasterFacts | null> {
+  private async ask(task: Task, onProgress: (progress: Progress) => void = () => {}, signal?: AbortSignal): Promise<Done> {
     this.starting ??= this.start();
     const threads = await this.starting;
     const { port1, port2 } = new MessageChannel();

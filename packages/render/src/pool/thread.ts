@@ -1,13 +1,14 @@
 import type { MessagePort } from 'node:worker_threads';
 import sharp from 'sharp';
-import { type MasterFacts, problemOf, type Problem } from '@rundle/core';
+import { allWeighings, type MasterFacts, problemOf, type Problem, type Weighing } from '@rundle/core';
 import { checkWatermark } from '../mark/draw';
-import { makeProxy } from '../proxy';
+import { makeProxy, smallPicture } from '../proxy';
 import { useExifTool } from '../read/exiftool';
 import { readFacts } from '../read/facts';
 import { renderMaster } from '../render-master';
+import { weighFine, weighSmall } from '../weigh';
 import { LentExifTool } from './lent-exiftool';
-import type { Order, Progress, Task } from './messages';
+import type { Done, Order, Progress, Task } from './messages';
 
 // One picture per thread: several threads share the cores, and a cache would only hold what is not needed again.
 sharp.concurrency(1);
@@ -20,7 +21,7 @@ export default async function run({
 }: {
   task: Task;
   port: MessagePort;
-}): Promise<{ ok: true; value: MasterFacts | null } | { ok: false; problem: Problem }> {
+}): Promise<{ ok: true; value: Done } | { ok: false; problem: Problem }> {
   useExifTool(new LentExifTool(port));
   try {
     return { ok: true, value: await work(task, port) };
@@ -31,10 +32,12 @@ export default async function run({
   }
 }
 
-async function work(task: Task, port: MessagePort): Promise<MasterFacts | null> {
+async function work(task: Task, port: MessagePort): Promise<Done> {
   switch (task.kind) {
     case 'facts':
       return readAll(task);
+    case 'weigh':
+      return weighAll(task);
     case 'render':
       return render(task, port);
     case 'watermark':
@@ -49,6 +52,11 @@ async function readAll({ path, proxyTo }: Extract<Task, { kind: 'facts' }>): Pro
   const facts = await readFacts(path);
   const seen = proxyTo === null ? {} : await makeProxy(path, facts, proxyTo);
   return { ...facts, ...seen };
+}
+
+async function weighAll({ path, facts, small }: Extract<Task, { kind: 'weigh' }>): Promise<Weighing[]> {
+  const known = small ? await weighSmall((await smallPicture(path, facts)).raster) : facts.weighings;
+  return allWeighings(known, await weighFine(path, facts));
 }
 
 async function render({ job }: Extract<Task, { kind: 'render' }>, port: MessagePort): Promise<null> {

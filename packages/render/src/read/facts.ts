@@ -44,6 +44,8 @@ export async function readFacts(path: string): Promise<MasterFacts> {
     likeness: null,
     outsideSrgb: null,
     proxy: null,
+    weighings: [],
+    finelyWeighed: false,
   };
 }
 

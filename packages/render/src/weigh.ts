@@ -1,0 +1,181 @@
+import {
+  chromaSmears,
+  fineEdges,
+  type MasterFacts,
+  outputGeometry,
+  type PixelSize,
+  Preset,
+  type Raster,
+  type Rectangle,
+  resample,
+  SMALL_EDGES,
+  toEightBits,
+  unsharpMask,
+  WEIGHED_AVIF,
+  WEIGHED_FULL,
+  WEIGHED_QUALITIES,
+  WEIGHED_SHARPENING,
+  WEIGHED_WEBP,
+  widened,
+  type Weighing,
+} from '@rundle/core';
+import sharp, { type Sharp } from 'sharp';
+import { renderPixels } from './rungs';
+import { crop } from './size/sized';
+import { MasterSource } from './source';
+
+/** What an empty file of each kind weighs, in bytes: it is not the picture's. */
+const EMPTY = { jpeg: 520, webp: 60, avif: 280, tiff: 340 } as const;
+
+/**
+ * Fitted on the demo pictures: the small picture is scaled in a quicker way than outputs are, and comes out a little softer; WebP and AVIF
+ * foretell blocks from their neighbours, which a part has fewer of than the whole.
+ */
+const SOFTER = 1.05;
+type Corrections = Partial<Record<'webp' | 'avif' | 'tiff', number>>;
+const WITH_PARTS: Corrections = { webp: 0.91, avif: 0.93, tiff: 1 };
+/** The others take too long while somebody waits for thumbnails. */
+const WITH_SMALL: Corrections = { webp: 1 };
+
+/** Edge in px of the parts that are weighed: whole blocks of every encoder. */
+const PART = 128;
+/** Place of quality 80 in a weighing. */
+const AT_80 = WEIGHED_QUALITIES.indexOf(80);
+
+/** Parts across and down a picture. */
+const GRID = { across: 6, down: 5 } as const;
+/** Parts of which the slow types are weighed. */
+const SLOW_PARTS = 8;
+/** Of the small picture every second band of so many rows is weighed, which is as good as all of it in half the time. */
+const BAND = 32;
+
+/**
+ * Weighs a master's small picture, which has been made anyway, at its own size and at half of it.
+ * @param small RGB or grey in sRGB, 16 bits
+ */
+export async function weighSmall(small: Raster<Uint16Array>): Promise<Weighing[]> {
+  const long = Math.max(small.width, small.height);
+  const half = { width: Math.max(1, Math.round(small.width / 2)), height: Math.max(1, Math.round(small.height / 2)) };
+  if (long <= SMALL_EDGES[0]) return [await weigh([small], long, WITH_SMALL, SOFTER)];
+  return [
+    await weigh(bandsOf(resample(small, half, 'lanczos3')), Math.max(half.width, half.height), WITH_SMALL, SOFTER),
+    await weigh(bandsOf(small), long, {}, SOFTER),
+  ];
+}
+
+/**
+ * Weighs parts of a master, made as its outputs are, at the sizes for which its small picture does not say enough.
+ * @throws ProblemError when it cannot be decoded to its end
+ */
+export async function weighFine(path: string, facts: MasterFacts): Promise<Weighing[]> {
+  const source = new MasterSource(path, facts, false, (words) => new Uint16Array(words));
+  const weighings: Weighing[] = [];
+  for (const [index, edge] of fineEdges(facts).entries()) weighings.push(await weighAt(source, facts, edge, index === 0 ? WITH_PARTS : {}));
+  return weighings;
+}
+
+async function weighAt(source: MasterSource, facts: MasterFacts, edge: number, also: Corrections): Promise<Weighing> {
+  const preset = Preset.parse({ ...UNSHARPENED, size: { px: edge } });
+  const geometry = outputGeometry(preset.size, facts);
+  const parts: Raster<Uint16Array>[] = [];
+  for (const window of partsOf(geometry.output)) {
+    const { picture } = await renderPixels({ preset, watermark: null }, geometry, source, { window });
+    parts.push(widened(picture));
+  }
+  return weigh(parts, edge, also);
+}
+
+const UNSHARPENED = { kind: 'rundle.preset', version: 1, title: 'Weighing', sharpen: null, colour: { dither: false } } as const;
+
+/** Parts that lie evenly over a picture, every second row of them moved by half a step. */
+function partsOf({ width, height }: PixelSize): Rectangle[] {
+  const part = { width: Math.min(PART, width), height: Math.min(PART, height) };
+  const parts: Rectangle[] = [];
+  for (let row = 0; row < GRID.down; row++)
+    for (let column = 0; column < GRID.across; column++) {
+      const left = ((column + (row % 2 ? 0.75 : 0.25)) / GRID.across) * width - part.width / 2;
+      const top = ((row + 0.5) / GRID.down) * height - part.height / 2;
+      parts.push({
+        left: Math.round(Math.max(0, Math.min(width - part.width, left))),
+        top: Math.round(Math.max(0, Math.min(height - part.height, top))),
+        ...part,
+      });
+    }
+  return parts;
+}
+
+function bandsOf(small: Raster<Uint16Array>): Raster<Uint16Array>[] {
+  const { width, height } = small;
+  const bands: Raster<Uint16Array>[] = [];
+  for (let top = 0; top < height; top += 2 * BAND) bands.push(crop(small, { left: 0, top, width, height: Math.min(BAND, height - top) }));
+  return bands;
+}
+
+/**
+ * @param parts not sharpened yet, all equally wide
+ * @param softer what JPEGs of these parts are to be multiplied with
+ * @param also the other types, each with what it is to be multiplied with
+ */
+async function weigh(parts: readonly Raster<Uint16Array>[], edge: number, also: Corrections, softer = 1): Promise<Weighing> {
+  const whole = stacked(parts.map(sharpened));
+  const jpeg = (of: Raster<Uint8Array>, quality: number, chromaSubsampling: '4:2:0' | '4:4:4') =>
+    bitsOf(of, EMPTY.jpeg, softer, (image) => image.jpeg({ quality, progressive: true, chromaSubsampling }));
+  const halved: number[] = [];
+  for (const quality of WEIGHED_QUALITIES) halved.push(await jpeg(whole, quality, '4:2:0'));
+  const full: number[] = [];
+  for (const quality of WEIGHED_FULL) full.push(await jpeg(whole, quality, '4:4:4'));
+  const others = Object.keys(also).length > 0;
+  // Of a few parts, and told as if it were of all.
+  const some = !others || parts.length <= SLOW_PARTS ? whole : stacked(spread(parts, SLOW_PARTS).map(sharpened));
+  const share = some === whole ? 1 : halved[AT_80]! / (await jpeg(some, 80, '4:2:0'));
+  const other = async (type: keyof Corrections, encode: (image: Sharp) => Sharp) => {
+    const correction = also[type];
+    return correction === undefined ? null : bitsOf(some, EMPTY[type], share * correction, encode);
+  };
+  return {
+    edge,
+    smears: whole.channels === 3 && chromaSmears(whole),
+    jpeg: halved,
+    full,
+    unsharpened: others ? await jpeg(stacked(parts), 80, '4:2:0') : null,
+    webp: await other('webp', (image) => image.webp({ quality: WEIGHED_WEBP, effort: 4 })),
+    avif: await other('avif', (image) => image.avif({ quality: WEIGHED_AVIF, effort: 2, chromaSubsampling: '4:2:0' })),
+    tiff: await other('tiff', (image) => image.tiff({ compression: 'deflate', predictor: 'horizontal' })),
+  };
+}
+
+/** So many of them, evenly chosen. */
+const spread = <T>(all: readonly T[], count: number): T[] =>
+  all.filter((_, index) => Math.floor((index * count) / all.length) !== Math.floor(((index - 1) * count) / all.length));
+
+function sharpened(part: Raster<Uint16Array>): Raster<Uint16Array> {
+  const copy = { ...part, pixels: part.pixels.slice() };
+  unsharpMask(copy, WEIGHED_SHARPENING);
+  return copy;
+}
+
+/** Parts above one another as one picture of 8 bits. */
+function stacked(parts: readonly Raster<Uint16Array>[]): Raster<Uint8Array> {
+  const { width, channels } = parts[0]!;
+  const height = parts.reduce((sum, part) => sum + part.height, 0);
+  const pixels = new Uint8Array(width * height * channels);
+  let at = 0;
+  for (const part of parts) {
+    toEightBits(part.pixels, true, pixels.subarray(at, at + part.pixels.length));
+    at += part.pixels.length;
+  }
+  return { width, height, channels, pixels };
+}
+
+/** Bits per pixel; never 0, since it is reckoned with as a logarithm. */
+async function bitsOf(
+  { width, height, channels, pixels }: Raster<Uint8Array>,
+  empty: number,
+  correction: number,
+  encode: (image: Sharp) => Sharp,
+): Promise<number> {
+  const image = sharp(pixels, { raw: { width, height, channels: channels as 1 | 3 } });
+  const { length } = await encode(image).toBuffer();
+  const bits = (correction * 8 * Math.max(1, length - empty)) / (width * height);
+  return Number(bits.toPrecision(4));
+}
