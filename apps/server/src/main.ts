@@ -23,7 +23,7 @@ process.on('unhandledRejection', (error) =>
   log[isDatabaseAway(error) ? 'warn' : 'error']({ err: error }, 'something that nobody waited for failed'),
 );
 const database = openDatabase(config.databaseUrl);
-const files = await openFiles(config.data);
+const files = await openFiles(config.data, config.writeRoots);
 const away = (error: unknown) => log.warn({ err: error }, 'the database is away; waiting for it');
 await whenThere(() => migrate(database, config.databaseUrl, outputsFolder(config.data)), away);
 const hub = new EventHub(database, config.databaseUrl, log);

@@ -1,5 +1,5 @@
 import { homedir } from 'node:os';
-import { delimiter, join } from 'node:path';
+import { delimiter, join, resolve } from 'node:path';
 import { readConfig } from '@rundle/store';
 import { describe, expect, it } from 'vitest';
 
@@ -15,6 +15,7 @@ describe('the configuration', () => {
       demoMasters: '',
       uploadBytes: 2e9,
       roots: [homedir()],
+      writeRoots: [],
       logLevel: 'info',
     });
   });
@@ -23,6 +24,8 @@ describe('the configuration', () => {
     const roots = (text: string) => readConfig({ RUNDLE_DATABASE_URL, RUNDLE_ROOTS: text }).roots;
     expect(roots(['/mnt/jobs', '', '/srv/card'].join(delimiter))).toEqual(['/mnt/jobs', '/srv/card']);
     expect(roots('')).toEqual([]);
+    const writeRoots = readConfig({ RUNDLE_DATABASE_URL, RUNDLE_WRITE_ROOTS: ['/mnt/out', 'here'].join(delimiter) }).writeRoots;
+    expect(writeRoots).toEqual(['/mnt/out', resolve('here')]);
   });
 
   it.each([

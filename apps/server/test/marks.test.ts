@@ -56,17 +56,20 @@ describe('marks', () => {
       ],
     });
     await server.call('PUT', `/api/sets/${setId}/order`, { masterIds: [d, c, b] });
-    const { json } = await server.call<{ outputs: { masterId: string; presetId: string; fileName: string }[] }>(
-      'POST',
-      `/api/sets/${setId}/plan`,
-      {
-        presetIds: [all.id, heroes.id],
-      },
-    );
-    expect(json.outputs.map(({ masterId, presetId, fileName }) => [masterId, presetId === all.id ? fileName : 'hero'])).toEqual([
+    const { json } = await server.call<PlanView>('POST', `/api/sets/${setId}/plan`, { presetIds: [all.id, heroes.id] });
+    const told = json.outputs.map((output) => {
+      const { masterId, presetId, status } = output;
+      const name = status === 'planned' ? output.fileName : status === 'not-for' ? output.reason.message : status;
+      return [masterId, presetId === all.id || status !== 'planned' ? name : 'hero'];
+    });
+    const onlyHero = 'Only for pictures tagged “Hero”.';
+    expect(told).toEqual([
       [d, '1.jpg'],
       [d, 'hero'],
+      [c, 'It was decided that this preset makes nothing of it.'],
+      [c, onlyHero],
       [a, '3.jpg'],
+      [a, onlyHero],
     ]);
   });
 });
@@ -192,7 +195,7 @@ describe('sets', () => {
   it('and what nobody names any more are swept, unfinished files with their attempt, and nothing younger', async () => {
     const setId = await server.set('Swept', 1);
     const { masters } = await server.detail(setId);
-    const over = await server.files.outputs.workFile(masters[0]!.id, 3, '.jpg');
+    const over = await server.files.outputs.workFile('', masters[0]!.id, 3, '.jpg');
     writeFileSync(over, 'left');
     expect(await sweepUnfinished(server)).toBe(1);
     expect(existsSync(over)).toBe(false);

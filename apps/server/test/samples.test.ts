@@ -106,6 +106,12 @@ describe('a sample', () => {
     for (const pid of children()) process.kill(pid, 'SIGKILL');
     await server.until(() => Promise.resolve(children().length === 0));
     expect((await sample(value)).status).toBe(200);
+    // Whoever asks while the old process is still ending is answered by the new one.
+    for (let time = 0; time < 4; time++) {
+      for (const pid of children()) process.kill(pid, 'SIGKILL');
+      const both = await Promise.all([sample(value), sample(preset({ size: { px: 1102 } }))]);
+      expect(both.map(({ status }) => status)).toEqual([200, 200]);
+    }
 
     const dropped = Array.from({ length: 20 }, (_, at) => {
       const leave = new AbortController();

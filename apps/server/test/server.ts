@@ -68,6 +68,7 @@ export class TestServer {
       uploadBytes: 3e6,
       logLevel: 'silent',
       roots: [mkdtempSync(join(tmpdir(), 'rundle-machine-'))],
+      writeRoots: [mkdtempSync(join(tmpdir(), 'rundle-written-'))],
     };
     const filler = new Client({ connectionString: config.databaseUrl });
     await filler.connect();
@@ -78,7 +79,7 @@ export class TestServer {
     const log = onLog ? pino({ level: 'debug' }, { write: onLog }) : pino({ level: 'silent' });
     const hub = new EventHub(database, config.databaseUrl, log);
     const threads = new SetThreads(SET_THREAD, config);
-    const files = await openFiles(config.data);
+    const files = await openFiles(config.data, config.writeRoots);
     const samplers = new Samplers(SAMPLE_PROCESS, join(config.data, 'samples'));
     const services = { config, database, files, hub, threads, samplers, log };
     await seed(services);
@@ -93,7 +94,8 @@ export class TestServer {
 
   /** @param more environment variables beside the usual ones */
   async startWorker(more: NodeJS.ProcessEnv = {}): Promise<ChildProcess> {
-    const usual = { RUNDLE_DATABASE_URL: this.config.databaseUrl, RUNDLE_DATA: this.config.data, RUNDLE_LOG: 'silent' };
+    const { databaseUrl, data, writeRoots } = this.config;
+    const usual = { RUNDLE_DATABASE_URL: databaseUrl, RUNDLE_DATA: data, RUNDLE_LOG: 'silent', RUNDLE_WRITE_ROOTS: writeRoots.join(':') };
     const env = { ...process.env, ...usual, ...more };
     const worker = fork(WORKER, [], { env });
     this.workers.push(worker);

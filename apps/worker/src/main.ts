@@ -30,7 +30,7 @@ const ending = new AbortController();
 const pool = new RenderPool(new URL('./render-thread.js', import.meta.url), 1);
 const context: Context = {
   database: openDatabase(config.databaseUrl),
-  files: await openFiles(config.data),
+  files: await openFiles(config.data, config.writeRoots),
   pool,
   log,
   ending: ending.signal,
@@ -54,7 +54,7 @@ const work = new WorkList(context, workerId);
 const stopListening = listen(
   config.databaseUrl,
   (notice) => {
-    if (notice.about === 'run-cancelled') for (const id of notice.ids) work.cancel(id);
+    if (notice.about === 'run-stopped') for (const id of notice.ids) work.stop(id);
   },
   () => {},
   logFailure(log, 'listening'),

@@ -5,6 +5,7 @@ import type { TaskList, WorkerEvents } from 'graphile-worker';
 import { type Context, inDatabase } from './context';
 import { checkWatermark } from './work/check-watermark';
 import { readMaster } from './work/read-master';
+import { weighMaster } from './work/weigh-master';
 import { Interrupted, renderMasterJob } from './work/render-master';
 
 /** Pause before work is retried after an internal error, in seconds. */
@@ -15,8 +16,8 @@ const AFTER_ERROR = 2;
  * jobs that come twice, or late, do no harm.
  */
 export class WorkList {
-  /** What is being rendered now, to stop it when its run is cancelled. */
-  private readonly underWay = new Map<string, AbortController>();
+  /** What is being rendered now, with its run, to stop it when the run is cancelled or paused: several pictures of one at a time. */
+  private readonly underWay = new Map<AbortController, string>();
 
   constructor(
     private readonly context: Context,
@@ -25,6 +26,7 @@ export class WorkList {
 
   readonly tasks: TaskList = {
     'read-master': (payload) => this.take('read-master', Jobs['read-master'].parse(payload)),
+    'weigh-master': (payload) => this.take('weigh-master', Jobs['weigh-master'].parse(payload)),
     'check-watermark': (payload) => this.take('check-watermark', Jobs['check-watermark'].parse(payload)),
     'render-master': (payload) => this.take('render-master', Jobs['render-master'].parse(payload)),
   };
@@ -36,8 +38,9 @@ export class WorkList {
     return events;
   }
 
-  cancel(runId: string): void {
-    this.underWay.get(runId)?.abort();
+  /** Ends what is under way of a run that was cancelled or paused, between two outputs. */
+  stop(runId: string): void {
+    for (const [stop, of] of this.underWay) if (of === runId) stop.abort();
   }
 
   private async take(name: JobName, ids: { runId?: string; masterId?: string; watermarkId?: string }): Promise<void> {
@@ -60,16 +63,18 @@ export class WorkList {
     switch (mine.name) {
       case 'read-master':
         return readMaster(this.context, mine, Jobs['read-master'].parse(mine.payload));
+      case 'weigh-master':
+        return weighMaster(this.context, mine, Jobs['weigh-master'].parse(mine.payload));
       case 'check-watermark':
         return checkWatermark(this.context, mine, Jobs['check-watermark'].parse(mine.payload));
       case 'render-master': {
         const job = Jobs['render-master'].parse(mine.payload);
         const stop = new AbortController();
-        this.underWay.set(job.runId, stop);
+        this.underWay.set(stop, job.runId);
         try {
           await renderMasterJob(this.context, mine, job, AbortSignal.any([stop.signal, this.context.ending]));
         } finally {
-          this.underWay.delete(job.runId);
+          this.underWay.delete(stop);
         }
       }
     }

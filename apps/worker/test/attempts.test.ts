@@ -173,7 +173,7 @@ describe('fencing', () => {
     const second = (await claim(sequelize, key, 'two'))!;
     expect(second.attempt).toBeGreaterThan(first.attempt);
     const late = new AttemptWriter(context, setId, second.attempt);
-    const finished = { content: 'a'.repeat(64), width: 1, height: 1, bytes: 1, quality: 80, measures: null, warnings: [] };
+    const finished = { content: 'a'.repeat(64), width: 1, height: 1, bytes: 1, quality: 80, measures: null, warnings: [], ms: 1 };
     expect(await late.finished(output!.id, finished)).toBe(true);
     const problem = { code: 'internal', message: 'Never.' } as const;
     expect(await early.finished(output!.id, { ...finished, bytes: 2 })).toBe(false);

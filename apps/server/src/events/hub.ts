@@ -1,10 +1,11 @@
 import { randomUUID } from 'node:crypto';
 import type { SetEvent, StreamEvent, Topic } from '@rundle/core';
-import { type Database, isDatabaseAway, listen, masterView, type Notice, outputView, runView } from '@rundle/store';
+import { type Database, isDatabaseAway, listen, masterView, type Notice, outputView, runViews } from '@rundle/store';
 import type { Response } from 'express';
 import type { Logger } from 'pino';
 import { HttpProblem } from '../http/problem';
 import { inSet } from '../masters/marks';
+import { OPEN_STATES } from '../runs/open-runs';
 import { setDetail } from '../sets/summaries';
 
 /** Events of a set are at least so far apart, in ms: a run of 48 outputs must not redraw a page 48 times. */
@@ -13,10 +14,14 @@ const EVENT_INTERVAL_MS = 80;
 /** And of a shared list, which whoever shows it loads again. */
 const TOPIC_INTERVAL_MS = 300;
 
+/** And how far a run is. */
+const PROGRESS_INTERVAL_MS = 700;
+
 interface Pending {
   /** Sets whose order, or whose own fields, have changed. */
   order: Set<string>;
   set: Set<string>;
+  weighed: Set<string>;
   masters: Set<string>;
   outputs: Set<string>;
   runs: Set<string>;
@@ -26,10 +31,11 @@ interface Pending {
 const KIND: Record<Exclude<Notice['about'], 'topic'>, keyof Pending> = {
   masters: 'masters',
   order: 'order',
+  weighed: 'weighed',
   set: 'set',
   outputs: 'outputs',
   run: 'runs',
-  'run-cancelled': 'runs',
+  'run-stopped': 'runs',
 };
 
 /** One connected browser: a single stream for all of its pages. */
@@ -48,6 +54,7 @@ export class EventHub {
    */
   private readonly last = new Map<string, { sending: Promise<void>; at: number }>();
   private readonly topics = new Set<Topic>();
+  private readonly progress = new Set<string>();
   private readonly stopListening: () => Promise<void>;
 
   constructor(
@@ -111,14 +118,20 @@ export class EventHub {
     if (notice.about === 'topic') return this.takeTopic(notice.topic);
     const { about, setId, ids } = notice;
     if (about === 'set' || about === 'masters') this.takeTopic('sets');
+    if (about === 'outputs') this.takeProgress(setId);
     if (!this.isFollowed(setId) && KIND[about] !== 'runs') return;
+    this.queue(setId, KIND[about], ids);
+  }
+
+  private queue(setId: string, kind: keyof Pending, ids: readonly string[]): void {
+    if (ids.length === 0) return;
     let pending = this.pending.get(setId);
     if (!pending) {
-      pending = { order: new Set(), set: new Set(), masters: new Set(), outputs: new Set(), runs: new Set() };
+      pending = { order: new Set(), set: new Set(), weighed: new Set(), masters: new Set(), outputs: new Set(), runs: new Set() };
       this.pending.set(setId, pending);
       setTimeout(() => this.sendNext(setId), Math.max(0, (this.last.get(setId)?.at ?? 0) + EVENT_INTERVAL_MS - Date.now()));
     }
-    for (const id of ids) pending[KIND[about]].add(id);
+    for (const id of ids) pending[kind].add(id);
   }
 
   /** Whoever shows the list loads it again, so that it is enough to say so once in a while. */
@@ -131,9 +144,36 @@ export class EventHub {
     }, TOPIC_INTERVAL_MS);
   }
 
+  /** How far a run is, is told to every page, also to those that show another set. */
+  private takeProgress(setId: string): void {
+    if (this.progress.has(setId)) return;
+    this.progress.add(setId);
+    setTimeout(() => void this.sendProgress(setId), PROGRESS_INTERVAL_MS);
+  }
+
+  /** In its turn behind what is told of the set already: no run goes on again after its end. */
+  private async sendProgress(setId: string): Promise<void> {
+    this.progress.delete(setId);
+    if (this.streams.size === 0) return;
+    try {
+      const rows = await this.database.runs.findAll({ where: { setId, state: OPEN_STATES }, attributes: ['id'] });
+      this.queue(
+        setId,
+        'runs',
+        rows.map(({ id }) => id),
+      );
+    } catch (error) {
+      if (!isDatabaseAway(error)) this.log.error({ err: error, setId }, 'how far a run is could not be told');
+    }
+  }
+
   private sendNext(setId: string): void {
     const sending = (this.last.get(setId)?.sending ?? Promise.resolve()).then(() => this.send(setId));
-    if (this.isFollowed(setId)) this.last.set(setId, { sending, at: Date.now() });
+    this.last.set(setId, { sending, at: Date.now() });
+    // Of a set that nobody looks at, only what is under way has to be known.
+    void sending.then(() => {
+      if (!this.isFollowed(setId) && this.last.get(setId)?.sending === sending) this.last.delete(setId);
+    });
   }
 
   private async send(setId: string): Promise<void> {
@@ -149,7 +189,7 @@ export class EventHub {
     }
   }
 
-  private async load({ order, set, masters, outputs, runs }: Pending): Promise<SetEvent[]> {
+  private async load({ order, set, weighed, masters, outputs, runs }: Pending): Promise<SetEvent[]> {
     const where = (ids: Set<string>) => ({ where: { id: [...ids] } });
     const events: SetEvent[] = [];
     for (const setId of set) events.push({ type: 'set', set: await setDetail(this.database, setId) });
@@ -165,8 +205,12 @@ export class EventHub {
       const rows = await this.database.masters.findAll({ where: inSet(setId), order: [['position', 'ASC']], attributes: ['id'] });
       events.push({ type: 'order', masterIds: rows.map(({ id }) => id) });
     }
+    if (weighed.size) events.push({ type: 'weighed' });
     if (outputs.size) events.push({ type: 'outputs', outputs: (await this.database.outputs.findAll(where(outputs))).map(outputView) });
-    if (runs.size) for (const run of await this.database.runs.findAll(where(runs))) events.push({ type: 'run', run: runView(run) });
+    if (runs.size) {
+      const rows = await this.database.runs.findAll(where(runs));
+      for (const run of await runViews(this.database, rows)) events.push({ type: 'run', run });
+    }
     return events;
   }
 

@@ -1,11 +1,12 @@
 import { pipeline } from 'node:stream/promises';
 import { FILE_TYPES, fileSafe, joinPath } from '@rundle/core';
-import { type OpenFile, type Outputs, doneOutputView } from '@rundle/store';
+import { type OpenFile, type Outputs, doneOutputView, type SetRow } from '@rundle/store';
 import { ZipFile } from 'yazl';
 import type { Handlers } from '../http/handlers';
 import type { Services } from '../services';
 import { notFound, requestProblem } from '../http/problem';
 import { sendOpened } from '../http/send-opened';
+import { sharedTarget } from '../runs/plan-set';
 import { findSet } from '../sets/find';
 import { type NewestOutput, newestOutputs } from './newest-outputs';
 
@@ -15,7 +16,7 @@ export function handOverHandlers({ database, files }: Services) {
       const set = await findSet(database, setId);
       const outputs = await newestOutputs(database, set.id);
       return {
-        path: set.target === null ? null : files.outputs.pathOf(set.target),
+        path: pathOf(set),
         outputs: outputs.map((row) => {
           const { presetTitle, masterName, masterBytes } = row;
           return { ...doneOutputView(row), presetTitle, masterName, masterBytes };
@@ -50,6 +51,12 @@ export function handOverHandlers({ database, files }: Services) {
       await sendOpened(request, response, file);
     },
   } satisfies Partial<Handlers>;
+
+  /** Where files of a set are by now; null: nowhere yet, or in the folders of the masters. */
+  function pathOf(set: SetRow): string | null {
+    const target = set.place.kind === 'own' ? set.target : sharedTarget(set);
+    return target === null ? null : files.outputs.pathOf(target);
+  }
 }
 
 /**

@@ -14,7 +14,7 @@ export async function newestOutputs({ sequelize }: Database, setId: string): Pro
        SELECT DISTINCT ON (o.master_id, o.preset_id)
          o.id, o.run_id AS "runId", o.master_id AS "masterId", o.preset_id AS "presetId", o.preset_version AS "presetVersion",
          o.state, o.target, o.folder, o.file_name AS "fileName", o.width, o.height, o.expected_bytes AS "expectedBytes",
-         o.bytes, o.quality, o.measures, o.warnings, o.error, o.position,
+         o.bytes, o.quality, o.ms, o.measures, o.warnings, o.error, o.position,
          v.body->>'title' AS "presetTitle", m.file_name AS "masterName", m.bytes::float8 AS "masterBytes", m.position AS place
        FROM outputs o
        JOIN masters m ON m.id = o.master_id

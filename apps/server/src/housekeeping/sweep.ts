@@ -42,8 +42,13 @@ export async function emptyBin({ database: { sequelize }, files }: Swept): Promi
 }
 
 /** Deletes unfinished files of attempts that have ended. @returns how many files */
-export function sweepUnfinished({ database: { sequelize }, files }: Swept): Promise<number> {
-  return files.outputs.sweep(async (ids) => {
+export async function sweepUnfinished({ database: { sequelize }, files }: Swept): Promise<number> {
+  const elsewhere = await sequelize.query<{ target: string }>(
+    `SELECT DISTINCT target FROM outputs WHERE target LIKE '/%' AND run_id IN (SELECT id FROM runs WHERE coalesce(finished_at, now()) > now() - interval '1 day')`,
+    { type: QueryTypes.SELECT },
+  );
+  const targets = elsewhere.map(({ target }) => target);
+  return files.outputs.sweep(targets, async (ids) => {
     const rows = await sequelize.query<{ id: string; attempt: string }>(
       `SELECT id, attempt FROM outputs WHERE id IN (SELECT jsonb_array_elements_text(:ids::jsonb)::uuid) AND state IN ('planned', 'running')`,
       { type: QueryTypes.SELECT, replacements: { ids: JSON.stringify(ids) } },

@@ -48,7 +48,7 @@ export function masterHandlers({ database, files }: Services) {
       await sequelize.transaction(async (transaction) => {
         // The set's row keeps a run from being started at the same moment.
         await database.sets.findByPk(setId, { transaction, lock: true });
-        if (await runs.count({ where: { setId, state: 'running' }, transaction }))
+        if (await runs.count({ where: { setId, state: ['running', 'paused'] }, transaction }))
           throw requestProblem('run-under-way', 'A run of this set is under way. Wait for its end or cancel it, then remove pictures.');
         await masters.update({ removedAt: new Date() }, { where: { ...inSet(setId), id: body.masterIds }, transaction });
         await notify(sequelize, { about: 'masters', setId, ids: body.masterIds }, transaction);

@@ -22,7 +22,7 @@ export async function queueReading(
     transaction,
     'read-master',
     rows.map(({ id }) => ({ masterId: id })),
-    Math.max(0, SCREENFUL - (arriving - rows.length)),
+    { first: Math.max(0, SCREENFUL - (arriving - rows.length)) },
   );
   await notify(sequelize, { about: 'masters', setId, ids: rows.map(({ id }) => id) }, transaction);
 }

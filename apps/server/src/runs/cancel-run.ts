@@ -1,4 +1,4 @@
-import { type Database, notify, type RunRow } from '@rundle/store';
+import { type Database, notify, offerRun, type RunRow } from '@rundle/store';
 import { QueryTypes } from 'sequelize';
 
 /**
@@ -8,7 +8,10 @@ import { QueryTypes } from 'sequelize';
 export async function cancelRun({ sequelize, runs, outputs }: Database, run: RunRow): Promise<void> {
   const about = { setId: run.setId, ids: [run.id] };
   await sequelize.transaction(async (transaction) => {
-    const [changed] = await runs.update({ cancelAskedAt: new Date() }, { where: { id: run.id, state: 'running' }, transaction });
+    const [changed] = await runs.update(
+      { cancelAskedAt: new Date(), state: 'running' },
+      { where: { id: run.id, state: ['running', 'paused'] }, transaction },
+    );
     if (!changed) return;
     const [, rows] = await outputs.update(
       { state: 'cancelled' },
@@ -21,12 +24,13 @@ export async function cancelRun({ sequelize, runs, outputs }: Database, run: Run
          AND NOT EXISTS (SELECT 1 FROM outputs o WHERE o.run_id = w.run_id AND o.master_id = w.master_id AND o.state = 'running')`,
       within,
     );
+    await offerRun(sequelize, run.id, transaction);
     await sequelize.query(
       `UPDATE runs SET state = 'cancelled', finished_at = now()
        WHERE id = :runId AND NOT EXISTS (SELECT 1 FROM outputs WHERE run_id = :runId AND state = 'running')`,
       { type: QueryTypes.UPDATE, ...within },
     );
-    await notify(sequelize, { about: 'run-cancelled', ...about }, transaction);
+    await notify(sequelize, { about: 'run-stopped', ...about }, transaction);
     await notify(sequelize, { about: 'outputs', setId: run.setId, ids: rows.map(({ id }) => id) }, transaction);
   });
 }

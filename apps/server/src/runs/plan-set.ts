@@ -1,31 +1,41 @@
+import { createHash } from 'node:crypto';
+import { dirname, join } from 'node:path';
 import {
   type CreditLine,
   creditLines,
+  type FileTypeName,
   type Finding,
   finding,
   type Forecast,
   forecast,
   fileSafe,
+  folderSafe,
   type HouseRules,
   joinPath,
   notWritable,
+  OnceByPreset,
+  Place,
   planMasterOf,
   type PlanMaster,
   type PlannedOutput,
   planRun,
   type Preset,
+  presetWithOverrides,
   type Problem,
+  recipeTexts,
+  runTime,
   type StoredPreset,
   StudioDetails,
-  presetWithOverrides,
+  varied,
   withOwn,
 } from '@rundle/core';
 import {
   type Database,
   loadMasters,
+  type MadeOf,
   type MasterRecord,
-  type SetRow,
   overridesOf,
+  type SetRow,
   vetMaster,
   type WatermarkRow,
   writableTypes,
@@ -36,7 +46,8 @@ import { requestProblem } from '../http/problem';
 import { listPresets } from '../presets/stored';
 import { houseRulesOf } from '../vet/vet-set';
 import { watermarkOf } from '../watermarks/named';
-import { MadeBefore, recipeOf } from './recipes';
+import { paceOf } from './pace';
+import { madeOf, MadeBefore, shortOf, type Wanted } from './standing';
 
 export interface SetPlan {
   masters: MasterRecord[];
@@ -45,20 +56,35 @@ export interface SetPlan {
   /** What is to be said once, of the whole plan. */
   notices: Finding[];
   credits: CreditLine[];
-  /** The recipe of an output of this plan. */
-  recipe: (masterId: string, presetId: string) => string;
-  /** Where the outputs go. */
-  target: string;
+  /** What an output of this plan is made of. */
+  wanted: (masterId: string, presetId: string) => { recipe: string; madeOf: MadeOf };
+  place: Place;
+  once: OnceByPreset;
+  /** Room where the files go, bytes. */
+  freeBytes: number | null;
+  placeProblem: Problem | null;
+  timeMs: number;
+  /** Rundle's own folder for the set, or the folder of the machine; null: those of the masters. */
+  target: string | null;
   /** What fills missing rights: the studio's details under those of the set. */
   details: StudioDetails;
   house: HouseRules | null;
 }
 
 /**
- * Where the outputs of a set go. The title at its first run names the folder, for good: links, lists and runs go by it, and a new
- * title moves nothing.
+ * Where the outputs of a set go in Rundle's own tree. The title at its first run names the folder, for good: links, lists and runs go by it,
+ * and a new title moves nothing.
  */
-export const targetOf = ({ id, title, target }: SetRow): string => target ?? `${fileSafe(title)} ${id.slice(0, 8)}`;
+export const ownTarget = ({ id, title, target }: SetRow): string => target ?? `${fileSafe(title)} ${id.slice(0, 8)}`;
+
+/** The target that all outputs of a set share; null: each has that of its master. */
+export function sharedTarget(set: SetRow): string | null {
+  const place = Place.parse(set.place);
+  return place.kind === 'own' ? ownTarget(set) : place.kind === 'folder' ? place.path : null;
+}
+
+/** How old a look at the disk may be for a plan that only is shown, in ms; what is run is looked at anew. */
+const LOOK_KEPT = 5000;
 
 /**
  * Plans a run over a set as it stands now.
@@ -77,26 +103,35 @@ export async function planSet(
   const wanted = masters.filter(({ choice }) => choice !== 'out');
   const arriving = masters.filter(({ state }) => state === 'arriving').length;
   if (arriving) throw requestProblem('still-arriving', `${arriving} pictures are still being read. Plan again in a moment.`);
-  const presets = await listPresets(database, presetIds, transaction);
-  if (presets.length < presetIds.length) throw requestProblem('not-found', 'One of the chosen presets has been deleted. Choose again.');
-  const target = targetOf(set);
+  const once = OnceByPreset.parse(set.once);
+  const stored = await listPresets(database, presetIds, transaction);
+  if (stored.length < presetIds.length) throw requestProblem('not-found', 'One of the chosen presets has been deleted. Choose again.');
+  const presets = stored.map((one) => ({ ...one, preset: sameObject(`${one.id} ${one.version}`, varied(one.preset, once[one.id])) }));
   const studio = StudioDetails.parse((await database.studio.findByPk(1, within))?.details ?? {});
   const own = StudioDetails.parse(set.rights);
   const details = withOwn(studio, own);
-  const house = await houseRulesOf(database, set, transaction);
+  const found = await houseRulesOf(database, set, transaction);
+  const house = found && sameObject(`house ${set.houseRulesId}`, found);
   const writable = await writableTypes(database.sequelize, transaction);
   const marks = new Map<string, WatermarkRow | Problem | null>();
   for (const { id, preset } of presets) marks.set(id, preset.mark && (await watermarkOf(database, preset.mark.watermark, transaction)));
-  const standing = await files.outputs.list(target);
-  const before = await MadeBefore.of(database, target, standing);
-  const byId = new Map(masters.map((master) => [master.id, master]));
-  const recipe = (masterId: string, presetId: string): string => {
-    const mark = marks.get(presetId);
-    const master = byId.get(masterId);
-    const { preset } = presets.find(({ id }) => id === presetId)!;
-    const applied = master ? presetWithOverrides(preset, overridesOf(master)) : preset;
-    return recipeOf(master?.sha256 ?? '', applied, details, mark && 'kind' in mark ? mark : null);
+
+  const place = Place.parse(set.place);
+  const target = sharedTarget(set);
+  const targetOf = ({ sourcePath, fileName }: MasterRecord): string | Problem => {
+    if (place.kind !== 'masters') return target!;
+    return sourcePath === null ? noOwnFolder(fileName) : join(dirname(sourcePath), place.folder);
   };
+  const targets = [...new Set(wanted.flatMap((master) => (typeof targetOf(master) === 'string' ? [targetOf(master) as string] : [])))];
+  const refusals = new Map<string, Problem>();
+  for (const one of targets) {
+    const refusal = await files.outputs.refusal(one);
+    if (refusal) refusals.set(one, refusal);
+  }
+  const folders = presets.map(({ preset }) => folderSafe(preset.folder));
+  const before = await MadeBefore.of(database, files.outputs, targets, folders, transaction ? 0 : LOOK_KEPT, transaction);
+  const makers = new Makers(presets, details, marks, once);
+  const byId = new Map(masters.map((master) => [master.id, master]));
   const outputs = planRun({
     setTitle: set.title,
     masters: wanted.map(planMaster),
@@ -106,20 +141,109 @@ export async function planSet(
       const unmarked = mark && 'code' in mark ? mark : null;
       return { id, preset, problem: writable.has(preset.file.type) ? unmarked : notWritable(preset.file.type) };
     }),
-    unchanged: (path, masterId, presetId) => before.holds(path, recipe(masterId, presetId)),
-    // Masters lie in the store, never in the output tree, so that only outputs can stand here.
-    occupied: (path) => (standing.has(path) ? 'file' : 'free'),
+    targetOf: ({ id }) => {
+      const at = targetOf(byId.get(id)!);
+      return typeof at === 'string' && place.kind === 'masters' ? (refusals.get(at) ?? at) : at;
+    },
+    standing: (at, path, masterId, presetId) => before.at(at, path, makers.wanted(byId.get(masterId)!, presetId)),
   });
-  const notices = [...noticesOf(outputs, before), ...versionNotices(presets, before)];
+  const notices = [...engineNotices(outputs, before), ...versionNotices(presets, before)];
   const credits = creditLines(creditedMasters(outputs, byId, presets), studio, own);
-  return { masters, presets, outputs, notices, credits, recipe, target, details, house };
+  const { paces, workers } = await paceOf(database);
+  const typeOf = new Map<string, FileTypeName>(presets.map(({ id, preset }) => [id, preset.file.type]));
+  const planned = outputs.filter((output) => output.status === 'planned');
+  return {
+    masters,
+    presets,
+    outputs,
+    notices,
+    credits,
+    wanted: (masterId, presetId) => {
+      const { recipe, madeOf: of } = makers.wanted(byId.get(masterId)!, presetId);
+      return { recipe: recipe(), madeOf: of };
+    },
+    place,
+    once,
+    freeBytes: await files.outputs.freeBytes(targets[0]),
+    placeProblem: place.kind === 'folder' ? (refusals.get(place.path) ?? null) : null,
+    timeMs: runTime(
+      planned.map(({ presetId, expectedMs }) => ({ type: typeOf.get(presetId)!, expectedMs })),
+      paces,
+      workers,
+    ),
+    target,
+    details,
+    house,
+  };
 }
 
+/** What outputs are made of; what many masters share is worked out once. */
+class Makers {
+  private readonly versions: ReadonlyMap<string, { preset: Preset; version: number }>;
+  private readonly texts = new Map<string, (master: string) => string>();
+  private readonly shared = new Map<string, MadeOf>();
+
+  constructor(
+    presets: readonly StoredPreset[],
+    private readonly details: StudioDetails,
+    private readonly marks: ReadonlyMap<string, WatermarkRow | Problem | null>,
+    private readonly once: OnceByPreset,
+  ) {
+    this.versions = new Map(presets.map(({ id, preset, version }) => [id, { preset, version }]));
+  }
+
+  wanted(master: MasterRecord, presetId: string): Wanted {
+    const { preset, version } = this.versions.get(presetId)!;
+    const mark = this.marks.get(presetId);
+    // Watermarks are never changed, only replaced by others, so that the id stands for the content.
+    const watermark = mark && 'kind' in mark ? mark.id : null;
+    const sha256 = master.sha256 ?? '';
+    let shared = this.shared.get(presetId);
+    if (!shared) this.shared.set(presetId, (shared = madeOf('', this.details, watermark, this.once[presetId])));
+    return {
+      masterId: master.id,
+      presetId,
+      version,
+      madeOf: { ...shared, master: sha256.slice(0, 16) },
+      recipe: () => {
+        const overrides = overridesOf(master);
+        const key = `${presetId} ${JSON.stringify(overrides)}`;
+        let text = this.texts.get(key);
+        if (!text)
+          this.texts.set(key, (text = recipeTexts({ preset: presetWithOverrides(preset, overrides), studio: this.details, watermark })));
+        return createHash('sha256').update(text(sha256)).digest('hex');
+      },
+    };
+  }
+}
+
+/** Presets and rules as they were parsed first: what was worked out with the same object need not be worked out again. */
+const objects = new Map<string, object>();
+const MOST_OBJECTS = 500;
+
+function sameObject<T extends object>(name: string, value: T): T {
+  const key = `${name} ${shortOf(value)}`;
+  const known = objects.get(key);
+  if (known) return known as T;
+  objects.set(key, value);
+  for (const oldest of objects.keys()) if (objects.size > MOST_OBJECTS) objects.delete(oldest);
+  return value;
+}
+
+const noOwnFolder = (file: string): Problem => ({
+  code: 'no-own-folder',
+  field: 'place',
+  file,
+  message: 'It was uploaded, so that it lies in no folder of its own. Choose another place for the files, or leave it out.',
+});
+
 /** That a new engine makes everything anew is said once, not in every cell. */
-function noticesOf(outputs: readonly PlannedOutput[], before: MadeBefore): Finding[] {
-  const old = outputs.filter((output) => output.status === 'planned' && before.isOfEarlierEngine(joinPath(output.folder, output.fileName)));
-  if (old.length === 0) return [];
-  const files = old.length === 1 ? '1 file' : `${old.length.toLocaleString('en-GB')} files`;
+function engineNotices(outputs: readonly PlannedOutput[], before: MadeBefore): Finding[] {
+  const old = outputs.filter(
+    (output) => output.status === 'planned' && before.isOfEarlierEngine(output.target, joinPath(output.folder, output.fileName)),
+  ).length;
+  if (old === 0) return [];
+  const files = old === 1 ? '1 file' : `${old.toLocaleString('en-GB')} files`;
   const message = `${files} made by an earlier version of Rundle will be made again: this version makes them slightly differently.`;
   return [finding('earlier-engine', message)];
 }
@@ -140,10 +264,14 @@ export async function forecastOf(database: Database, set: SetRow, preset: Preset
 }
 
 function creditedMasters(outputs: readonly PlannedOutput[], masters: ReadonlyMap<string, MasterRecord>, presets: readonly StoredPreset[]) {
+  const presetOf = new Map(presets.map(({ id, preset }) => [id, preset]));
   const presetsOf = new Map<string, Preset[]>();
   for (const { status, masterId, presetId } of outputs) {
-    const preset = presets.find(({ id }) => id === presetId)?.preset;
-    if (status !== 'failed' && preset) presetsOf.set(masterId, [...(presetsOf.get(masterId) ?? []), preset]);
+    const preset = presetOf.get(presetId);
+    if (status === 'failed' || status === 'not-for' || !preset) continue;
+    const own = presetsOf.get(masterId);
+    if (own) own.push(preset);
+    else presetsOf.set(masterId, [preset]);
   }
   return [...presetsOf].flatMap(([masterId, own]) => {
     const master = masters.get(masterId);
@@ -152,8 +280,15 @@ function creditedMasters(outputs: readonly PlannedOutput[], masters: ReadonlyMap
   });
 }
 
+/** Worked out once of the same row, so that what is worked out from it is kept, too. */
+const planMasters = new WeakMap<MasterRecord, PlanMaster>();
+
 function planMaster(row: MasterRecord): PlanMaster {
+  const known = planMasters.get(row);
+  if (known) return known;
   const master = planMasterOf(vetMaster(row));
   // Unreadable pictures are shown in every column, so that they are not overlooked.
-  return master.read.ok ? master : { ...master, rating: 5 };
+  const planned = master.read.ok ? master : { ...master, rating: 5 };
+  planMasters.set(row, planned);
+  return planned;
 }

@@ -1,31 +1,42 @@
-import { ENGINE, type PlannedOutput } from '@rundle/core';
-import { addJobs, notify, type OutputRow, type RunRow, overridesOf } from '@rundle/store';
+import { ENGINE, type PlannedOutput, type RunRequest } from '@rundle/core';
+import { addJobs, notify, type OutputRow, overridesOf, type RunRow, type RunScope } from '@rundle/store';
 import type { CreationAttributes } from 'sequelize';
 import { UniqueConstraintError } from 'sequelize';
 import type { Stores } from '../services';
 import { requestProblem } from '../http/problem';
 import { findSet } from '../sets/find';
+import { endOfLine } from './open-runs';
 import { planSet, type SetPlan } from './plan-set';
+
+type RunnableOutput = Exclude<PlannedOutput, { status: 'not-for' }>;
+
+/** Room that stays free on the disk whatever is written, bytes. */
+const SPARE = 50e6;
 
 /**
  * Starts a run: plans it, writes its outputs down and queues one job per master, in one transaction.
- * @throws HttpProblem 409 when a run of the set is under way, or there is nothing to do
+ * @throws HttpProblem 409 when a run of the set is under way, or there is nothing to do; 403 and 507 when nothing can be written where the
+ *   files are to go
  */
 export async function startRun(
   services: Stores,
   setId: string,
-  presetIds: readonly string[],
+  { presetIds, masterIds, pairs }: RunRequest,
 ): Promise<{ run: RunRow; outputs: OutputRow[] }> {
   const { sequelize, runs, outputs } = services.database;
+  const scope: RunScope = { ...(masterIds ? { masterIds } : {}), ...(pairs ? { pairs } : {}) };
   try {
     return await sequelize.transaction(async (transaction) => {
       // The set's row is the lock against a second run, and against pictures that come, go or change places meanwhile.
       const set = await findSet(services.database, setId, transaction);
       const plan = await planSet(services, set, presetIds, transaction);
-      if (plan.outputs.length === 0) throw requestProblem('nothing-to-do', 'The chosen presets apply to none of the pictures.');
-      const wanted = new Set(plan.outputs.filter(({ status }) => status === 'planned').map(({ masterId }) => masterId));
+      const chosen = within(plan.outputs, scope);
+      if (chosen.length === 0) throw requestProblem('nothing-to-do', 'The chosen presets apply to none of these pictures.');
+      refuseWhereNothingFits(plan, chosen);
+      const wanted = new Set(chosen.filter(({ status }) => status === 'planned').map(({ masterId }) => masterId));
       const ended = wanted.size === 0;
-      if (set.target === null) await set.update({ target: plan.target }, { transaction });
+      if (set.target === null && plan.place.kind === 'own') await set.update({ target: plan.target }, { transaction });
+      const line = await endOfLine(services.database, transaction);
       const run = await runs.create(
         {
           setId,
@@ -34,11 +45,15 @@ export async function startRun(
           finishedAt: ended ? new Date() : null,
           studio: plan.details,
           house: plan.house,
+          line,
+          place: plan.place,
+          once: Object.fromEntries(Object.entries(plan.once).filter(([id]) => presetIds.includes(id))),
+          scope,
         },
         { transaction },
       );
       const rows = await outputs.bulkCreate(
-        plan.outputs.map((output, position) => outputRow(run.id, position, output, plan)),
+        chosen.map((output, position) => outputRow(run.id, position, output, plan)),
         { transaction },
       );
       const jobs = plan.masters.filter(({ id }) => wanted.has(id));
@@ -47,6 +62,7 @@ export async function startRun(
         transaction,
         'render-master',
         jobs.map((master) => ({ runId: run.id, masterId: master.id, overrides: overridesOf(master) })),
+        { line },
       );
       await notify(sequelize, { about: 'run', setId, ids: [run.id] }, transaction);
       return { run, outputs: rows };
@@ -58,7 +74,28 @@ export async function startRun(
   }
 }
 
-function outputRow(runId: string, position: number, output: PlannedOutput, plan: SetPlan): CreationAttributes<OutputRow> {
+/** What of a plan a run is for. */
+function within(outputs: readonly PlannedOutput[], { masterIds, pairs }: RunScope): RunnableOutput[] {
+  const masters = masterIds && new Set(masterIds);
+  const named = pairs && new Set(pairs.map(({ masterId, presetId }) => `${masterId} ${presetId}`));
+  return outputs.filter(
+    (output): output is RunnableOutput =>
+      output.status !== 'not-for' &&
+      (!masters || masters.has(output.masterId)) &&
+      (!named || named.has(`${output.masterId} ${output.presetId}`)),
+  );
+}
+
+function refuseWhereNothingFits({ placeProblem, freeBytes }: SetPlan, outputs: readonly RunnableOutput[]): void {
+  if (placeProblem) throw requestProblem('no-place', placeProblem.message, [placeProblem]);
+  const needed = outputs.reduce((sum, output) => sum + (output.status === 'planned' ? output.expectedBytes : 0), 0);
+  if (freeBytes === null || needed === 0 || freeBytes - SPARE >= needed) return;
+  const megabytes = (bytes: number) => `${Math.max(0, Math.round(bytes / 1e6)).toLocaleString('en-GB')} MB`;
+  const message = `The files need about ${megabytes(needed)}, and the disk has ${megabytes(freeBytes)} left. Make room, or choose another place.`;
+  throw requestProblem('no-room', message);
+}
+
+function outputRow(runId: string, position: number, output: RunnableOutput, plan: SetPlan): CreationAttributes<OutputRow> {
   const { masterId, presetId, status } = output;
   const presetVersion = plan.presets.find(({ id }) => id === presetId)?.version ?? 1;
   const row = {
@@ -68,7 +105,7 @@ function outputRow(runId: string, position: number, output: PlannedOutput, plan:
     presetVersion,
     position,
     state: status,
-    target: plan.target,
+    target: plan.target ?? '',
     folder: '',
     fileName: '',
     width: 0,
@@ -83,14 +120,19 @@ function outputRow(runId: string, position: number, output: PlannedOutput, plan:
     recipe: null,
     engine: ENGINE,
     measures: null,
+    ms: null,
   };
   switch (output.status) {
     case 'planned': {
-      const { folder, fileName, width, height, expectedBytes, replaces, warnings } = output;
-      return { ...row, folder, fileName, width, height, expectedBytes, replaces, warnings, recipe: plan.recipe(masterId, presetId) };
+      const { target, folder, fileName, width, height, expectedBytes, expectedMs, replaces, warnings } = output;
+      const { recipe, madeOf } = plan.wanted(masterId, presetId);
+      return { ...row, target, folder, fileName, width, height, expectedBytes, expectedMs, replaces, warnings, recipe, madeOf };
     }
-    case 'skipped':
-      return { ...row, folder: output.folder, fileName: output.fileName, warnings: [output.reason], finishedAt: new Date() };
+    case 'skipped': {
+      const { target, folder, fileName, reason, made } = output;
+      const size = made ? { width: made.width, height: made.height } : {};
+      return { ...row, target, folder, fileName, ...size, warnings: [reason], finishedAt: new Date() };
+    }
     case 'failed':
       return { ...row, error: output.error, finishedAt: new Date() };
   }

@@ -82,9 +82,14 @@ function keyOf({ content, facts, watermark, preset: { size, colour, sharpen, mar
 }
 
 interface Question {
+  /** The process that was asked. */
+  child: ChildProcess;
   resolve: (answer: SampleAnswer) => void;
   reject: (error: Error) => void;
 }
+
+/** The process that was asked has ended before it answered. */
+class ProcessEnded extends Error {}
 
 /** One process, started when it is first needed, and again after it has ended. */
 class SampleWorker {
@@ -99,18 +104,32 @@ class SampleWorker {
     private readonly folder: string,
   ) {}
 
+  /** One that was killed is asked again as a new one, once: a picture that brings it down every time is told as a fault. */
   async ask(orderOf: (id: number) => SampleOrder, dropped: AbortSignal): Promise<SampleAnswer> {
+    for (let time = 1; ; time++)
+      try {
+        return await this.askOnce(orderOf, dropped);
+      } catch (error) {
+        if (!(error instanceof ProcessEnded)) throw error;
+        if (time === 2) throw internalProblem();
+      }
+  }
+
+  private async askOnce(orderOf: (id: number) => SampleOrder, dropped: AbortSignal): Promise<SampleAnswer> {
     if (dropped.aborted) throw nobodyWaits();
     // One that has just ended is not known to be gone until its exit is told.
     const child = this.child?.connected ? this.child : (this.child = this.start());
     const id = ++this.lastId;
     clearTimeout(this.idle);
-    const overdue = setTimeout(() => child.kill('SIGKILL'), OVERDUE[this.kind]);
+    const overdue = setTimeout(() => {
+      this.questions.get(id)?.reject(internalProblem()); // it would take as long once more
+      child.kill('SIGKILL');
+    }, OVERDUE[this.kind]);
     const drop = () => child.connected && child.send({ kind: 'drop', id } satisfies SampleOrder);
     try {
       const answer = await new Promise<SampleAnswer>((resolve, reject) => {
-        this.questions.set(id, { resolve, reject });
-        child.send(orderOf(id));
+        this.questions.set(id, { child, resolve, reject });
+        child.send(orderOf(id), (error) => error && reject(new ProcessEnded()));
         dropped.addEventListener('abort', drop, { once: true });
       });
       if (answer.kind === 'failed') throw requestProblem('no-sample', answer.problem.message, [answer.problem]);
@@ -152,7 +171,8 @@ class SampleWorker {
     child.on('message', (answer: SampleAnswer) => this.questions.get(answer.id)?.resolve(answer));
     const gone = () => {
       if (this.child === child) this.child = null;
-      for (const question of this.questions.values()) question.reject(internalProblem());
+      // Those that a newer process has been asked since are none of its business.
+      for (const question of this.questions.values()) if (question.child === child) question.reject(new ProcessEnded());
     };
     child.once('error', gone);
     child.once('exit', gone);

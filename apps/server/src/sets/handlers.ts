@@ -40,8 +40,8 @@ export function setHandlers({ database }: Services) {
     duplicateSet: async ({ setId }) => {
       const copy = await sequelize.transaction(async (transaction) => {
         await lockContents(sequelize, transaction, 'together');
-        const { title, filter, presetIds, houseRulesId, rights } = await findSet(database, setId, transaction);
-        const copied = { title: copyTitle(title), filter, presetIds, houseRulesId: houseRulesId ?? null, rights };
+        const { title, filter, presetIds, houseRulesId, rights, place, once } = await findSet(database, setId, transaction);
+        const copied = { title: copyTitle(title), filter, presetIds, houseRulesId: houseRulesId ?? null, rights, place, once };
         const made = await sets.create(copied, { transaction });
         const rows = await masters.findAll({ where: inSet(setId), transaction });
         await masters.bulkCreate(
@@ -63,7 +63,7 @@ export function setHandlers({ database }: Services) {
   }
 
   async function refuseWhileRunning(setId: string, transaction: Transaction): Promise<void> {
-    if (await runs.count({ where: { setId, state: 'running' }, transaction }))
+    if (await runs.count({ where: { setId, state: ['running', 'paused'] }, transaction }))
       throw requestProblem('run-under-way', 'A run of this set is under way. Wait for its end or cancel it first.');
   }
 }

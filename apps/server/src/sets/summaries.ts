@@ -1,4 +1,4 @@
-import { Filter, type SetDetail, type SetSummary, StudioDetails } from '@rundle/core';
+import { Filter, OnceByPreset, Place, type SetDetail, type SetSummary, StudioDetails } from '@rundle/core';
 import type { Database } from '@rundle/store';
 import { QueryTypes } from 'sequelize';
 import { notFound } from '../http/problem';
@@ -24,7 +24,7 @@ export async function setSummaries({ sequelize }: Database, setId: string | null
        count(m.id)::int AS pictures, coalesce(sum(m.bytes), 0) AS bytes,
        (SELECT count(DISTINCT (o.master_id, o.preset_id))::int FROM outputs o JOIN masters om ON om.id = o.master_id
          WHERE om.set_id = s.id AND om.removed_at IS NULL AND o.is_newest) AS outputs,
-       EXISTS (SELECT 1 FROM runs r WHERE r.set_id = s.id AND r.state = 'running') AS running,
+       EXISTS (SELECT 1 FROM runs r WHERE r.set_id = s.id AND r.state IN ('running', 'paused')) AS running,
        (array_agg(m.id ORDER BY m.stars DESC, m.position) FILTER (WHERE m.state = 'ready'))[1:4] AS covers
      FROM sets s LEFT JOIN masters m ON m.set_id = s.id AND m.removed_at IS NULL
      WHERE :setId::uuid IS NULL OR s.id = :setId::uuid
@@ -39,8 +39,16 @@ export async function setSummaries({ sequelize }: Database, setId: string | null
  * @throws HttpProblem 404
  */
 export async function setDetail(database: Database, setId: string): Promise<SetDetail> {
-  const { filter, presetIds, houseRulesId, rights } = await findSet(database, setId);
+  const { filter, presetIds, houseRulesId, rights, place, once } = await findSet(database, setId);
   const [summary] = await setSummaries(database, setId);
   if (!summary) throw notFound('set');
-  return { ...summary, filter: Filter.parse(filter), presetIds, houseRulesId: houseRulesId ?? null, rights: StudioDetails.parse(rights) };
+  return {
+    ...summary,
+    filter: Filter.parse(filter),
+    presetIds,
+    houseRulesId: houseRulesId ?? null,
+    rights: StudioDetails.parse(rights),
+    place: Place.parse(place),
+    once: OnceByPreset.parse(once),
+  };
 }

@@ -1,10 +1,11 @@
 import { readlinkSync } from 'node:fs';
 import { setPriority } from 'node:os';
 import { basename } from 'node:path';
-import type { Forecast, PlanView, Preset, RunDetail, VetView } from '@rundle/core';
-import { isDatabaseAway, openDatabase, openFiles, outputView, runView } from '@rundle/store';
+import type { PlanView, Preset, RunRequest } from '@rundle/core';
+import { addWeighing, isDatabaseAway, openDatabase, openFiles, type MasterRecord, outputView, runViews } from '@rundle/store';
 import { workerData } from 'piscina';
 import { databaseAway, HttpProblem, type ProblemParts } from '../http/problem';
+import { changesSince } from '../runs/plan-changes';
 import { forecastOf, planSet } from '../runs/plan-set';
 import { startRun } from '../runs/start-run';
 import { findSet } from '../sets/find';
@@ -14,10 +15,16 @@ import { vetSetNow } from '../vet/vet-set';
 export interface SetThreadData {
   databaseUrl: string;
   data: string;
+  writeRoots: string[];
 }
 
 /** Work over all pictures of a set. */
-export type SetTask = { setId: string } & ({ kind: 'vet' | 'plan' | 'run'; presetIds: string[] } | { kind: 'forecast'; preset: Preset });
+export type SetTask = { setId: string } & (
+  | { kind: 'vet'; presetIds: string[] }
+  | { kind: 'plan'; presetIds: string[]; since?: string | undefined }
+  | { kind: 'run'; wanted: RunRequest }
+  | { kind: 'forecast'; preset: Preset }
+);
 
 /** JSON as it is sent, so that the request's thread need not make it. */
 export type SetAnswer = { ok: true; json: Uint8Array } | { ok: false; problem: ProblemParts };
@@ -35,14 +42,14 @@ try {
   // Without it, other requests are merely slower while a set is planned.
 }
 
-const { databaseUrl, data } = workerData as SetThreadData;
+const { databaseUrl, data, writeRoots } = workerData as SetThreadData;
 const database = openDatabase(databaseUrl);
-const services = { database, files: await openFiles(data) };
+const services = { database, files: await openFiles(data, writeRoots) };
 
 /** Does one task; problems come back as data, since an error object loses its fields between threads. */
 export default async function work(task: SetTask): Promise<SetAnswer> {
   try {
-    return { ok: true, json: new TextEncoder().encode(JSON.stringify(await answerTo(task))) };
+    return { ok: true, json: new TextEncoder().encode(await answerTo(task)) };
   } catch (error) {
     if (error instanceof HttpProblem) return { ok: false, problem: error.parts };
     if (isDatabaseAway(error)) return { ok: false, problem: databaseAway().parts };
@@ -50,20 +57,51 @@ export default async function work(task: SetTask): Promise<SetAnswer> {
   }
 }
 
-async function answerTo(task: SetTask): Promise<VetView | PlanView | RunDetail | Forecast> {
+/** Masters, each with its content, whose weighing has been asked for by this thread. */
+const asked = new Set<string>();
+const MOST_ASKED = 50_000;
+
+/** Has the pictures of a plan weighed more exactly, when workers have nothing else to do: its figures come finer then. */
+function weighInTime(masters: readonly MasterRecord[]): void {
+  const keyOf = ({ id, sha256 }: MasterRecord) => `${id} ${sha256}`;
+  if (asked.size > MOST_ASKED) asked.clear();
+  const open = masters.filter((master) => master.state === 'ready' && master.facts?.finelyWeighed !== true && !asked.has(keyOf(master)));
+  if (open.length === 0) return;
+  for (const master of open) asked.add(keyOf(master));
+  addWeighing(
+    database.sequelize,
+    open.map(({ id }) => id),
+  ).catch(() => {
+    for (const master of open) asked.delete(keyOf(master)); // the next plan asks again
+  });
+}
+
+/** The answer as JSON. */
+async function answerTo(task: SetTask): Promise<string> {
   const { setId } = task;
-  if (task.kind === 'forecast') return forecastOf(database, await findSet(database, setId), task.preset);
-  const { kind, presetIds } = task;
-  switch (kind) {
+  switch (task.kind) {
+    case 'forecast':
+      return JSON.stringify(await forecastOf(database, await findSet(database, setId), task.preset));
     case 'vet':
-      return vetSetNow(database, setId, presetIds);
-    case 'plan': {
-      const { outputs, notices, credits } = await planSet(services, await findSet(database, setId), presetIds);
-      return { outputs, notices, credits };
-    }
+      return JSON.stringify(await vetSetNow(database, setId, task.presetIds));
+    case 'plan':
+      return planAnswer(setId, task);
     case 'run': {
-      const { run, outputs } = await startRun(services, setId, presetIds);
-      return { ...runView(run), outputs: outputs.map(outputView) };
+      const { run, outputs } = await startRun(services, setId, task.wanted);
+      const [view] = await runViews(database, [run]);
+      return JSON.stringify({ ...view, outputs: outputs.map(outputView) });
     }
   }
+}
+
+/** Only what has changed since the plan that the caller has: made of the JSON of its cells. */
+async function planAnswer(setId: string, { presetIds, since }: Extract<SetTask, { kind: 'plan' }>): Promise<string> {
+  const set = await findSet(database, setId);
+  const plan = await planSet(services, set, presetIds);
+  weighInTime(plan.masters);
+  const { outputs, ...changes } = changesSince(setId, plan.outputs, since);
+  const { notices, credits, timeMs, freeBytes, placeProblem, target } = plan;
+  const path = target === null ? null : services.files.outputs.pathOf(target);
+  const rest: Omit<PlanView, 'outputs'> = { ...changes, notices, credits, timeMs, freeBytes, placeProblem, path };
+  return `{"outputs":[${outputs.join(',')}],${JSON.stringify(rest).slice(1)}`;
 }

@@ -8,10 +8,10 @@ export class SetThreads {
   private readonly threads: Piscina<SetTask, SetAnswer>;
 
   /** @param thread URL of the bundled `set-thread` */
-  constructor(thread: URL, { databaseUrl, data }: SetThreadData) {
+  constructor(thread: URL, { databaseUrl, data, writeRoots }: SetThreadData) {
     this.threads = new Piscina({
       filename: thread.href,
-      workerData: { databaseUrl, data } satisfies SetThreadData,
+      workerData: { databaseUrl, data, writeRoots } satisfies SetThreadData,
       // Started with the server, so that the first request does not wait for it.
       minThreads: 1,
       maxThreads: 1,

@@ -24,6 +24,8 @@ export async function giveUp(context: Context, work: SpentWork): Promise<void> {
       return failOutputs(context, work, Jobs['render-master'].parse(work.payload), problem);
     case 'read-master':
       return failMaster(context, work, Jobs['read-master'].parse(work.payload), problem);
+    case 'weigh-master':
+      return leaveUnweighed(context, work, Jobs['weigh-master'].parse(work.payload));
     case 'check-watermark':
       return refuseWatermark(context, work, Jobs['check-watermark'].parse(work.payload), problem);
   }
@@ -52,6 +54,16 @@ async function failMaster({ database }: Context, work: SpentWork, { masterId }: 
     if (!master) return;
     await master.update({ state: 'failed', problem: { ...problem, file: master.fileName } }, { transaction });
     await notify(sequelize, { about: 'masters', setId: master.setId, ids: [masterId] }, transaction);
+  });
+}
+
+/** Its weights stay as rough as they are; it is not tried again. */
+async function leaveUnweighed({ database }: Context, work: SpentWork, { masterId }: JobOf<'weigh-master'>): Promise<void> {
+  const { sequelize, masters } = database;
+  await sequelize.transaction(async (transaction) => {
+    if (!(await finishClaim(sequelize, work, transaction))) return;
+    const master = await masters.findByPk(masterId, { transaction, lock: true });
+    if (master?.facts) await master.update({ facts: { ...master.facts, finelyWeighed: true } }, { transaction });
   });
 }
 

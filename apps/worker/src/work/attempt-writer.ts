@@ -4,16 +4,16 @@ import { literal, Op } from 'sequelize';
 import { type Context, inDatabase } from '../context';
 
 /** What is known of a finished file before it is put in its place. */
-export type FinishedFile = Pick<OutputRow, 'content' | 'width' | 'height' | 'bytes' | 'quality' | 'measures' | 'warnings'>;
+export type FinishedFile = Pick<OutputRow, 'content' | 'width' | 'height' | 'bytes' | 'quality' | 'measures' | 'warnings' | 'ms'>;
 
 /** States from which an output can still go on. */
 const OPEN: OutputRow['state'][] = ['planned', 'running'];
 
-const RUN_GOES_ON = literal(`EXISTS (SELECT 1 FROM runs r WHERE r.id = outputs.run_id AND r.state = 'running')`);
+const RUN_GOES_ON = literal(`EXISTS (SELECT 1 FROM runs r WHERE r.id = outputs.run_id AND r.state IN ('running', 'paused'))`);
 
 /** Takes the place from whoever had it, on the condition on which the output gets it. */
 const SUPERSEDE = `UPDATE outputs old SET is_newest = false FROM outputs o JOIN runs r ON r.id = o.run_id
-  WHERE o.id = :id AND o.attempt = :attempt AND o.state IN ('planned', 'running') AND r.state = 'running'
+  WHERE o.id = :id AND o.attempt = :attempt AND o.state IN ('planned', 'running') AND r.state IN ('running', 'paused')
     AND old.is_newest AND old.target = o.target AND old.folder = o.folder AND old.file_name = o.file_name`;
 
 /**
@@ -34,6 +34,14 @@ export class AttemptWriter {
   /** To be written before the file is put in its place: whoever finds it there then knows it. */
   finished(id: string, finished: FinishedFile): Promise<boolean> {
     return this.write(id, { state: 'running', ...finished }, OPEN);
+  }
+
+  /** What stands at its place is not what was made there any more: it counts as a stranger from now on. */
+  async disown(row: OutputRow): Promise<void> {
+    const { target, folder, fileName } = row;
+    await inDatabase(this.context, () =>
+      this.context.database.outputs.update({ isNewest: false }, { where: { target, folder, fileName, isNewest: true } }),
+    );
   }
 
   /** From now on the file at its place is its own, and no earlier output's any more. */

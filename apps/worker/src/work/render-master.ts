@@ -13,6 +13,7 @@ import {
   type Overrides,
   factsWithOverrides,
   presetWithOverrides,
+  varied,
   writeProblem,
 } from '@rundle/core';
 import type { MasterJob, OutputResult } from '@rundle/render';
@@ -51,16 +52,25 @@ export async function renderMasterJob(context: Context, claim: Claim, job: JobOf
       order: [['position', 'ASC']],
     }),
   }));
+  // Paused since it was claimed: it goes back, for when the run goes on.
+  if (run?.state === 'paused') throw new Interrupted();
   if (run?.state === 'running' && master?.facts && rows.length) await render(context, claim, job, { run, master, rows }, stop);
-  await inDatabase(context, () =>
+  const ended = await inDatabase(context, () =>
     database.sequelize.transaction(async (transaction) => {
-      if (!(await finishClaim(database.sequelize, claim, transaction))) return;
+      if (!(await finishClaim(database.sequelize, claim, transaction))) return false;
       const open = await outputs.count({ where: { runId, masterId, state: ['planned', 'running'] }, transaction });
       // Rolls the completion back: outputs without a final state are tried again.
       if (open && run?.state === 'running') throw new Error(`${open} outputs came to no end.`);
-      await finishRun(database, runId, transaction);
+      return finishRun(database, runId, transaction);
     }),
   );
+  if (ended && run?.place.kind !== 'own') await tidyUp(context, runId);
+}
+
+/** A run that has ended leaves nothing but its files in folders of the machine. */
+async function tidyUp({ database, files }: Context, runId: string): Promise<void> {
+  const rows = await database.outputs.findAll({ where: { runId }, attributes: ['target'], group: ['target'] });
+  await files.outputs.tidy(rows.map(({ target }) => target));
 }
 
 interface Rows {
@@ -88,13 +98,19 @@ async function render(context: Context, claim: Claim, job: JobOf<'render-master'
     });
     writing.catch(() => {}); // awaited below
   };
+  let since = performance.now();
   await pool.render(
     made,
     (id, stage) => {
       faultPoint(stage);
       if (stage === 'begun') then(() => writer.begun(id));
     },
-    (result) => then(() => settle(context, writer, result, open, made, run.house ?? null)),
+    (result) => {
+      // What a worker was busy with since the result before: the first output pays for decoding.
+      const ms = Math.round(performance.now() - since);
+      since = performance.now();
+      then(() => settle(context, writer, result, open, made, run.house ?? null, ms));
+    },
     stop,
   );
   await writing;
@@ -113,13 +129,15 @@ export class Interrupted extends Error {
 
 /** Writes down what came of an output, and puts its file in place: in an order in which a crash at any point can be made good. */
 async function settle(
-  { files }: Context,
+  context: Context,
   writer: AttemptWriter,
   result: OutputResult,
   rows: readonly OutputRow[],
   job: MasterJob,
   house: HouseRules | null,
+  ms: number,
 ): Promise<void> {
+  const { files } = context;
   const row = rows.find(({ id }) => id === result.id);
   if (!row) return;
   if (result.status === 'failed') {
@@ -131,18 +149,26 @@ async function settle(
     const content = await sha256Of(path);
     faultPoint('hashed');
     const warnings = [...row.warnings.filter(({ code }) => !isHouseCode(code)), ...result.warnings, ...houseWarnings(result, job, house)];
-    const isOurs = await writer.finished(row.id, { content, width, height, bytes, quality, measures, warnings });
+    const isOurs = await writer.finished(row.id, { content, width, height, bytes, quality, measures, warnings, ms });
     if (!isOurs) return;
     faultPoint('recorded');
-    await files.outputs.commit({ path, content }, row, row.replaces);
+    await files.outputs.commit({ path, content }, row, row.replaces, await contentsOnRecord(context, row));
     faultPoint('moved');
     await writer.done(row.id);
     faultPoint('done');
   } catch (error) {
     if (error instanceof AttemptOver) return;
     // The folder of unfinished files may have vanished between the check and here.
+    if (problemOf(error).code === 'not-ours') await writer.disown(row);
     await writer.failed(row.id, problemOf(writeProblem(error, row.fileName), 'not-written'));
   }
+}
+
+/** What was made at the place of an output: outside Rundle's own tree nothing else may be replaced. */
+async function contentsOnRecord({ database }: Context, { target, folder, fileName, replaces }: OutputRow): Promise<string[]> {
+  if (!replaces) return [];
+  const rows = await database.outputs.findAll({ where: { target, folder, fileName, isNewest: true }, attributes: ['content'] });
+  return rows.flatMap(({ content }) => content ?? []);
 }
 
 /** What the receiver says to the file as it is; until it was made, only its expected weight was known. */
@@ -169,8 +195,8 @@ async function jobOf(
   try {
     const tasks = await Promise.all(
       rows.map(async (row) => ({
-        ...(await inDatabase(context, () => taskOf(context, row, overrides))),
-        to: await files.outputs.workFile(row.id, attempt, extname(row.fileName)),
+        ...(await inDatabase(context, () => taskOf(context, row, overrides, run.once))),
+        to: await files.outputs.workFile(row.target, row.id, attempt, extname(row.fileName)),
       })),
     );
     const studio = run.studio ?? (await inDatabase(context, () => database.studio.findByPk(1)))?.details ?? {};
@@ -187,10 +213,15 @@ async function jobOf(
   }
 }
 
-async function taskOf({ database }: Context, row: OutputRow, overrides: Overrides): Promise<Omit<MasterJob['outputs'][number], 'to'>> {
+async function taskOf(
+  { database }: Context,
+  row: OutputRow,
+  overrides: Overrides,
+  once: RunRow['once'],
+): Promise<Omit<MasterJob['outputs'][number], 'to'>> {
   const { id, fileName, width, height, presetId, presetVersion } = row;
   const version = await database.presetVersions.findOne({ where: { presetId, version: presetVersion } });
-  const preset = presetWithOverrides(Preset.parse(version?.body), overrides);
+  const preset = presetWithOverrides(varied(Preset.parse(version?.body), once[presetId]), overrides);
   // A watermark that was deleted while the run waited is still there for it.
   const mark = preset.mark && (await database.watermarks.findByPk(preset.mark.watermark));
   return { id, preset, planned: { fileName, width, height }, watermark: mark && drawableMark(mark) };

@@ -10,7 +10,7 @@ import { AttemptWriter } from './attempt-writer';
 export async function settleFound(context: Context, { attempt }: Claim, rows: readonly OutputRow[]): Promise<OutputRow[]> {
   const { files, database } = context;
   await files.outputs.dropOlder(
-    rows.map(({ id }) => id),
+    rows.map(({ id, target }) => ({ id, target })),
     attempt,
   );
   const open: OutputRow[] = [];

@@ -1,0 +1,30 @@
+import { MasterFacts, problemOf, type Weighing } from '@rundle/core';
+import { type Claim, finishClaim, type JobOf, type MasterRow, notify } from '@rundle/store';
+import { type Context, inDatabase } from '../context';
+
+/** Weighs a master at its larger sizes, so that plans expect its weights more exactly. What cannot be weighed keeps what is known of it. */
+export async function weighMaster(context: Context, claim: Claim, { masterId }: JobOf<'weigh-master'>): Promise<void> {
+  const { sequelize, masters } = context.database;
+  const master = await inDatabase(context, () => masters.findByPk(masterId));
+  const facts = master?.state === 'ready' && master.facts ? MasterFacts.parse(master.facts) : null;
+  const weighings = master && facts && !facts.finelyWeighed ? await weigh(context, master, facts) : null;
+  await inDatabase(context, () =>
+    sequelize.transaction(async (transaction) => {
+      if (!(await finishClaim(sequelize, claim, transaction)) || !weighings) return;
+      const row = await masters.findByPk(masterId, { transaction, lock: true });
+      // Read anew meanwhile, it is weighed anew, too.
+      if (!row?.facts || row.sha256 !== master?.sha256) return;
+      await row.update({ facts: { ...row.facts, weighings, finelyWeighed: true } }, { transaction });
+      await notify(sequelize, { about: 'weighed', setId: row.setId, ids: [row.id] }, transaction);
+    }),
+  );
+}
+
+async function weigh({ files, pool, log }: Context, master: MasterRow, facts: MasterFacts): Promise<Weighing[]> {
+  try {
+    return await pool.weigh(await files.masters.bring(master), facts, facts.weighings.length === 0);
+  } catch (error) {
+    log.debug({ master: master.id, problem: problemOf(error).code }, 'not weighed');
+    return facts.weighings;
+  }
+}
