@@ -5,10 +5,12 @@ import {
   ArrowDownOutline,
   ArrowUpOutline,
   CheckOutline,
+  CheckSquareOutline,
   CloseOutline,
   DeleteOutline,
   DownloadOutline,
   ExclamationCircleOutline,
+  HistoryOutline,
   LeftOutline,
   LoadingOutline,
   MinusOutline,
@@ -31,6 +33,8 @@ import { planFeature } from './plan/plan.store';
 import * as planEffects from './plan/plan.effects';
 import { presetsFeature } from './presets/presets.store';
 import * as presetsEffects from './presets/presets.effects';
+import * as runsEffects from './runs/runs.effects';
+import { runsFeature } from './runs/runs.store';
 import { routes } from './app.routes';
 import { setFeature } from './set/set.store';
 import * as setEffects from './set/set.effects';
@@ -44,6 +48,9 @@ import { vetFeature } from './vet/vet.store';
 
 const icons = [
   CheckOutline,
+  CheckSquareOutline,
+  HistoryOutline,
+  CheckSquareOutline,
   CloseOutline,
   DeleteOutline,
   DownloadOutline,
@@ -72,6 +79,7 @@ export const appConfig: ApplicationConfig = {
       [setFeature.name]: setFeature.reducer,
       [presetsFeature.name]: presetsFeature.reducer,
       [planFeature.name]: planFeature.reducer,
+      [runsFeature.name]: runsFeature.reducer,
       [handOverFeature.name]: handOverFeature.reducer,
       [vetFeature.name]: vetFeature.reducer,
       [arriveFeature.name]: arriveFeature.reducer,
@@ -81,6 +89,7 @@ export const appConfig: ApplicationConfig = {
       setEffects,
       presetsEffects,
       planEffects,
+      runsEffects,
       handOverEffects,
       vetEffects,
       arriveEffects,

@@ -20,6 +20,8 @@ export const routes: Routes = [
   },
   { path: 'presets', title: 'Presets', loadComponent: () => import('./library/library-page').then((m) => m.LibraryPage) },
   { path: 'presets/:presetId', title: 'Preset', loadComponent: () => import('./presets/preset-page').then((m) => m.PresetPage) },
+  { path: 'runs', title: 'Runs', loadComponent: () => import('./runs/runs-page').then((m) => m.RunsPage) },
+  { path: 'runs/:runId', title: 'Record of a run', loadComponent: () => import('./runs/run-page').then((m) => m.RunPage) },
   { path: 'watermarks', title: 'Watermarks', loadComponent: () => import('./watermarks/watermarks-page').then((m) => m.WatermarksPage) },
   { path: 'studio', title: 'Studio', loadComponent: () => import('./studio/studio-page').then((m) => m.StudioPage) },
   { path: '**', title: 'Not found', loadComponent: () => import('./shell/not-found').then((m) => m.NotFound) },

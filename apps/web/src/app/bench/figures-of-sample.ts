@@ -47,14 +47,13 @@ export function figuresOf({ preset, saved, master, setTitle, place, made, madeBy
       masters: [{ ...picture, rating: picture.stars, tags: [], read: { ok: true, facts } }],
       from: place(),
       presets: [{ id: '', preset: { ...wanted, applies: { minRating: 0, tags: [] } }, problem: null }],
-      occupied: () => 'free',
-      unchanged: () => false,
+      standing: () => ({ is: 'free' }),
     });
     if (planned?.status !== 'planned') return null;
     const whole = made();
     const before = madeBySaved();
     const { width, height } = whole?.output ?? planned;
-    const bytes = whole?.bytes ?? expectedBytes(facts, planned, wanted.file);
+    const bytes = whole?.bytes ?? expectedBytes(facts, planned, wanted);
     const lossy = FILE_TYPES[wanted.file.type].lossy;
     return {
       size: `${width} × ${height} px`,

@@ -1,12 +1,14 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
+import { endSentence } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzIconModule } from 'ng-zorro-antd/icon';
 import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
 import { outputUrl, zipUrl } from '../api/api';
 import { CountedPipe, WeightPipe } from '../look/figures';
 import { Remarks } from '../look/remarks';
+import { planFeature } from '../plan/plan.store';
 import { presetsActions, presetsFeature } from '../presets/presets.store';
 import { setFeature } from '../set/set.store';
 import { handOverFeature } from './hand-over.store';
@@ -38,6 +40,13 @@ export class HandOverPage {
   protected versionNow(presetId: string): number | null {
     return this.presets().find(({ id }) => id === presetId)?.version ?? null;
   }
+
+  private readonly progress = this.store.selectSignal(planFeature.selectProgress);
+  /** How the last run ended, in the words of Plan. */
+  protected readonly lastRun = computed(() => {
+    const progress = this.progress();
+    return progress && !progress.running ? endSentence(progress, progress.why) : null;
+  });
 
   /** One group per folder, as in the ZIP. */
   protected readonly folders = computed(() => {

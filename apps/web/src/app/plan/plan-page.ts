@@ -1,30 +1,41 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
-import { onlyForSome, presetInShort, type StoredBundle } from '@rundle/core';
+import { isVaried, type Once, type RemarkGroup } from '@rundle/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
-import { catchError, of, switchMap } from 'rxjs';
-import { Api, thumbnailUrl } from '../api/api';
-import { counted, weight, WeightPipe } from '../look/figures';
-import { RestOfRows } from '../look/rest-of-rows';
+import { counted, CountedPipe, weight } from '../look/figures';
 import { presetsActions, presetsFeature } from '../presets/presets.store';
-import { listOf } from '../shell/list-of';
 import { setActions, setFeature } from '../set/set.store';
+import { CellDetails } from './cell-details';
+import { type Cell, cellKey, totalsOf } from './cells';
 import { CreditLines } from './credit-lines';
-import { type Cell, cellKey, planFeature, selectColumnIds, weightOf } from './plan.store';
-import { RunCell } from './run-cell';
+import { OncePanel } from './once-panel';
+import { PlaceChoice } from './place-choice';
+import { planActions, planFeature, selectColumnIds } from './plan.store';
+import { PresetBar } from './preset-bar';
+import { RemarkGroups } from './remark-groups';
 import { RunDock } from './run-dock';
+import { RunSheet, type SheetColumn } from './run-sheet';
 
-/** Rows of the run sheet that are made at a time: a page of them, quickly enough not to be noticed. */
-const ROWS = 30;
-/** So many presets are all offered in one line. */
-const FEW = 6;
-
-/** Plan: the run sheet. Rows are masters, columns the chosen presets; below, what pressing Run does. */
+/** Plan: every file that will come out, before it does; then what is being done, and what came out. */
 @Component({
   selector: 'rd-plan-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterLink, NzSkeletonModule, WeightPipe, RestOfRows, CreditLines, RunCell, RunDock],
+  imports: [
+    RouterLink,
+    NzButtonModule,
+    NzSkeletonModule,
+    CountedPipe,
+    CellDetails,
+    CreditLines,
+    OncePanel,
+    PlaceChoice,
+    PresetBar,
+    RemarkGroups,
+    RunDock,
+    RunSheet,
+  ],
   templateUrl: './plan-page.html',
   styleUrl: './plan-page.less',
 })
@@ -35,92 +46,75 @@ export class PlanPage {
   private readonly presets = this.store.selectSignal(presetsFeature.selectList);
   protected readonly presetsLoaded = this.store.selectSignal(presetsFeature.selectLoaded);
   private readonly columnIds = this.store.selectSignal(selectColumnIds);
-  private readonly cells = this.store.selectSignal(planFeature.selectCells);
+  protected readonly cells = this.store.selectSignal(planFeature.selectCells);
   protected readonly sentence = this.store.selectSignal(planFeature.selectSentence);
   protected readonly notices = this.store.selectSignal(planFeature.selectNotices);
-  protected readonly progress = this.store.selectSignal(planFeature.selectProgress);
-  private readonly run = this.store.selectSignal(planFeature.selectRun);
+  private readonly progress = this.store.selectSignal(planFeature.selectProgress);
+  private readonly selectedIds = this.store.selectSignal(setFeature.selectSelected);
 
-  private readonly offers = computed(() =>
-    this.presets().map(({ id, preset, favourite, group }) => ({
-      id,
-      title: preset.title,
-      short: presetInShort(preset),
-      only: onlyForSome(preset),
-      group,
-      favourite,
-      chosen: this.columnIds().includes(id),
-    })),
-  );
-  /** What is chosen and the favourites; all of them where there are few. */
-  protected readonly near = computed(() => {
-    const offers = this.offers();
-    return offers.length <= FEW ? offers : offers.filter(({ chosen, favourite }) => chosen || favourite);
+  protected readonly running = computed(() => this.progress()?.running ?? false);
+  protected readonly selected = computed(() => new Set(this.selectedIds()));
+  /** Remarks whose pictures are shown alone. */
+  protected readonly group = signal<RemarkGroup | null>(null);
+  protected readonly rows = computed(() => {
+    const only = this.group()?.masterIds;
+    return only ? this.masters().filter(({ id }) => only.has(id)) : this.masters();
   });
-  protected readonly far = computed(() => this.offers().filter((offer) => !this.near().includes(offer)));
-  protected readonly farGroups = computed(() =>
-    [...new Set(this.far().map(({ group }) => group))].map((title) => ({
-      title,
-      offers: this.far().filter(({ group }) => group === title),
-    })),
-  );
-  protected readonly showsAll = signal(false);
-  protected readonly bundles = signal<readonly (StoredBundle & { titles: string })[]>([]);
-  protected readonly isRunning = computed(() => this.progress()?.running ?? false);
-  protected readonly columns = computed(() =>
-    this.columnIds().flatMap((id) => {
+
+  protected readonly varyingId = signal<string | null>(null);
+  protected readonly varying = computed(() => (this.running() ? null : (this.presets().find(({ id }) => id === this.varyingId()) ?? null)));
+
+  protected readonly columns = computed((): SheetColumn[] => {
+    const byPreset = new Map<string, Cell[]>();
+    for (const cell of this.cells().values()) {
+      const own = byPreset.get(cell.presetId);
+      if (own) own.push(cell);
+      else byPreset.set(cell.presetId, [cell]);
+    }
+    return this.columnIds().flatMap((id) => {
       const stored = this.presets().find((preset) => preset.id === id);
-      return stored ? [{ id, title: stored.preset.title, short: presetInShort(stored.preset), total: this.subtotal(id) }] : [];
-    }),
-  );
+      if (!stored) return [];
+      return [{ id, title: stored.preset.title, once: onceInShort(this.set()?.once[id]), total: subtotal(byPreset.get(id) ?? []) }];
+    });
+  });
+
+  /** The cell that had the focus last, as it was then and as it is now. */
+  protected readonly spot = signal<Cell | null>(null);
+  protected readonly spotNow = computed(() => {
+    const spot = this.spot();
+    return spot && (this.cells().get(cellKey(spot.masterId, spot.presetId)) ?? null);
+  });
+  protected readonly spotMaster = computed(() => this.masters().find(({ id }) => id === this.spot()?.masterId)?.fileName ?? '');
 
   constructor() {
     this.store.dispatch(presetsActions.wanted());
-    const api = inject(Api);
-    listOf('presets')
-      .pipe(switchMap(() => api.listBundles().pipe(catchError(() => of([])))))
-      .subscribe((bundles) => this.bundles.set(bundles.map((bundle) => ({ ...bundle, titles: this.titlesOf(bundle) }))));
   }
 
-  private titlesOf({ presetIds }: StoredBundle): string {
-    return presetIds.flatMap((id) => this.presets().find((stored) => stored.id === id)?.preset.title ?? []).join(', ');
+  protected pick({ masterId, range }: { masterId: string; range: boolean }): void {
+    this.store.dispatch(setActions.pictureClicked({ masterId, click: range ? 'range' : 'toggle' }));
   }
 
-  /** Chooses the presets of a bundle beside what is chosen already. */
-  protected chooseAll(ids: readonly string[]): void {
-    const known = ids.filter((id) => this.presets().some((stored) => stored.id === id));
-    this.choose([...new Set([...this.columnIds(), ...known])]);
+  protected retry(): void {
+    const spot = this.spot();
+    if (!spot) return;
+    const { masterId, presetId } = spot;
+    this.store.dispatch(planActions.runPressed({ only: { pairs: [{ masterId, presetId }] } }));
   }
+}
 
-  protected readonly thumbnail = thumbnailUrl;
-  /** Of a row without remarks, px. */
-  protected readonly rowHeight = 59;
-  private readonly count = signal(ROWS);
-  protected readonly rows = computed(() => this.masters().slice(0, this.count()));
+/** "1600 px, quality 70, into “tuesday”, this once" */
+function onceInShort(once: Once | undefined): string {
+  if (!once || !isVaried(once)) return '';
+  const { px, quality, folder } = once;
+  const parts = [px === undefined ? '' : `${px} px`, quality === undefined ? '' : `quality ${quality}`, folder ? `into “${folder}”` : ''];
+  return `${parts.filter(Boolean).join(', ')} this once`;
+}
 
-  protected moreRows(): void {
-    this.count.update((count) => count + ROWS);
-  }
-
-  protected cell(masterId: string, presetId: string): Cell | null {
-    return this.cells()[cellKey(masterId, presetId)] ?? null;
-  }
-
-  protected toggle(presetId: string): void {
-    const chosen = this.columnIds();
-    this.choose(chosen.includes(presetId) ? chosen.filter((id) => id !== presetId) : [...chosen, presetId]);
-  }
-
-  private choose(presetIds: string[]): void {
-    const setId = this.set()?.id;
-    if (setId) this.store.dispatch(setActions.changedByHand({ setId, change: { presetIds } }));
-  }
-
-  private subtotal(presetId: string): string {
-    const cells = Object.values(this.cells()).filter((cell) => cell.presetId === presetId);
-    const files = cells.filter((cell) => weightOf(cell) > 0);
-    const bytes = files.reduce((sum, cell) => sum + weightOf(cell), 0);
-    const settled = this.run() !== null && this.run()?.state !== 'running';
-    return files.length ? `${counted(files.length, 'file')}, ${settled ? '' : 'about '}${weight(bytes)}` : 'nothing';
-  }
+function subtotal(cells: readonly Cell[]): string {
+  const { files, bytes, upToDate, upToDateBytes } = totalsOf(cells);
+  const parts = [
+    files ? `${counted(files, 'file')}, about ${weight(bytes)}` : '',
+    upToDate ? `${upToDate} done, ${weight(upToDateBytes)}` : '',
+  ].filter(Boolean);
+  return parts.join('; ') || 'nothing';
 }

@@ -9,8 +9,9 @@ import { setActions, setFeature } from '../set/set.store';
 import { TestStore } from '../set/test-store';
 import { callFailed } from '../shell/problems';
 import { serverActions } from '../shell/server-news';
-import { cancelRun, loadLastRun, plan, startRun } from './plan.effects';
+import { loadLastRun, plan, startRun, steerRun } from './plan.effects';
 import { planActions, planFeature } from './plan.store';
+import { planView, runDetail } from './sample-plan';
 
 const api = {
   planSet: vi.fn<Api['planSet']>(),
@@ -18,19 +19,12 @@ const api = {
   getRun: vi.fn<Api['getRun']>(),
   startRun: vi.fn<Api['startRun']>(),
   cancelRun: vi.fn<Api['cancelRun']>(),
+  pauseRun: vi.fn<Api['pauseRun']>(),
+  resumeRun: vi.fn<Api['resumeRun']>(),
 };
 const outputs: PlannedOutput[] = [{ status: 'failed', masterId: 'm1', presetId: 'p1', error: { code: 'damaged', message: 'Cut off.' } }];
-const run: RunDetail = {
-  id: 'run',
-  setId: 's',
-  state: 'running',
-  startedAt: '2026-06-20T21:40:00Z',
-  finishedAt: null,
-  presetIds: ['p1'],
-  outputs: [],
-  stopping: false,
-};
-const view: PlanView = { outputs, notices: [], credits: [] };
+const run = runDetail();
+const view = planView(outputs);
 const opened = (setId: string) => [setActions.pageOpened({ setId }), setActions.loaded({ set: sampleSet({ id: setId }) })];
 const mastersCame = (state: 'arriving' | 'ready') =>
   setActions.eventCame({ event: { type: 'masters', masters: [{ ...(state === 'ready' ? master(1) : arrivingMaster(1)), position: 0 }] } });
@@ -53,21 +47,30 @@ describe('a plan', () => {
   it('is made once for several changes, with the presets that are chosen by then', () => {
     api.planSet.mockReturnValue(of<PlanView>(view));
     test.dispatch(choose('p1'), choose('p1', 'p2'), mastersCame('ready'));
-    vi.advanceTimersByTime(200);
+    vi.advanceTimersByTime(40);
     test.dispatch(choose('p2'));
     vi.advanceTimersByTime(1000);
     expect(asked()).toEqual([[{ setId: 's', body: { presetIds: ['p2'] } }]]);
-    expect(test.now(planFeature.selectPlanned)).toEqual(outputs);
+    expect(Object.values(test.now(planFeature.selectPlanned))).toEqual(outputs);
     expect(test.now(planFeature.selectBusy)).toBe(false);
   });
 
-  it('asks nobody when no preset is chosen, or a run is shown', () => {
+  it('asks nobody when no preset is chosen, or a run is under way; at its end it is made anew, for what has changed since', () => {
     test.dispatch(mastersCame('ready'));
     vi.advanceTimersByTime(1000);
-    expect(test.said).toEqual([planActions.planned({ view: { outputs: [], notices: [], credits: [] } })]);
+    expect(test.said).toEqual([planActions.nothingToPlan()]);
     test.dispatch(choose('p1'), planActions.runStarted({ run }), mastersCame('ready'));
     vi.advanceTimersByTime(5000);
     expect(asked()).toEqual([]);
+    api.planSet.mockReturnValue(of(view));
+    test.dispatch(setActions.eventCame({ event: { type: 'run', run: { ...run, state: 'done' } } }));
+    vi.advanceTimersByTime(300);
+    test.dispatch(mastersCame('ready'));
+    vi.advanceTimersByTime(300);
+    expect(asked()).toEqual([
+      [{ setId: 's', body: { presetIds: ['p1'] } }],
+      [{ setId: 's', body: { presetIds: ['p1'], since: 'plan-1' } }],
+    ]);
   });
 
   it('waits longer while pictures are being read, and no longer than needed once they have been', () => {
@@ -91,10 +94,10 @@ describe('a plan', () => {
     test.dispatch(choose('p1', 'p2'));
     vi.advanceTimersByTime(300);
     late.next(view);
-    expect(test.now(planFeature.selectPlanned)).toEqual([]);
+    expect(test.now(planFeature.selectPlanned)).toEqual({});
     test.dispatch(...opened('other'));
     next.next(view);
-    expect(test.now(planFeature.selectPlanned)).toEqual([]);
+    expect(test.now(planFeature.selectPlanned)).toEqual({});
   });
 
   it('that the server refuses is said, and the next is made all the same', () => {
@@ -103,10 +106,10 @@ describe('a plan', () => {
     vi.advanceTimersByTime(300);
     expect(test.now(planFeature.selectSentence)).not.toBeNull();
     expect(test.now(planFeature.selectBusy)).toBe(false);
-    test.dispatch(planActions.planAgainPressed());
+    test.dispatch(mastersCame('ready'));
     vi.advanceTimersByTime(300);
     expect(test.now(planFeature.selectSentence)).toBeNull();
-    expect(test.now(planFeature.selectPlanned)).toEqual(outputs);
+    expect(Object.values(test.now(planFeature.selectPlanned))).toEqual(outputs);
   });
 });
 
@@ -133,12 +136,12 @@ describe('a run', () => {
     const answers = [new Subject<RunDetail>(), new Subject<RunDetail>()];
     answers.forEach((answer) => api.startRun.mockReturnValueOnce(answer));
     test.run(startRun(test.actions, test.store, apiOf()));
-    test.dispatch(choose('p1'), planActions.runPressed(), planActions.runPressed());
+    test.dispatch(choose('p1'), planActions.runPressed({ only: {} }), planActions.runPressed({ only: {} }));
     expect(api.startRun.mock.calls).toEqual([[{ setId: 's', body: { presetIds: ['p1'] } }]]);
     answers[0]!.error(new Error('away'));
     expect(test.said).toMatchObject([{ type: callFailed.type, what: 'The run did not start' }, planActions.runRefused()]);
     expect(test.now(planFeature.selectBusy)).toBe(false);
-    test.dispatch(planActions.runPressed());
+    test.dispatch(planActions.runPressed({ only: {} }));
     // By then another set is looked at: this run is not shown there.
     test.dispatch(...opened('other'));
     answers[1]!.next(run);
@@ -146,7 +149,7 @@ describe('a run', () => {
   });
 
   it('is cancelled, and what has become of it comes as an event', () => {
-    test.run(cancelRun(test.actions, apiOf()));
+    test.run(steerRun(test.actions, apiOf()));
     test.dispatch(planActions.runStarted({ run }));
     api.cancelRun.mockReturnValueOnce(throwError(() => new Error('away'))).mockReturnValueOnce(of({ ...run, state: 'cancelled' as const }));
     test.dispatch(planActions.cancelPressed({ runId: 'run' }));

@@ -1,9 +1,9 @@
 import { inject } from '@angular/core';
 import { Actions, createEffect, ofType } from '@ngrx/effects';
 import { concatLatestFrom } from '@ngrx/operators';
-import { Store } from '@ngrx/store';
-import type { Topic } from '@rundle/core';
-import { catchError, EMPTY, exhaustMap, filter, map, merge, of, switchMap } from 'rxjs';
+import { type Action, Store } from '@ngrx/store';
+import type { SetEvent, Topic } from '@rundle/core';
+import { catchError, EMPTY, exhaustMap, filter, map, merge, mergeMap, type Observable, of, switchMap } from 'rxjs';
 import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
 import { forOpenSet, untilOtherSet } from '../set/open-set';
@@ -11,7 +11,7 @@ import { setActions, setFeature } from '../set/set.store';
 import { settledSet } from '../set/settled';
 import { callFailed } from '../shell/problems';
 import { serverActions } from '../shell/server-news';
-import { planActions, planFeature, sameIds, selectBasis, selectColumnIds } from './plan.store';
+import { isOpenRun, planActions, planFeature, selectBasis, selectColumnIds } from './plan.store';
 
 /** At each (re)connection of the set, and when a run we do not know yet is told of. */
 export const loadLastRun = createEffect(
@@ -20,17 +20,14 @@ export const loadLastRun = createEffect(
       actions.pipe(ofType(setActions.loaded)),
       actions.pipe(
         ofType(setActions.eventCame),
-        filter(({ event }) => event.type === 'run' && event.run.state === 'running'),
+        concatLatestFrom(() => store.select(planFeature.selectRun)),
+        filter(([{ event }, known]) => event.type === 'run' && event.run.id !== known?.id && isOpenRun(event.run)),
       ),
     ).pipe(
       forOpenSet(store, (setId) =>
         api.listRuns({ setId }).pipe(
           switchMap(([last]) => (last ? api.getRun({ runId: last.id }) : of(null))),
-          concatLatestFrom(() => store.select(setFeature.selectPresetIds)),
-          map(([run, chosen]) => {
-            const isOfOthers = run && chosen.length > 0 && !sameIds(chosen, run.presetIds);
-            return planActions.lastRunLoaded({ run: isOfOthers ? null : run });
-          }),
+          map((run) => planActions.lastRunLoaded({ run })),
           catchError((error: unknown) => of(callFailed({ what: 'The runs could not be loaded', sentence: sentenceOf(error) }))),
         ),
       ),
@@ -41,28 +38,36 @@ export const loadLastRun = createEffect(
 /** Lists that a plan depends on, beside the presets. */
 const LISTS: readonly Topic[] = ['house-rules', 'watermarks', 'studio'];
 
-/** Plans anew after every change that the plan depends on, unless a run is shown. */
+/** How long a plan waits for the next change, in ms: short enough to seem to come at once. */
+const QUIET = 60;
+
+/** Plans anew after every change that the plan depends on, but not while a run is under way; what has changed by its end is planned then. */
 export const plan = createEffect(
   (actions = inject(Actions), store = inject(Store), api = inject(Api)) =>
     merge(
       store.select(selectBasis).pipe(filter((basis) => basis !== null)),
-      actions.pipe(ofType(planActions.planAgainPressed, planActions.lastRunLoaded)),
+      actions.pipe(ofType(planActions.lastRunLoaded)),
+      store.select(planFeature.selectSide).pipe(filter((side) => side === 'just-ended')),
       actions.pipe(
         ofType(setActions.eventCame),
-        filter(({ event: { type } }) => type === 'masters' || type === 'masters-removed' || type === 'order'),
+        filter(({ event: { type } }) => PLANNED_ANEW.includes(type)),
       ),
       actions.pipe(
         ofType(serverActions.listChanged),
         filter(({ topic }) => LISTS.includes(topic)),
       ),
     ).pipe(
-      settledSet(store.select(setFeature.selectArriving)),
-      concatLatestFrom(() => [store.select(setFeature.selectPresetIds), store.select(planFeature.selectRun)]),
-      map(([, presetIds, run]) => (run ? null : presetIds)),
-      forOpenSet(store, (setId, presetIds) => {
-        if (presetIds === null) return EMPTY;
-        if (presetIds.length === 0) return of(planActions.planned({ view: { outputs: [], notices: [], credits: [] } }));
-        return api.planSet({ setId, body: { presetIds } }).pipe(
+      settledSet(store.select(setFeature.selectArriving), QUIET),
+      concatLatestFrom(() => [
+        store.select(setFeature.selectPresetIds),
+        store.select(planFeature.selectRun),
+        store.select(planFeature.selectPlanId),
+      ]),
+      map(([, presetIds, run, since]) => ({ presetIds, run, since })),
+      forOpenSet(store, (setId, { presetIds, run, since }): Observable<Action> => {
+        if (isOpenRun(run)) return EMPTY;
+        if (presetIds.length === 0) return of(planActions.nothingToPlan());
+        return api.planSet({ setId, body: { presetIds, ...(since ? { since } : {}) } }).pipe(
           map((view) => planActions.planned({ view })),
           catchError((error: unknown) => of(planActions.notPlanned({ sentence: sentenceOf(error) }))),
         );
@@ -71,13 +76,16 @@ export const plan = createEffect(
   { functional: true },
 );
 
+/** Events of a set after which it is planned anew. */
+const PLANNED_ANEW: readonly SetEvent['type'][] = ['masters', 'masters-removed', 'order', 'weighed'];
+
 export const startRun = createEffect(
   (actions = inject(Actions), store = inject(Store), api = inject(Api)) =>
     actions.pipe(
       ofType(planActions.runPressed),
       concatLatestFrom(() => [store.select(setFeature.selectSetId), store.select(selectColumnIds)]),
-      exhaustMap(([, setId, presetIds]) =>
-        api.startRun({ setId: setId ?? '', body: { presetIds } }).pipe(
+      exhaustMap(([{ only }, setId, presetIds]) =>
+        api.startRun({ setId: setId ?? '', body: { presetIds, ...only } }).pipe(
           map((run) => planActions.runStarted({ run })),
           catchError((error: unknown) =>
             of(callFailed({ what: 'The run did not start', sentence: sentenceOf(error) }), planActions.runRefused()),
@@ -89,14 +97,27 @@ export const startRun = createEffect(
   { functional: true },
 );
 
-export const cancelRun = createEffect(
+/** Cancels, pauses, or goes on with a run. */
+export const steerRun = createEffect(
   (actions = inject(Actions), api = inject(Api)) =>
-    actions.pipe(
-      ofType(planActions.cancelPressed),
-      exhaustMap(({ runId }) =>
-        api.cancelRun({ runId }).pipe(
-          map((run) => setActions.eventCame({ event: { type: 'run', run } })),
-          catchError((error: unknown) => of(callFailed({ what: 'The run was not cancelled', sentence: sentenceOf(error) }))),
+    merge(
+      actions.pipe(
+        ofType(planActions.cancelPressed),
+        map(({ runId }) => ({ call: api.cancelRun({ runId }), what: 'The run was not cancelled' })),
+      ),
+      actions.pipe(
+        ofType(planActions.pausePressed),
+        map(({ runId }) => ({ call: api.pauseRun({ runId }), what: 'The run was not paused' })),
+      ),
+      actions.pipe(
+        ofType(planActions.resumePressed),
+        map(({ runId }) => ({ call: api.resumeRun({ runId }), what: 'The run does not go on' })),
+      ),
+    ).pipe(
+      mergeMap(({ call, what }) =>
+        call.pipe(
+          mergeMap((run) => [setActions.eventCame({ event: { type: 'run', run } }), serverActions.runChanged({ run })]),
+          catchError((error: unknown) => of(callFailed({ what, sentence: sentenceOf(error) }))),
         ),
       ),
     ),

@@ -1,101 +1,105 @@
 import '@angular/compiler';
-import type { Output, PlannedOutput, RunDetail } from '@rundle/core';
+import type { Finding, MadeFile, PlannedOutput, PlanView, StoredPreset } from '@rundle/core';
 import type { Action } from '@ngrx/store';
 import { describe, expect, it } from 'vitest';
-import { sampleSet } from '../set/sample-master';
+import { presetsFeature } from '../presets/presets.store';
 import { setActions } from '../set/set.store';
-import { cellKey, planActions, planFeature } from './plan.store';
+import { cellKey } from './cells';
+import { planActions, planFeature } from './plan.store';
+import { planned, planView, runDetail, sampleOutput, sampleRun } from './sample-plan';
 
-const id = (n: number) => `00000000-0000-4000-8000-00000000000${n}`;
-const output = (n: number, more: Partial<Output> = {}) =>
-  ({
-    id: id(n),
-    runId: 'run',
-    masterId: `m${n}`,
-    presetId: 'p1',
-    presetVersion: 1,
-    state: 'planned',
-    folder: 'web',
-    fileName: `${n}.jpg`,
-    width: 900,
-    height: 600,
-    expectedBytes: 1000,
-    bytes: null,
-    quality: null,
-    measures: null,
-    warnings: [],
-    error: null,
-    ...more,
-  }) as Output;
-const planned = (n: number): PlannedOutput => ({
-  status: 'planned',
-  masterId: `m${n}`,
-  presetId: 'p1',
-  folder: 'web',
-  fileName: `${n}.jpg`,
-  width: 900,
-  height: 600,
-  expectedBytes: 1000,
-  replaces: false,
-  warnings: [],
-});
-const run: RunDetail = {
-  id: 'run',
-  setId: 'set',
-  state: 'running',
-  startedAt: '2026-06-20T21:40:00Z',
-  finishedAt: null,
-  presetIds: ['p1'],
-  stopping: false,
-  outputs: [output(1), output(2), output(3, { state: 'failed', error: { code: 'damaged', message: 'Cut off.' } })],
-};
+const cutOff = { code: 'damaged', message: 'Cut off.' } as const;
+const run = runDetail([sampleOutput(1), sampleOutput(2), sampleOutput(3, { state: 'failed', error: cutOff })]);
 type State = ReturnType<typeof planFeature.reducer>;
 const after = (...actions: Action[]): State =>
   actions.reduce<State | undefined>((state, action) => planFeature.reducer(state, action), undefined)!;
-const select = <T>(selector: (root: { plan: State }) => T, state: State): T => selector({ plan: state });
-const opened = setActions.pageOpened({ setId: 'set' });
-const chosen = (...presetIds: string[]) => setActions.changedByHand({ setId: 'set', change: { presetIds } });
-const planOf = (outputs: PlannedOutput[]) => planActions.planned({ view: { outputs, notices: [], credits: [] } });
+const presets = { ...presetsFeature.reducer(undefined, { type: 'none' }), list: [{ id: 'p1', version: 1 } as StoredPreset] };
+const select = <T>(selector: (root: { plan: State; presets: typeof presets }) => T, state: State): T => selector({ plan: state, presets });
+const cell = (state: State, n: number) => select(planFeature.selectCells, state).get(cellKey(`m${n}`, 'p1'));
+const opened = setActions.pageOpened({ setId: 's' });
+const planOf = (outputs: PlannedOutput[], more: Partial<PlanView> = {}) => planActions.planned({ view: planView(outputs, more) });
+const look: Finding = { code: 'smaller-than-asked', severity: 'look', message: 'Smaller.' };
+const made: MadeFile = {
+  outputId: 'o1',
+  width: 900,
+  height: 600,
+  bytes: 700,
+  quality: 80,
+  presetVersion: 1,
+  at: '2026-06-20T21:40:00Z',
+  remarks: [look],
+};
+const upToDate = (n: number): PlannedOutput => {
+  const reason = { code: 'unchanged', severity: 'note', message: 'Nothing has changed.' } as const;
+  return { status: 'skipped', masterId: `m${n}`, presetId: 'p1', target: 'T', folder: 'web', fileName: `${n}.jpg`, reason, made };
+};
+const runEvent = (more: Parameters<typeof sampleRun>[0]) => setActions.eventCame({ event: { type: 'run', run: sampleRun(more) } });
 
 describe('the run sheet', () => {
-  it('shows what is planned, with its totals', () => {
-    const refused: PlannedOutput = { status: 'failed', masterId: 'm3', presetId: 'p1', error: { code: 'damaged', message: 'Cut off.' } };
-    const state = after(opened, planOf([planned(1), planned(2), refused]));
-    expect(select(planFeature.selectTotals, state)).toEqual({ files: 2, bytes: 2000 });
-    expect(select(planFeature.selectCells, state)[cellKey('m3', 'p1')]).toMatchObject({ kind: 'planned', status: 'failed' });
+  it('shows what is planned, with its totals: what is made, what gives way, what is up to date and why not', () => {
+    const refused: PlannedOutput = { status: 'failed', masterId: 'm3', presetId: 'p1', error: cutOff };
+    const old = planned(2, { replaces: true, made, stale: 'preset' });
+    const state = after(opened, planOf([planned(1), old, refused, upToDate(4)]));
+    expect(select(planFeature.selectTotals, state)).toEqual({
+      files: 2,
+      bytes: 2000,
+      ms: 1000,
+      replaces: 1,
+      replacedAt: made.at,
+      upToDate: 1,
+      upToDateBytes: 700,
+      failed: 1,
+      stale: ['preset'],
+    });
+    expect(cell(state, 3)).toMatchObject({ state: 'failed', error: cutOff });
+    expect(cell(state, 4)).toMatchObject({ state: 'made', bytes: 700, outputId: 'o1' });
+    expect(select(planFeature.selectRemarks, state).map(({ title, kind, pictures }) => [title, kind, pictures])).toEqual([
+      ['Cut off or broken inside', 'failure', 1],
+      ['Smaller than the preset asks', 'look', 1],
+    ]);
     expect(select(planFeature.selectProgress, state)).toBeNull();
   });
 
-  it('follows a run event by event to its end, and mixes in no other run', () => {
-    const changed = [output(1, { state: 'done', bytes: 700, quality: 80 }), output(2, { runId: 'other', state: 'done', bytes: 9e9 })];
-    const going = after(opened, planActions.runStarted({ run }), setActions.eventCame({ event: { type: 'outputs', outputs: changed } }));
+  it('changes just the cells that a later plan speaks of', () => {
+    const before = after(opened, planOf([planned(1), planned(2), planned(3)]));
+    const [first, third] = [cell(before, 1), cell(before, 3)];
+    const changes = { since: 'plan-1', id: 'plan-2', gone: [{ masterId: 'm3', presetId: 'p1' }] };
+    const changed = planFeature.reducer(before, planOf([planned(2, { expectedBytes: 5 })], changes));
+    expect(cell(changed, 1)).toBe(first);
+    expect(cell(changed, 2)).toMatchObject({ bytes: 5 });
+    expect([third?.bytes, cell(changed, 3)]).toEqual([1000, undefined]);
+    // The changes of a plan that is not here say nothing; the next is asked for whole.
+    expect(planFeature.reducer(changed, planOf([], { since: 'plan-1', id: 'plan-3' }))).toMatchObject({
+      planId: null,
+      planned: changed.planned,
+    });
+  });
+
+  it('follows a run event by event to its end, mixes in no other run, and then shows what the next plan finds', () => {
+    const done = sampleOutput(1, { state: 'done', bytes: 700, quality: 80 });
+    const other = sampleOutput(2, { runId: 'other', state: 'done', bytes: 9e9 });
+    const going = after(
+      opened,
+      planOf([planned(1), planned(2), planned(3)]),
+      planActions.runStarted({ run }),
+      setActions.eventCame({ event: { type: 'outputs', outputs: [done, other] } }),
+    );
     expect(select(planFeature.selectProgress, going)).toMatchObject({ running: true, total: 3, ended: 2, done: 1, failed: 1, bytes: 700 });
-    expect(select(planFeature.selectTotals, going)).toEqual({ files: 2, bytes: 1700 });
-    const ended = planFeature.reducer(going, setActions.eventCame({ event: { type: 'run', run: { ...run, state: 'done' } } }));
-    expect(select(planFeature.selectProgress, ended)).toMatchObject({ running: false, cancelled: false });
-  });
-
-  it('comes back to the last run, but not over a plan that was asked for', () => {
-    const back = after(opened, planActions.lastRunLoaded({ run }));
-    expect(back).toMatchObject({ run: { id: 'run' } });
-    const again = planFeature.reducer(back, planActions.planAgainPressed());
-    expect(again).toMatchObject({ run: null, busy: true });
-    expect(planFeature.reducer(again, planActions.lastRunLoaded({ run })).run).toBeNull();
-  });
-
-  it('shows a plan in place of a run that has ended when other presets are chosen, here or on another page', () => {
-    const set = (...presetIds: string[]) => setActions.eventCame({ event: { type: 'set', set: sampleSet({ presetIds }) } });
-    const going = after(opened, planActions.lastRunLoaded({ run }));
-    const ended = after(opened, planActions.lastRunLoaded({ run: { ...run, state: 'done' } }));
-    expect(planFeature.reducer(ended, chosen('p2')).run).toBeNull();
-    expect(planFeature.reducer(ended, set('p1')).run).not.toBeNull();
-    expect(planFeature.reducer(ended, set('p1', 'p2'))).toMatchObject({ run: null, busy: true });
-    expect(planFeature.reducer(going, set('p1', 'p2')).run).not.toBeNull();
+    expect([cell(going, 1)?.state, cell(going, 2)?.state]).toEqual(['made', 'waiting']);
+    const paused = planFeature.reducer(going, runEvent({ state: 'paused' }));
+    expect(select(planFeature.selectProgress, paused)).toMatchObject({ running: true, paused: true });
+    const ended = planFeature.reducer(going, runEvent({ state: 'done' }));
+    expect(select(planFeature.selectSide, ended)).toBe('just-ended');
+    expect([cell(ended, 1)?.state, cell(ended, 3)?.state]).toEqual(['made', 'failed']);
+    const fresh = planFeature.reducer(ended, planOf([upToDate(1), planned(2, { stale: 'credit' }), planned(3)]));
+    // What failed stays so until it is tried again; everything else is as the disk and the plan have it.
+    expect([1, 2, 3].map((n) => cell(fresh, n)?.state)).toEqual(['made', 'planned', 'failed']);
+    expect(cell(fresh, 2)?.stale).toBe('credit');
   });
 
   it('says why a plan was refused, until the next one', () => {
     const refused = after(opened, planOf([planned(1)]), planActions.notPlanned({ sentence: 'Still arriving.' }));
-    expect(refused).toMatchObject({ planned: [], sentence: 'Still arriving.' });
+    expect(refused).toMatchObject({ planned: {}, planId: null, sentence: 'Still arriving.' });
     expect(planFeature.reducer(refused, planOf([])).sentence).toBeNull();
   });
 });

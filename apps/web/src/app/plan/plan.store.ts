@@ -1,57 +1,63 @@
-import type { Output, PlannedOutput, PlanView, Run, RunDetail } from '@rundle/core';
+import { groupRemarks, type Output, type PlannedOutput, type PlanView, type Run, type RunDetail, type RunRequest } from '@rundle/core';
 import { createActionGroup, createFeature, createReducer, createSelector, on, emptyProps, props } from '@ngrx/store';
 import { presetsFeature } from '../presets/presets.store';
 import { setActions, setFeature } from '../set/set.store';
+import { type Cell, cellKey, cellOf, type RunSide, totalsOf } from './cells';
+
+/** What a run is to be confined to. */
+export type RunOnly = Pick<RunRequest, 'masterIds' | 'pairs'>;
 
 /** All of them are about the set that is open: effects drop what comes late for another. */
 export const planActions = createActionGroup({
   source: 'Run sheet',
   events: {
-    /** Null: there is none, or other presets have been chosen since. */
+    /** Null: there is none. */
     'Last run loaded': props<{ run: RunDetail | null }>(),
-    'Plan again pressed': emptyProps(),
     Planned: props<{ view: PlanView }>(),
+    'Nothing to plan': emptyProps(),
     'Not planned': props<{ sentence: string }>(),
-    'Run pressed': emptyProps(),
+    'Run pressed': props<{ only: RunOnly }>(),
     'Run started': props<{ run: RunDetail }>(),
     'Run refused': emptyProps(),
     'Cancel pressed': props<{ runId: string }>(),
+    'Pause pressed': props<{ runId: string }>(),
+    'Resume pressed': props<{ runId: string }>(),
   },
 });
 
-interface State {
-  planned: PlannedOutput[];
-  /** What is to be said once, of the whole plan. */
-  notices: PlanView['notices'];
-  credits: PlanView['credits'];
+/** What a plan says beside its cells. */
+type PlanWords = Pick<PlanView, 'notices' | 'credits' | 'timeMs' | 'freeBytes' | 'path' | 'placeProblem'>;
+
+interface State extends PlanWords {
+  /** Of the plan that is shown; the next one tells only what has changed since. */
+  planId: string | null;
+  planned: Readonly<Record<string, PlannedOutput>>;
   sentence: string | null;
   busy: boolean;
-  /** The run that is shown; null: the plan is. */
+  /** The newest run of the set. */
   run: Run | null;
-  outputs: Record<string, Output>;
-  /** A run that was shown and is not to come back, since a plan was asked for. */
-  putAway: string | null;
+  outputs: Readonly<Record<string, Output>>;
+  /** Whether the plan is from before the end of that run. */
+  planIsOlder: boolean;
 }
 
-const NOTHING = { planned: [], notices: [], credits: [] };
+const NOTHING: PlanWords & Pick<State, 'planId' | 'planned'> = {
+  planId: null,
+  planned: {},
+  notices: [],
+  credits: [],
+  timeMs: 0,
+  freeBytes: null,
+  path: null,
+  placeProblem: null,
+};
 
-const initial: State = { ...NOTHING, sentence: null, busy: false, run: null, outputs: {}, putAway: null };
+const initial: State = { ...NOTHING, sentence: null, busy: false, run: null, outputs: {}, planIsOlder: false };
 
-const byId = (outputs: readonly Output[]): Record<string, Output> => Object.fromEntries(outputs.map((output) => [output.id, output]));
+const byPlace = <T extends { masterId: string; presetId: string }>(all: readonly T[]): Record<string, T> =>
+  Object.fromEntries(all.map((one) => [cellKey(one.masterId, one.presetId), one]));
 
-export const sameIds = (a: readonly string[], b: readonly string[]): boolean => a.length === b.length && a.every((id) => b.includes(id));
-
-const ENDED = new Set<Output['state']>(['done', 'failed', 'skipped', 'cancelled']);
-
-/** A plan is wanted in place of the run that is shown. */
-const withoutRun = (state: State): State => ({
-  ...state,
-  run: null,
-  outputs: {},
-  busy: true,
-  sentence: null,
-  putAway: state.run?.id ?? state.putAway,
-});
+export const isOpenRun = (run: Pick<Run, 'state'> | null): boolean => run?.state === 'running' || run?.state === 'paused';
 
 export const planFeature = createFeature({
   name: 'plan',
@@ -59,35 +65,35 @@ export const planFeature = createFeature({
     initial,
     on(setActions.pageOpened, (): State => initial),
     on(planActions.lastRunLoaded, (state, { run }): State => {
-      if (!run || run.id === state.putAway) return state;
+      if (!run) return state;
       const { outputs, ...rest } = run;
-      return { ...state, run: rest, outputs: byId(outputs) };
+      return { ...state, run: rest, outputs: byPlace(outputs), planIsOlder: isOpenRun(rest) };
     }),
-    on(setActions.changedByHand, (state, { change }): State => (change.presetIds ? withoutRun(state) : state)),
-    on(planActions.planAgainPressed, withoutRun),
-    on(planActions.planned, (state, { view: { outputs, notices, credits } }): State => ({
-      ...state,
-      planned: outputs,
-      notices,
-      credits,
-      sentence: null,
-      busy: false,
-    })),
+    on(planActions.planned, (state, { view }): State => {
+      const { id, since, outputs, gone, ...words } = view;
+      // The changes of a plan that is not here are of no use: the next one is asked for whole.
+      if (since !== null && since !== state.planId) return { ...state, planId: null, busy: false };
+      const planned = since === null ? byPlace(outputs) : merged(state.planned, outputs, gone);
+      const { notices, credits, timeMs, freeBytes, path, placeProblem } = words;
+      const told = { notices, credits, timeMs, freeBytes, path, placeProblem };
+      return { ...state, ...told, planId: id, planned, sentence: null, busy: false, planIsOlder: isOpenRun(state.run) };
+    }),
+    on(planActions.nothingToPlan, (state): State => ({ ...state, ...NOTHING, sentence: null, busy: false })),
     on(planActions.notPlanned, (state, { sentence }): State => ({ ...state, ...NOTHING, sentence, busy: false })),
     on(planActions.runPressed, (state): State => ({ ...state, busy: true })),
-    on(planActions.runStarted, (state, { run: { outputs, ...run } }): State => ({ ...state, run, outputs: byId(outputs), busy: false })),
+    on(planActions.runStarted, (state, { run: { outputs, ...run } }): State => ({
+      ...state,
+      run,
+      outputs: byPlace(outputs),
+      planIsOlder: true,
+      busy: false,
+    })),
     on(planActions.runRefused, (state): State => ({ ...state, busy: false })),
     on(setActions.eventCame, (state, { event }): State => {
       switch (event.type) {
         case 'outputs': {
           const ours = event.outputs.filter(({ runId }) => runId === state.run?.id);
-          return ours.length ? { ...state, outputs: { ...state.outputs, ...byId(ours) } } : state;
-        }
-        case 'set': {
-          // Another page has chosen other presets: then a plan for those is wanted, not the old run.
-          const { presetIds } = event.set;
-          const old = state.run && state.run.state !== 'running' && presetIds.length > 0 && !sameIds(presetIds, state.run.presetIds);
-          return old ? withoutRun(state) : state;
+          return ours.length ? { ...state, outputs: { ...state.outputs, ...byPlace(ours) } } : state;
         }
         case 'run':
           // A run that another page has started is followed here too, once its outputs are loaded.
@@ -97,48 +103,86 @@ export const planFeature = createFeature({
       }
     }),
   ),
-  extraSelectors: ({ selectPlanned, selectOutputs, selectRun }) => {
-    const selectRunOutputs = createSelector(selectOutputs, (outputs) => Object.values(outputs));
+  extraSelectors: ({ selectPlanned, selectOutputs, selectRun, selectPlanIsOlder }) => {
+    const selectSide = createSelector(selectRun, selectPlanIsOlder, (run, isOlder): RunSide =>
+      isOpenRun(run) ? 'open' : isOlder ? 'just-ended' : 'past',
+    );
+    /** By picture and preset. A cell that nothing has touched is the same object as before. */
+    const selectCells = createSelector(
+      selectPlanned,
+      selectOutputs,
+      selectSide,
+      presetsFeature.selectList,
+      (planned, outputs, side, presets): ReadonlyMap<string, Cell> => {
+        const versions = new Map(presets.map(({ id, version }) => [id, version]));
+        const keys = new Set([...Object.keys(planned), ...(side === 'past' ? [] : Object.keys(outputs))]);
+        const cells = new Map<string, Cell>();
+        for (const key of keys) {
+          const cell = sameCell(planned[key] ?? null, outputs[key] ?? null, side, versions);
+          if (cell) cells.set(key, cell);
+        }
+        return cells;
+      },
+    );
     return {
-      /** Cells by master and preset: what a run did or does, else what is planned. */
-      selectCells: createSelector(selectPlanned, selectRunOutputs, selectRun, (planned, outputs, run): Record<string, Cell> => {
-        const cells: Cell[] = run
-          ? outputs.map((output) => ({ ...output, kind: 'output' }))
-          : planned.map((output) => ({ ...output, kind: 'planned' }));
-        return Object.fromEntries(cells.map((cell) => [cellKey(cell.masterId, cell.presetId), cell]));
-      }),
-      selectTotals: createSelector(selectPlanned, selectRunOutputs, selectRun, (planned, outputs, run) => {
-        const files = run
-          ? outputs.filter(({ state }) => state !== 'failed' && state !== 'skipped')
-          : planned.filter(({ status }) => status === 'planned');
-        return { files: files.length, bytes: files.reduce((sum, file) => sum + weightOf(file), 0) };
-      }),
-      selectProgress: createSelector(selectRunOutputs, selectRun, (outputs, run) => {
+      selectSide,
+      selectCells,
+      selectTotals: createSelector(selectCells, (cells) => totalsOf([...cells.values()])),
+      selectRemarks: createSelector(selectCells, (cells) => groupRemarks([...cells.values()])),
+      /** How far the run is, or what came of it; null: there is none. */
+      selectProgress: createSelector(selectOutputs, selectRun, (byKey, run) => {
         if (!run) return null;
+        const outputs = Object.values(byKey);
         const count = (state: Output['state']) => outputs.filter((output) => output.state === state).length;
-        const ended = outputs.filter(({ state }) => ENDED.has(state)).length;
-        const bytes = outputs.reduce((sum, { bytes }) => sum + (bytes ?? 0), 0);
+        const [done, failed, skipped, cancelled] = [count('done'), count('failed'), count('skipped'), count('cancelled')];
+        const why = outputs.find(({ state }) => state === 'failed')?.error?.message ?? null;
         return {
-          running: run.state === 'running',
+          running: isOpenRun(run),
+          paused: run.state === 'paused',
           stopping: run.stopping,
-          cancelled: run.state === 'cancelled',
           total: outputs.length,
-          ended,
-          bytes,
-          done: count('done'),
-          failed: count('failed'),
-          skipped: count('skipped'),
+          ended: done + failed + skipped + cancelled,
+          bytes: outputs.reduce((sum, { bytes }) => sum + (bytes ?? 0), 0),
+          done,
+          failed,
+          skipped,
+          cancelled,
+          why,
+          doing: outputs.filter(({ state }) => state === 'running').map(({ fileName }) => fileName),
         };
       }),
     };
   },
 });
 
-/** The presets of the columns: those of the run that is shown, else those that are chosen for the set. */
-export const selectColumnIds = createSelector(
-  planFeature.selectRun,
-  setFeature.selectPresetIds,
-  (run, chosen): readonly string[] => run?.presetIds ?? chosen,
+function merged(
+  before: Readonly<Record<string, PlannedOutput>>,
+  changed: readonly PlannedOutput[],
+  gone: readonly { masterId: string; presetId: string }[],
+): Readonly<Record<string, PlannedOutput>> {
+  if (changed.length + gone.length === 0) return before;
+  const after = { ...before, ...byPlace(changed) };
+  for (const { masterId, presetId } of gone) delete after[cellKey(masterId, presetId)];
+  return after;
+}
+
+/** Cells as they were made last, by what they are made of. */
+const made = new WeakMap<object, { output: Output | null; side: RunSide; version: number; cell: Cell | null }>();
+
+function sameCell(planned: PlannedOutput | null, output: Output | null, side: RunSide, versions: ReadonlyMap<string, number>): Cell | null {
+  const of = planned ?? output;
+  if (!of) return null;
+  const version = versions.get(of.presetId) ?? 0;
+  const known = made.get(of);
+  if (known?.output === output && known.side === side && known.version === version) return known.cell;
+  const cell = cellOf(planned, output, side, version);
+  made.set(of, { output, side, version, cell });
+  return cell;
+}
+
+/** The presets of the columns: those of a run that is under way, else those that are chosen for the set. */
+export const selectColumnIds = createSelector(planFeature.selectRun, setFeature.selectPresetIds, (run, chosen): readonly string[] =>
+  run && isOpenRun(run) ? run.presetIds : chosen,
 );
 
 /**
@@ -152,19 +196,8 @@ export const selectBasis = createSelector(
   (set, pending, presets) => {
     if (!set) return null;
     const saving = pending.some(({ setId, edit }) => setId === set.id && edit.kind === 'set' && edit.after.filter === undefined);
-    const { id, title, presetIds, houseRulesId, rights } = set;
+    const { id, title, presetIds, houseRulesId, rights, place, once } = set;
     const versions = presets.flatMap((preset) => (presetIds.includes(preset.id) ? [[preset.id, preset.version]] : []));
-    return JSON.stringify({ id, title, presetIds, houseRulesId, rights, versions, saving });
+    return JSON.stringify({ id, title, presetIds, houseRulesId, rights, place, once, versions, saving });
   },
 );
-
-/** One cell of the run sheet. */
-export type Cell = (Output & { kind: 'output' }) | (PlannedOutput & { kind: 'planned' });
-
-export const cellKey = (masterId: string, presetId: string): string => `${masterId} ${presetId}`;
-
-/** The weight a file has, or is expected to have, in bytes. */
-export function weightOf(file: Output | PlannedOutput): number {
-  if ('state' in file) return file.bytes ?? (ENDED.has(file.state) ? 0 : file.expectedBytes);
-  return file.status === 'planned' ? file.expectedBytes : 0;
-}

@@ -1,78 +1,47 @@
 import { provideZonelessChangeDetection } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
-import type { PlannedOutput } from '@rundle/core';
+import { CheckOutline, ExclamationCircleOutline, HistoryOutline, LoadingOutline, WarningOutline } from '@ant-design/icons-angular/icons';
+import { provideNzIcons } from 'ng-zorro-antd/icon';
 import { describe, expect, it } from 'vitest';
-import type { Cell } from './plan.store';
+import { type Cell, cellOf } from './cells';
 import { RunCell } from './run-cell';
+import { planned, sampleOutput } from './sample-plan';
 
-const planned: PlannedOutput = {
-  status: 'planned',
-  masterId: 'm1',
-  presetId: 'p1',
-  folder: 'web',
-  fileName: 'boat_2048.jpg',
-  width: 2048,
-  height: 1365,
-  expectedBytes: 410_000,
-  replaces: false,
-  warnings: [],
-};
-const output = {
-  id: 'o1',
-  runId: 'r1',
-  masterId: 'm1',
-  presetId: 'p1',
-  presetVersion: 1,
-  folder: 'web',
-  fileName: 'boat_2048.jpg',
-  width: 2048,
-  height: 1365,
-  expectedBytes: 410_000,
-  warnings: [],
-};
-const notMade = { bytes: null, quality: null, measures: null };
-const of = (more: object): Cell => ({ kind: 'output', ...output, ...notMade, error: null, ...more }) as unknown as Cell;
+const icons = [CheckOutline, ExclamationCircleOutline, HistoryOutline, LoadingOutline, WarningOutline];
 
-/** What is shown for a cell. */
-async function shown(cell: Cell | null): Promise<HTMLElement> {
-  TestBed.configureTestingModule({ providers: [provideZonelessChangeDetection()] });
+/** The words that are shown for a cell, without the room between them, which is left to the styles. */
+async function textOf(cell: Cell | null): Promise<string> {
+  TestBed.resetTestingModule();
+  TestBed.configureTestingModule({ providers: [provideZonelessChangeDetection(), provideNzIcons(icons)] });
   const fixture = TestBed.createComponent(RunCell);
   fixture.componentRef.setInput('cell', cell);
   await fixture.whenStable();
-  return fixture.nativeElement as HTMLElement;
+  return (fixture.nativeElement as HTMLElement).textContent.replace(/\s+/g, '');
 }
-/** Its words, without the room between them, which is left to the styles. */
-const wordsOf = (page: HTMLElement) => page.textContent.replace(/\s+/g, '');
-const textOf = async (cell: Cell | null) => wordsOf(await shown(cell));
+const ofRun = (more: object) => textOf(cellOf(null, sampleOutput(1, more), 'open', 1));
+const look = { code: 'clipped', severity: 'look', message: 'Colours moved.' } as const;
 
 describe('a cell of the run sheet', () => {
-  it('says what is expected, and whether a file gives way', async () => {
-    expect(await textOf({ kind: 'planned', ...planned })).toBe('boat_2048.jpg2048×1365about410KB');
-    TestBed.resetTestingModule();
-    expect(await textOf({ kind: 'planned', ...planned, replaces: true })).toContain('replacesthelastone');
+  it('says in one line what is expected, that there is something to look at, and why what is out is out of date', async () => {
+    expect(await textOf(cellOf(planned(1, { expectedBytes: 410_000 }), null, 'past', 1))).toBe('900×600about410KB');
+    expect(await textOf(cellOf(planned(1, { warnings: [look], stale: 'credit' }), null, 'past', 1))).toBe(
+      '900×600,lookhere,outofdate:creditchangedabout1KB',
+    );
   });
 
-  it('says what is happening, then what came out, with a link to the file only when there is one', async () => {
-    const waiting = await shown(of({ state: 'planned' }));
-    expect(waiting.textContent).toContain('waiting');
-    expect(waiting.querySelector('a')).toBeNull();
-    TestBed.resetTestingModule();
-    expect(await textOf(of({ state: 'running' }))).toContain('rendering');
-    TestBed.resetTestingModule();
-    const done = await shown(of({ state: 'done', bytes: 398_000, quality: 80 }));
-    expect(wordsOf(done)).toContain('done,398KBq80');
-    expect(done.querySelector('a')?.getAttribute('href')).toBe('/api/outputs/o1/file');
-    TestBed.resetTestingModule();
-    // A type without loss has no quality to tell.
-    expect(await textOf(of({ state: 'done', bytes: 398_000 }))).not.toContain('q80');
+  it('says what is happening, then what came out', async () => {
+    expect(await ofRun({ state: 'planned' })).toContain('waiting');
+    expect(await ofRun({ state: 'running' })).toContain('rendering');
+    expect(await ofRun({ state: 'done', bytes: 398_000, quality: 80 })).toBe('900×600,done,398KB');
+    expect(await ofRun({ state: 'cancelled' })).toBe('cancelled');
   });
 
-  it('says why there is no file, and that a preset is not for a picture', async () => {
-    const error = { code: 'damaged' as const, message: 'Cut off.' };
-    expect(await textOf(of({ state: 'failed', error }))).toBe('boat_2048.jpg2048×1365Failed:Cutoff.');
-    TestBed.resetTestingModule();
-    expect(await textOf({ kind: 'planned', status: 'failed', masterId: 'm1', presetId: 'p1', error })).toBe('Failed:Cutoff.');
-    TestBed.resetTestingModule();
-    expect(await textOf(null)).toBe('notforthisone');
+  it('says that there can be no file, and that a preset is not for a picture', async () => {
+    const error = { code: 'damaged', message: 'Cut off.' } as const;
+    expect(await ofRun({ state: 'failed', error })).toBe('cannotbemade');
+    expect(await textOf(cellOf({ status: 'failed', masterId: 'm1', presetId: 'p1', error }, null, 'past', 1))).toBe('cannotbemade');
+    const reason = { code: 'not-for', severity: 'note', message: 'Only for 4 stars and up.' } as const;
+    expect(await textOf(cellOf({ status: 'not-for', masterId: 'm1', presetId: 'p1', reason }, null, 'past', 1))).toBe('notforit');
+    expect(await textOf(null)).toBe('');
   });
 });

@@ -1,11 +1,13 @@
-import { ChangeDetectionStrategy, Component, computed, inject, type OnDestroy, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, type OnDestroy, signal, untracked } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
+import { endSentence, staleSentence } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzProgressModule } from 'ng-zorro-antd/progress';
 import { counted, duration, weight } from '../look/figures';
 import { setFeature } from '../set/set.store';
-import { planActions, planFeature } from './plan.store';
+import { totalsOf } from './cells';
+import { planActions, planFeature, type RunOnly } from './plan.store';
 
 /** The dock below the run sheet: what pressing Run does, then how far it is, then what came of it. */
 @Component({
@@ -15,27 +17,46 @@ import { planActions, planFeature } from './plan.store';
   template: `
     <div class="words" aria-live="polite">
       <strong class="figures">{{ headline() }}</strong>
-      <span class="soft figures">{{ detail() }}</span>
+      <span class="soft figures detail">{{ detail() }}</span>
     </div>
     @if (progress()?.running) {
       <nz-progress [nzPercent]="percent()" [nzShowInfo]="false" nzStrokeLinecap="square" />
+      @if (progress()?.paused) {
+        <button nz-button nzType="primary" (click)="resume()">Go on</button>
+      } @else {
+        <button nz-button [disabled]="progress()?.stopping" (click)="pause()">Pause</button>
+      }
       <button nz-button [disabled]="progress()?.stopping" (click)="cancel()">Cancel</button>
-    } @else if (progress()) {
-      <span class="space"></span>
-      <button nz-button (click)="planAgain()">Plan again</button>
-      <a nz-button nzType="primary" routerLink="../hand-over">Hand over</a>
     } @else {
       <span class="space"></span>
-      <button nz-button nzType="primary" class="run" [disabled]="busy() || !totals().files" (click)="start()">Run</button>
+      @if (ended(); as run) {
+        <a nz-button [routerLink]="['/runs', run.id]">Record</a>
+      }
+      @if (failedPairs().length) {
+        <button nz-button [disabled]="busy()" (click)="start({ pairs: failedPairs() })">
+          Try the {{ failedPairs().length }} failed again
+        </button>
+      }
+      @if (selectedFiles(); as files) {
+        <button nz-button [disabled]="busy() || blocked()" (click)="start({ masterIds: selectedIds() })">Run selected: {{ files }}</button>
+      }
+      @if (totals().files) {
+        <button nz-button nzType="primary" class="run" [disabled]="busy() || blocked()" (click)="start({})">{{ runWords() }}</button>
+      } @else if (totals().upToDate) {
+        <a nz-button nzType="primary" routerLink="../hand-over">Hand over</a>
+      } @else {
+        <button nz-button nzType="primary" class="run" disabled>Run</button>
+      }
     }
   `,
   styles: `
     :host {
       position: sticky;
       bottom: 0;
+      z-index: 5;
       display: flex;
       align-items: center;
-      gap: 20px;
+      gap: 14px;
       min-height: 62px;
       padding: 8px 28px;
       background: var(--sheet);
@@ -45,8 +66,13 @@ import { planActions, planFeature } from './plan.store';
     .words {
       display: flex;
       flex-direction: column;
-      min-width: 330px;
+      min-width: 300px;
+      max-width: 60%;
       line-height: 20px;
+    }
+    .detail {
+      overflow: hidden;
+      max-height: 40px;
     }
     strong {
       font-weight: 600;
@@ -65,56 +91,122 @@ export class RunDock implements OnDestroy {
   protected readonly progress = this.store.selectSignal(planFeature.selectProgress);
   protected readonly totals = this.store.selectSignal(planFeature.selectTotals);
   protected readonly busy = this.store.selectSignal(planFeature.selectBusy);
+  private readonly cells = this.store.selectSignal(planFeature.selectCells);
   private readonly run = this.store.selectSignal(planFeature.selectRun);
+  private readonly timeMs = this.store.selectSignal(planFeature.selectTimeMs);
+  private readonly placeProblem = this.store.selectSignal(planFeature.selectPlaceProblem);
   private readonly masterBytes = this.store.selectSignal(setFeature.selectBytes);
+  protected readonly selectedIds = this.store.selectSignal(setFeature.selectSelected);
   private readonly now = signal(Date.now());
   private readonly ticking = setInterval(() => this.now.set(Date.now()), 1000);
+  /** When this page saw the run go on, and how far it was then: by these its pace is told, whatever pauses there were. */
+  private readonly since = signal<{ runId: string; at: number; ended: number } | null>(null);
 
+  protected readonly blocked = computed(() => this.placeProblem() !== null);
+  protected readonly ended = computed(() => {
+    const run = this.run();
+    return run && !this.progress()?.running ? run : null;
+  });
   protected readonly percent = computed(() => {
     const progress = this.progress();
     return progress ? Math.round((100 * progress.ended) / Math.max(1, progress.total)) : 0;
   });
 
+  protected readonly failedPairs = computed(() =>
+    [...this.cells().values()].filter(({ tried }) => tried).map(({ masterId, presetId }) => ({ masterId, presetId })),
+  );
+  /** Files of the pictures that are selected; 0 where all of the run is. */
+  protected readonly selectedFiles = computed(() => {
+    const chosen = new Set(this.selectedIds());
+    if (chosen.size === 0) return 0;
+    const { files } = totalsOf([...this.cells().values()].filter(({ masterId }) => chosen.has(masterId)));
+    return files < this.totals().files ? files : 0;
+  });
+
+  protected readonly runWords = computed(() => {
+    const { files, bytes, replaces } = this.totals();
+    return `Run: ${counted(files, 'file')}, ${weight(bytes)}${replaces ? `, replaces ${replaces}` : ''}`;
+  });
+
   protected readonly headline = computed(() => {
     const progress = this.progress();
-    if (!progress && this.busy()) return 'One moment …';
-    if (!progress) return `${counted(this.totals().files, 'file')}, about ${weight(this.totals().bytes)}`;
-    if (progress.running) return `${progress.ended} of ${progress.total}`;
-    const { done, failed, skipped, cancelled } = progress;
-    const parts = [
-      `${done} done`,
-      failed ? `${failed} failed` : '',
-      skipped ? `${skipped} left` : '',
-      cancelled ? 'the rest cancelled' : '',
-    ];
-    return parts.filter(Boolean).join(', ');
+    const { files, bytes, upToDate, failed } = this.totals();
+    if (progress?.running) return `${progress.ended} of ${progress.total}${progress.paused ? ', paused' : ''}`;
+    if (this.busy() && !files) return 'One moment …';
+    if (files) return `${counted(files, 'file')}, about ${weight(bytes)}, about ${duration(this.timeMs() / 1000)}`;
+    if (progress && this.ended()) return endSentence(progress, progress.why);
+    return upToDate && !failed ? `All ${upToDate} files are up to date` : 'Nothing to run';
   });
 
   protected readonly detail = computed(() => {
     const progress = this.progress();
-    if (!progress) return `from ${weight(this.masterBytes())} of masters`;
-    if (!progress.running) return `${weight(this.masterBytes())} of masters became ${weight(progress.bytes)}`;
-    if (progress.stopping) return 'cancelled; what has begun is coming to its end';
-    const seconds = Math.max(1, (this.now() - Date.parse(this.run()?.startedAt ?? '')) / 1000);
-    const pace = progress.ended / seconds;
-    if (pace === 0) return 'beginning';
-    return `${pace.toFixed(1)} a second, about ${duration((progress.total - progress.ended) / pace)} left`;
+    if (progress?.running) return this.underWay(progress);
+    const { files, replaces, replacedAt, stale, upToDate, upToDateBytes } = this.totals();
+    if (!files) return upToDate ? `${weight(this.masterBytes())} of masters became ${weight(upToDateBytes)}` : '';
+    const last = this.run()?.state === 'cancelled' && progress ? `the last run: ${endSentence(progress, progress.why)}` : '';
+    const parts = [
+      last,
+      staleSentence(stale, upToDate + stale.length) ?? '',
+      replaces ? `replaces ${counted(replaces, 'file')}${replacedAt ? ` of ${dayOf(replacedAt)}` : ''}` : '',
+      upToDate ? `${upToDate} ${upToDate === 1 ? 'is' : 'are'} up to date` : '',
+    ].filter(Boolean);
+    return parts.length ? parts.join('; ') : `from ${weight(this.masterBytes())} of masters`;
   });
+
+  private underWay({ paused, stopping, doing, ended, total }: NonNullable<ReturnType<typeof this.progress>>): string {
+    if (stopping) return 'cancelled; what has begun is coming to its end';
+    if (paused)
+      return doing.length ? `what has begun is coming to its end: ${doing.join(', ')}` : 'nothing is being done; go on whenever you like';
+    const pace = this.pace(ended);
+    const now = doing.length ? `; now ${doing.slice(0, 2).join(', ')}` : '';
+    return pace ? `${pace.toFixed(1)} a second, about ${duration((total - ended) / pace)} left${now}` : `beginning${now}`;
+  }
+
+  /** Outputs a second since this page saw the run go on. */
+  private pace(ended: number): number {
+    const since = this.since();
+    return since ? Math.max(0, ended - since.ended) / Math.max(1, (this.now() - since.at) / 1000) : 0;
+  }
+
+  constructor() {
+    effect(() => {
+      const run = this.run();
+      const goesOn = run?.state === 'running';
+      const since = untracked(this.since);
+      if (!goesOn) this.since.set(null);
+      else if (since?.runId !== run.id) this.since.set({ runId: run.id, at: Date.now(), ended: untracked(this.progress)?.ended ?? 0 });
+    });
+  }
 
   ngOnDestroy(): void {
     clearInterval(this.ticking);
   }
 
-  protected start(): void {
-    this.store.dispatch(planActions.runPressed());
-  }
-
-  protected planAgain(): void {
-    this.store.dispatch(planActions.planAgainPressed());
+  protected start(only: RunOnly): void {
+    this.store.dispatch(planActions.runPressed({ only }));
   }
 
   protected cancel(): void {
     const runId = this.run()?.id;
     if (runId) this.store.dispatch(planActions.cancelPressed({ runId }));
   }
+
+  protected pause(): void {
+    const runId = this.run()?.id;
+    if (runId) this.store.dispatch(planActions.pausePressed({ runId }));
+  }
+
+  protected resume(): void {
+    const runId = this.run()?.id;
+    if (!runId) return;
+    this.store.dispatch(planActions.resumePressed({ runId }));
+  }
+}
+
+/** "Tuesday" of the last days, else "3 June". */
+function dayOf(at: string): string {
+  const day = new Date(at);
+  const days = (Date.now() - day.getTime()) / 86_400_000;
+  if (new Date().toDateString() === day.toDateString()) return 'today';
+  return day.toLocaleDateString('en-GB', days < 6 ? { weekday: 'long' } : { day: 'numeric', month: 'long' });
 }

@@ -109,11 +109,11 @@ export class Ladder {
   private planFigures(): string {
     const progress = this.progress();
     if (progress?.running) return `running, ${progress.ended} of ${progress.total}`;
-    if (progress)
-      return `${counted(progress.done, 'output')}, ${weight(progress.bytes)}${progress.failed ? `, ${progress.failed} failed` : ''}`;
     const chosen = this.chosen().length;
-    if (!chosen) return 'no preset chosen';
     const { files, bytes } = this.plan();
-    return `${counted(chosen, 'preset')}, ${counted(files, 'output')}, about ${weight(bytes)}`;
+    if (chosen && files) return `${counted(chosen, 'preset')}, ${counted(files, 'output')}, about ${weight(bytes)}`;
+    if (progress && chosen)
+      return `${counted(progress.done, 'output')}, ${weight(progress.bytes)}${progress.failed ? `, ${progress.failed} failed` : ''}`;
+    return chosen ? `${counted(chosen, 'preset')}, nothing to make` : 'no preset chosen';
   }
 }

@@ -52,5 +52,7 @@ export const sampleSet = (more: Partial<SetDetail> = {}): SetDetail => ({
   presetIds: [],
   houseRulesId: null,
   rights: StudioDetails.parse({}),
+  place: { kind: 'own' },
+  once: {},
   ...more,
 });

@@ -202,6 +202,8 @@ const CHANGES: Record<keyof SetChange, string> = {
   houseRulesId: 'the house rules',
   shelf: 'where the set is kept',
   rights: 'the details of the set',
+  place: 'where the files go',
+  once: 'what is varied this once',
 };
 
 /** A change of the set's own fields: known here at once, sent in its turn. What is typed letter by letter is sent once. */

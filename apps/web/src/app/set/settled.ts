@@ -27,12 +27,13 @@ const LONGEST = 3000;
 /**
  * Follows changes of a set once it has settled.
  * @param arriving whether pictures are still being read
+ * @param quiet how long it waits for the next change, ms
  */
-export function settledSet<T>(arriving: Observable<boolean>): MonoTypeOperatorFunction<T> {
+export function settledSet<T>(arriving: Observable<boolean>, quiet = QUIET): MonoTypeOperatorFunction<T> {
   return (changes) =>
     changes.pipe(
       concatLatestFrom(() => arriving),
-      settled(([, isArriving]) => (isArriving ? LONGEST : QUIET), LONGEST),
+      settled(([, isArriving]) => (isArriving ? LONGEST : quiet), LONGEST),
       map(([change]) => change),
     );
 }

@@ -3,11 +3,12 @@ import { ChangeDetectionStrategy, Component, computed, inject, type OnDestroy, s
 import { FormControl, FormsModule, ReactiveFormsModule, Validators } from '@angular/forms';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
-import type { Shelf } from '@rundle/core';
+import { endSentence, type Shelf } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzInputModule } from 'ng-zorro-antd/input';
 import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
 import { thumbnailUrl } from '../api/api';
+import { runsFeature } from '../runs/runs.store';
 import { CountedPipe, WeightPipe } from '../look/figures';
 import { setsActions, setsFeature } from './sets.store';
 
@@ -67,7 +68,7 @@ import { setsActions, setsFeature } from './sets.store';
                 </span>
                 <span class="words">
                   <strong>{{ set.title }}</strong>
-                  <span class="soft figures">{{ set.createdAt | date: 'd MMMM y' }}</span>
+                  <span class="soft figures">{{ set.createdAt | date: 'd MMMM y' }}{{ ends().get(set.id) }}</span>
                 </span>
                 <span class="figures count">{{ set.pictures | counted: 'picture' }}</span>
                 <span class="figures count">{{ set.bytes | weight }}</span>
@@ -223,6 +224,13 @@ export class SetsPage implements OnDestroy {
   private readonly store = inject(Store);
   protected readonly sets = this.store.selectSignal(setsFeature.selectList);
   protected readonly loaded = this.store.selectSignal(setsFeature.selectLoaded);
+  private readonly pastRuns = this.store.selectSignal(runsFeature.selectPast);
+  /** How the last run of each set ended, in the words of Plan. */
+  protected readonly ends = computed(() => {
+    const ends = new Map<string, string>();
+    for (const { setId, counts } of this.pastRuns()) if (!ends.has(setId)) ends.set(setId, `; ${endSentence(counts, null)}`);
+    return ends;
+  });
   protected readonly title = new FormControl('', {
     nonNullable: true,
     validators: [Validators.required, Validators.maxLength(120), Validators.pattern(/\S/)],

@@ -1,12 +1,13 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { NavigationEnd, Router, RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
+import { RunBar } from '../runs/run-bar';
 import { distinctUntilChanged, filter, map, skip } from 'rxjs';
 
 @Component({
   selector: 'rd-root',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterLink, RouterLinkActive, RouterOutlet],
+  imports: [RouterLink, RouterLinkActive, RouterOutlet, RunBar],
   template: `
     <a class="skip" href="#main" (click)="$event.preventDefault(); main.focus()">Skip to the page</a>
     <header>
@@ -17,9 +18,11 @@ import { distinctUntilChanged, filter, map, skip } from 'rxjs';
       <nav aria-label="Main">
         <a routerLink="/sets" routerLinkActive="here" ariaCurrentWhenActive="page">Sets</a>
         <a routerLink="/presets" routerLinkActive="here" ariaCurrentWhenActive="page">Presets</a>
+        <a routerLink="/runs" routerLinkActive="here" ariaCurrentWhenActive="page">Runs</a>
         <a routerLink="/watermarks" routerLinkActive="here" ariaCurrentWhenActive="page">Watermarks</a>
         <a routerLink="/studio" routerLinkActive="here" ariaCurrentWhenActive="page">Studio</a>
       </nav>
+      <rd-run-bar />
     </header>
     <main #main id="main" tabindex="-1"><router-outlet /></main>
   `,

@@ -1,0 +1,73 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
+import { Store } from '@ngrx/store';
+import type { RemarkGroup } from '@rundle/core';
+import { NzIconModule } from 'ng-zorro-antd/icon';
+import { counted } from '../look/figures';
+import { planFeature } from './plan.store';
+
+/** Above the run sheet: what is to be looked at, by kind, once each. Pressing one leaves only its rows in the sheet. */
+@Component({
+  selector: 'rd-remark-groups',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [NzIconModule],
+  template: `
+    @for (group of groups(); track group.code + group.kind) {
+      <button
+        type="button"
+        [class.failure]="group.kind === 'failure'"
+        [attr.aria-pressed]="group.code === code()"
+        [title]="group.toDo"
+        (click)="chosen.emit(group.code === code() ? null : group)"
+      >
+        <nz-icon [nzType]="group.kind === 'failure' ? 'exclamation-circle' : 'warning'" aria-hidden="true" />
+        {{ group.words }}
+      </button>
+    }
+  `,
+  styles: `
+    :host {
+      display: flex;
+      flex-wrap: wrap;
+      gap: 6px;
+      margin-bottom: 8px;
+    }
+    :host:empty {
+      display: none;
+    }
+    button {
+      display: flex;
+      gap: 6px;
+      align-items: center;
+      min-height: 26px;
+      padding: 1px 9px;
+      font: inherit;
+      font-size: 14px;
+      color: var(--amber);
+      background: var(--amber-wash);
+      border: 1px solid transparent;
+      border-radius: var(--radius);
+      cursor: pointer;
+      &:hover,
+      &[aria-pressed='true'] {
+        border-color: currentcolor;
+      }
+    }
+    .failure {
+      color: var(--brick);
+      background: var(--brick-wash, var(--amber-wash));
+    }
+  `,
+})
+export class RemarkGroups {
+  /** Code of the group whose rows are shown alone. */
+  readonly code = input.required<string | null>();
+  readonly chosen = output<RemarkGroup | null>();
+  private readonly remarks = inject(Store).selectSignal(planFeature.selectRemarks);
+  protected readonly groups = computed(() =>
+    this.remarks().map((group) => {
+      const { title, pictures, outputs } = group;
+      const times = outputs > pictures ? ` (${outputs} files)` : '';
+      return { ...group, words: `${title}: ${counted(pictures, 'picture')}${times}` };
+    }),
+  );
+}

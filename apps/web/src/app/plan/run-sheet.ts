@@ -1,0 +1,233 @@
+import {
+  afterNextRender,
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  type ElementRef,
+  inject,
+  Injector,
+  input,
+  linkedSignal,
+  output,
+  signal,
+  viewChild,
+} from '@angular/core';
+import type { Master } from '@rundle/core';
+import { NzIconModule } from 'ng-zorro-antd/icon';
+import { thumbnailUrl } from '../api/api';
+import { WeightPipe } from '../look/figures';
+import { type Cell, cellKey } from './cells';
+import { RunCell } from './run-cell';
+
+/** A preset as a column of the run sheet. */
+export interface SheetColumn {
+  id: string;
+  title: string;
+  /** What is varied of it this once; empty: nothing. */
+  once: string;
+  total: string;
+}
+
+/** As the styles below have it, px. */
+const ROW_HEIGHT = 38;
+/** Widths of the first column, and of the others at least, px. */
+const FIRST = 250;
+const COLUMN = 184;
+/** Rows that are made above and below those in sight. */
+const AHEAD = 12;
+/** The rows that are made change only when so many have come into sight. */
+const STEP = 6;
+
+/** Where the keys act: row 0 is the head, column 0 the picture. */
+interface Spot {
+  row: number;
+  column: number;
+}
+
+/** The run sheet: a grid of pictures by presets, of which only the rows in sight exist, with a fixed first column and head. */
+@Component({
+  selector: 'rd-run-sheet',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [NzIconModule, WeightPipe, RunCell],
+  template: `
+    <div
+      #scroll
+      class="scroll"
+      role="grid"
+      aria-label="Run sheet"
+      aria-multiselectable="true"
+      tabindex="-1"
+      [attr.aria-rowcount]="masters().length + 1"
+      [attr.aria-colcount]="columns().length + 1"
+      (scroll)="scrolled()"
+      (keydown)="keyed($event)"
+    >
+      <div class="row head" role="row" aria-rowindex="1" [style.grid-template-columns]="template()" [style.width]="width()">
+        <span role="columnheader" class="first" data-spot="0 0" tabindex="-1">Picture</span>
+        @for (column of columns(); track column.id; let at = $index) {
+          <span role="columnheader">
+            <button
+              type="button"
+              [attr.data-spot]="'0 ' + (at + 1)"
+              [tabindex]="isAt(0, at + 1) ? 0 : -1"
+              [title]="'Vary ' + column.title + ' this once'"
+              (click)="headed.emit(column.id)"
+              (focus)="spot.set({ row: 0, column: at + 1 })"
+            >
+              <strong>{{ column.title }}</strong>
+              @if (column.once) {
+                <span class="once">{{ column.once }}</span>
+              }
+              <span class="soft figures">{{ column.total }}</span>
+            </button>
+          </span>
+        }
+      </div>
+      <div class="body" role="rowgroup" [style.height.px]="masters().length * rowHeight" [style.width]="width()">
+        @for (row of shown(); track row.master.id) {
+          <div
+            class="row"
+            role="row"
+            [attr.aria-rowindex]="row.at + 2"
+            [attr.aria-selected]="selected().has(row.master.id)"
+            [class.selected]="selected().has(row.master.id)"
+            [style.top.px]="row.at * rowHeight"
+            [style.grid-template-columns]="template()"
+          >
+            <span
+              role="rowheader"
+              class="first"
+              [attr.data-spot]="row.at + 1 + ' 0'"
+              [tabindex]="isAt(row.at + 1, 0) ? 0 : -1"
+              [title]="row.master.fileName"
+              (click)="picked.emit({ masterId: row.master.id, range: $event.shiftKey })"
+              (keydown.enter)="picked.emit({ masterId: row.master.id, range: false })"
+              (focus)="spot.set({ row: row.at + 1, column: 0 })"
+            >
+              <span class="thumb">
+                @if (selected().has(row.master.id)) {
+                  <nz-icon nzType="check-square" aria-hidden="true" />
+                } @else if (row.master.state === 'ready') {
+                  <img [src]="thumbnail(row.master)" alt="" decoding="async" />
+                }
+              </span>
+              <span class="name">{{ row.master.fileName }}</span>
+              <span class="soft figures">{{ row.master.bytes | weight }}</span>
+            </span>
+            @for (cell of row.cells; track $index; let at = $index) {
+              <span
+                role="gridcell"
+                [attr.data-spot]="row.at + 1 + ' ' + (at + 1)"
+                [tabindex]="isAt(row.at + 1, at + 1) ? 0 : -1"
+                (focus)="come(row.at + 1, at + 1, cell)"
+                ><rd-run-cell [cell]="cell"
+              /></span>
+            }
+          </div>
+        }
+      </div>
+    </div>
+  `,
+  styleUrl: './run-sheet.less',
+})
+export class RunSheet {
+  readonly masters = input.required<readonly Master[]>();
+  readonly columns = input.required<readonly SheetColumn[]>();
+  readonly cells = input.required<ReadonlyMap<string, Cell>>();
+  readonly selected = input.required<ReadonlySet<string>>();
+  /** The cell that has got the focus. */
+  readonly came = output<Cell | null>();
+  /** A column's head was pressed. */
+  readonly headed = output<string>();
+  readonly picked = output<{ masterId: string; range: boolean }>();
+
+  protected readonly thumbnail = thumbnailUrl;
+  protected readonly rowHeight = ROW_HEIGHT;
+  private readonly injector = inject(Injector);
+  private readonly scroll = viewChild.required<ElementRef<HTMLElement>>('scroll');
+  private readonly range = signal({ from: 0, to: 2 * AHEAD + STEP });
+  /** Where the Tab key comes to; it stays where it is while rows come and go. */
+  protected readonly spot = linkedSignal<number, Spot>({
+    source: () => this.masters().length,
+    computation: (rows, before) => {
+      const { row, column } = before?.value ?? { row: 1, column: 1 };
+      return { row: Math.min(row, Math.max(1, rows)), column };
+    },
+  });
+  protected readonly template = computed(() => `${FIRST}px repeat(${this.columns().length}, minmax(0, 1fr))`);
+  protected readonly width = computed(() => `max(100%, ${FIRST + COLUMN * this.columns().length}px)`);
+
+  protected readonly shown = computed(() => {
+    const { from, to } = this.range();
+    const [columns, cells] = [this.columns(), this.cells()];
+    return this.masters()
+      .slice(from, to)
+      .map((master, index) => ({
+        master,
+        at: from + index,
+        cells: columns.map(({ id }) => cells.get(cellKey(master.id, id)) ?? null),
+      }));
+  });
+
+  /** A stop that has been scrolled away does not exist: then the first row in sight is one. */
+  protected isAt(row: number, column: number): boolean {
+    const spot = this.spot();
+    const { from, to } = this.range();
+    const there = spot.row === 0 || (spot.row - 1 >= from && spot.row - 1 < to);
+    return there ? spot.row === row && spot.column === column : row === from + 1 && column === spot.column;
+  }
+
+  protected scrolled(): void {
+    const { scrollTop, clientHeight } = this.scroll().nativeElement;
+    const first = Math.floor(scrollTop / ROW_HEIGHT / STEP) * STEP;
+    const from = Math.max(0, first - AHEAD);
+    const to = first + Math.ceil(clientHeight / ROW_HEIGHT) + STEP + AHEAD;
+    const now = this.range();
+    if (now.from !== from || now.to !== to) this.range.set({ from, to });
+  }
+
+  protected come(row: number, column: number, cell: Cell | null): void {
+    this.spot.set({ row, column });
+    this.came.emit(cell);
+  }
+
+  protected keyed(event: KeyboardEvent): void {
+    const { row, column } = this.spot();
+    const page = Math.max(1, Math.floor(this.scroll().nativeElement.clientHeight / ROW_HEIGHT) - 2);
+    const last = { row: this.masters().length, column: this.columns().length };
+    const ways: Record<string, Spot> = {
+      ArrowLeft: { row, column: column - 1 },
+      ArrowRight: { row, column: column + 1 },
+      ArrowUp: { row: row - 1, column },
+      ArrowDown: { row: row + 1, column },
+      PageUp: { row: Math.max(1, row - page), column },
+      PageDown: { row: row + page, column },
+      Home: { row: event.ctrlKey ? 1 : row, column: 0 },
+      End: { row: event.ctrlKey ? last.row : row, column: last.column },
+    };
+    const to = ways[event.key];
+    if (!to) return;
+    event.preventDefault();
+    const bounded = { row: Math.min(last.row, Math.max(0, to.row)), column: Math.min(last.column, Math.max(0, to.column)) };
+    // The corner of the head has nothing to press.
+    this.go(bounded.row === 0 && bounded.column === 0 ? { row: 0, column: 1 } : bounded);
+  }
+
+  /** Gives a cell the focus, also one whose row does not exist yet. */
+  private go(spot: Spot): void {
+    const { nativeElement: scroll } = this.scroll();
+    const top = (spot.row - 1) * ROW_HEIGHT;
+    const room = scroll.clientHeight - HEAD_HEIGHT;
+    if (spot.row > 0 && top < scroll.scrollTop) scroll.scrollTop = top;
+    else if (top + ROW_HEIGHT > scroll.scrollTop + room) scroll.scrollTop = top + ROW_HEIGHT - room;
+    this.spot.set(spot);
+    this.scrolled();
+    afterNextRender(
+      () => scroll.querySelector<HTMLElement>(`[data-spot="${spot.row} ${spot.column}"]`)?.focus({ preventScroll: spot.column === 0 }),
+      { injector: this.injector },
+    );
+  }
+}
+
+/** As the styles have it, px. */
+const HEAD_HEIGHT = 48;

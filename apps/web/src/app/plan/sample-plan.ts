@@ -1,0 +1,78 @@
+import type { Output, PlannedOutput, PlanView, Run, RunDetail } from '@rundle/core';
+
+/*
+ * Plans and runs for tests.
+ */
+
+export const planned = (n: number, more: Partial<Extract<PlannedOutput, { status: 'planned' }>> = {}): PlannedOutput => ({
+  status: 'planned',
+  masterId: `m${n}`,
+  presetId: 'p1',
+  target: 'Lanterns',
+  folder: 'web',
+  fileName: `${n}.jpg`,
+  width: 900,
+  height: 600,
+  expectedBytes: 1000,
+  expectedMs: 500,
+  replaces: false,
+  made: null,
+  stale: null,
+  warnings: [],
+  ...more,
+});
+
+export const sampleOutput = (n: number, more: Partial<Output> = {}): Output =>
+  ({
+    id: `o${n}`,
+    runId: 'run',
+    masterId: `m${n}`,
+    presetId: 'p1',
+    presetVersion: 1,
+    state: 'planned',
+    target: 'Lanterns',
+    folder: 'web',
+    fileName: `${n}.jpg`,
+    width: 900,
+    height: 600,
+    expectedBytes: 1000,
+    bytes: null,
+    quality: null,
+    measures: null,
+    warnings: [],
+    ms: null,
+    error: null,
+    ...more,
+  }) as Output;
+
+export const sampleRun = (more: Partial<Run> = {}): Run => ({
+  id: 'run',
+  setId: 's',
+  setTitle: 'Lanterns',
+  state: 'running',
+  startedAt: '2026-06-20T21:40:00Z',
+  finishedAt: null,
+  presetIds: ['p1'],
+  line: 1,
+  place: { kind: 'own' },
+  once: {},
+  counts: { total: 3, done: 0, failed: 0, skipped: 0, cancelled: 0, bytes: 0 },
+  stopping: false,
+  ...more,
+});
+
+export const runDetail = (outputs: Output[] = [], more: Partial<Run> = {}): RunDetail => ({ ...sampleRun(more), outputs });
+
+export const planView = (outputs: PlannedOutput[] = [], more: Partial<PlanView> = {}): PlanView => ({
+  id: 'plan-1',
+  since: null,
+  outputs,
+  gone: [],
+  notices: [],
+  credits: [],
+  timeMs: 4000,
+  freeBytes: null,
+  path: '/data/outputs/Lanterns',
+  placeProblem: null,
+  ...more,
+});

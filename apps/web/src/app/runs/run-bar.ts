@@ -1,0 +1,113 @@
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { RouterLink } from '@angular/router';
+import { Store } from '@ngrx/store';
+import { endSentence } from '@rundle/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
+import { NzIconModule } from 'ng-zorro-antd/icon';
+import { runsActions, runsFeature } from './runs.store';
+
+/** In the header of every page: what is running, how far, and when it has ended. */
+@Component({
+  selector: 'rd-run-bar',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [RouterLink, NzButtonModule, NzIconModule],
+  host: { 'aria-live': 'polite' },
+  template: `
+    @if (going(); as run) {
+      <a [routerLink]="['/sets', run.setId, 'plan']" class="figures" [title]="run.setTitle">
+        <span class="track" aria-hidden="true"><span [style.width.%]="run.percent"></span></span>
+        <span class="name">{{ run.setTitle }}</span> {{ run.words }}
+      </a>
+      @if (more(); as waiting) {
+        <a routerLink="/runs" class="soft">{{ waiting }} more</a>
+      }
+    } @else if (ended(); as run) {
+      <a [routerLink]="['/runs', run.id]" class="figures" [class.bad]="run.counts.failed" [title]="run.setTitle">
+        <nz-icon [nzType]="run.counts.failed ? 'exclamation-circle' : 'check'" aria-hidden="true" />
+        <span class="name">{{ run.setTitle }}</span> {{ run.sentence }}
+      </a>
+      <button nz-button nzType="text" nzSize="small" aria-label="Put away" (click)="putAway(run.id)"><nz-icon nzType="close" /></button>
+    }
+  `,
+  styles: `
+    :host {
+      display: flex;
+      flex: 1;
+      gap: 10px;
+      align-items: center;
+      justify-content: flex-end;
+      min-width: 0;
+      font-size: 14px;
+    }
+    a {
+      display: flex;
+      gap: 8px;
+      align-items: center;
+      min-width: 0;
+      color: var(--ink);
+      white-space: nowrap;
+      &:hover {
+        color: var(--petrol);
+      }
+    }
+    .name {
+      max-width: 180px;
+      overflow: hidden;
+      font-weight: 600;
+      text-overflow: ellipsis;
+    }
+    .track {
+      flex: none;
+      width: 90px;
+      height: 6px;
+      background: var(--line);
+      span {
+        display: block;
+        height: 100%;
+        background: var(--petrol);
+      }
+    }
+    .bad {
+      color: var(--brick);
+    }
+    nz-icon {
+      color: var(--moss);
+    }
+    .bad nz-icon {
+      color: var(--brick);
+    }
+    @media (max-width: 1100px) {
+      .track {
+        width: 50px;
+      }
+    }
+  `,
+})
+export class RunBar {
+  private readonly store = inject(Store);
+  private readonly open = this.store.selectSignal(runsFeature.selectOpen);
+  private readonly justEnded = this.store.selectSignal(runsFeature.selectJustEnded);
+
+  /** The one that is worked on: the first in the line that is not paused, else the first. */
+  protected readonly going = computed(() => {
+    const run = this.open().find(({ state }) => state === 'running') ?? this.open()[0];
+    if (!run) return null;
+    const { done, failed, skipped, cancelled, total } = run.counts;
+    const past = done + failed + skipped + cancelled;
+    const words = `${past} of ${total}${run.state === 'paused' ? ', paused' : ''}${failed ? `, ${failed} failed` : ''}`;
+    return { ...run, percent: (100 * past) / Math.max(1, total), words };
+  });
+  protected readonly more = computed(() => this.open().length - 1);
+  protected readonly ended = computed(() => {
+    const run = this.justEnded();
+    return run && { ...run, sentence: endSentence(run.counts, null) };
+  });
+
+  constructor() {
+    this.store.dispatch(runsActions.wanted());
+  }
+
+  protected putAway(runId: string): void {
+    this.store.dispatch(runsActions.endPutAway({ runId }));
+  }
+}
