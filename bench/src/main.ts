@@ -3,7 +3,9 @@ import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { arrival, largeSet } from './gather';
+import { plan } from './plan';
 import { liveSample } from './sample';
+import { weights } from './weights';
 import { each, median, memoryOf, presetFile, ROOT, rundle, work } from './measure';
 import { type Growth, type Measured, type Row, writeReport } from './report';
 
@@ -214,6 +216,8 @@ const PARTS: Record<string, () => Promise<Measured>> = {
   arrival: async () => ({ rows: [await arrival(fiveHundred(), 4)] }),
   gather: async () => ({ rows: await largeSet() }),
   sample: async () => ({ rows: await liveSample() }),
+  plan: async () => ({ rows: await plan() }),
+  weights,
   growth: async () => ({ growth: [growthByCount(), await growthByPixels()] }),
 };
 

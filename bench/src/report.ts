@@ -25,16 +25,24 @@ export interface Growth {
 
 const number = (value: number): string => (value >= 100 ? value.toFixed(0) : value.toFixed(2));
 
+/** What was expected against what came out, output by output. */
+export interface Scatter {
+  what: string;
+  expected: number[];
+  real: number[];
+}
+
 /** What one part of the bench found. */
 export interface Measured {
   rows?: Row[];
   growth?: Growth[];
+  scatter?: Scatter[];
 }
 
 /** The parts in the order in which they are reported, with the day on which each was measured. */
 const KEPT = join(ROOT, 'docs/bench.json');
 type Kept = Record<string, Measured & { day: string }>;
-const ORDER = ['vips', 'magick', 'engine', 'arrival', 'gather', 'sample', 'growth'];
+const ORDER = ['vips', 'magick', 'engine', 'arrival', 'gather', 'sample', 'plan', 'weights', 'growth'];
 
 /** Writes docs/bench.md and the page of charts beside it: what was measured now, and what was last measured of the rest. */
 export function writeReport(measured: Record<string, Measured>): string {
@@ -47,6 +55,7 @@ export function writeReport(measured: Record<string, Measured>): string {
   const parts = ORDER.flatMap((part) => kept[part] ?? []);
   const rows = parts.flatMap(({ rows = [] }) => rows);
   const growth = parts.flatMap(({ growth = [] }) => growth);
+  const scatter = parts.flatMap(({ scatter = [] }) => scatter);
   const lines = parts.flatMap(({ rows = [], day }) =>
     rows.map(
       ({ what, ours, against, goal, figures, figure, met }) =>
@@ -73,6 +82,6 @@ ${tables.join('\n')}
 `;
   writeFileSync(join(ROOT, 'docs/bench.md'), report);
   const page = readFileSync(join(ROOT, 'bench/page.html'), 'utf8');
-  writeFileSync(join(ROOT, 'docs/bench.html'), page.replace('"RESULTS"', JSON.stringify({ machine, rows, growth })));
+  writeFileSync(join(ROOT, 'docs/bench.html'), page.replace('"RESULTS"', JSON.stringify({ machine, rows, growth, scatter })));
   return report;
 }

@@ -57,6 +57,17 @@ try {
   await browser.says(/1[0-9] of 48/, 120_000);
   await picture('run');
   await browser.says('46 done', 240_000);
+  // What is out is out of date at once when a preset is varied.
+  await (await browser.find('button[title^="Vary Blog column"]')).click();
+  await (await browser.find('input[name=quality]')).sendKeys('70', Key.ENTER);
+  await browser.says('out of date: preset changed');
+  await (await browser.all('rd-run-sheet [role=gridcell]'))[1]!.click();
+  await picture('stale');
+  await browser.click('Record');
+  await browser.says('Save as CSV');
+  await picture('record');
+  await browser.driver.get(`${application.url}/sets`);
+  await (await browser.find(By.xpath("//main//a[contains(., 'Lantern evening')]"))).click();
   await browser.click('Hand over');
   await browser.says('46 files');
   await picture('hand-over');

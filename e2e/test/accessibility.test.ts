@@ -171,6 +171,17 @@ describe('the other steps of a set', () => {
     await isClean();
     await browser.says('23 done', 120_000);
     await isClean();
+    await browser.click('Record');
+    await browser.says('Save as CSV');
+    await isClean();
+    await browser.click('Runs');
+    await browser.says('On record');
+    await isClean();
+    await openDemo('plan');
+    await browser.click('Gallery 2048');
+    await (await browser.find('button[title^="Vary "]')).click();
+    await (await browser.find('rd-place-choice button')).click();
+    await isClean();
     await browser.click('Hand over');
     await browser.says('23 files');
     await isClean();

@@ -84,7 +84,11 @@ describe('in the middle of a run', () => {
       const folder = outputsFolder();
       execFileSync('mount', ['-t', 'tmpfs', '-o', 'size=2m', 'tmpfs', folder]);
       try {
+        // What is full beforehand is told before anything is written.
+        await expect(begin()).rejects.toThrow(/507|the disk has/);
+        execFileSync('mount', ['-o', 'remount,size=400m', folder]);
         const full = await begin();
+        execFileSync('mount', ['-o', 'remount,size=2m', folder]);
         const first = await end(full.runId);
         expect(states(first)).toEqual(['done', 'failed']);
         for (const { error } of first.outputs.filter(({ state }) => state === 'failed'))

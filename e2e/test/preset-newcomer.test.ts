@@ -177,6 +177,8 @@ describe('a newcomer', () => {
       'no picture came',
       60_000,
     );
+    // What is said of the picture before may stand for a moment.
+    await browser.driver.sleep(2000);
     await browser.says('pixel for pixel as in the file', 90_000);
     const url = await browser.driver.executeAsyncScript<string>(`
       const done = arguments[arguments.length - 1];
@@ -227,7 +229,11 @@ describe('a newcomer', () => {
     await browser.driver.get(`${application.url}/sets/${setId}/plan`);
     await browser.says('Web and print', 30_000);
     await browser.click('Web and print');
-    await browser.until(async () => (await browser.all('thead th')).length === 3, 'the bundle chose nothing', 30_000);
+    await browser.until(
+      async () => (await browser.all('rd-run-sheet [role=columnheader]')).length === 3,
+      'the bundle chose nothing',
+      30_000,
+    );
 
     // A preset goes to its place by key, and stays there.
     await browser.driver.get(`${application.url}/presets`);
@@ -239,7 +245,8 @@ describe('a newcomer', () => {
     await browser.until(async () => (await (await browser.find('li strong')).getText()) === second, 'the page does not show it', 30_000);
 
     await browser.driver.get(`${elsewhere.url}/presets`);
-    await browser.says('Bring files in', 30_000);
+    await browser.says('Mail 740', 30_000); // the list has come: nothing moves any more
+    await browser.driver.sleep(1500);
     await browser.dropFiles(bundle);
     await browser.says('came web, print', 30_000);
     for (const title of ['web', 'print']) expect((await named(title, elsewhere)).preset).toEqual((await named(title)).preset);
@@ -270,7 +277,9 @@ describe('what was decided on the bench', () => {
     const square = await named('Square feed 1080');
     await browser.driver.get(`${application.url}/presets/${square.id}`);
     await browser.says('The finished file', 60_000);
-    await browser.press('1');
+    const isFirst = async () => (await (await browser.find('.thumb')).getAttribute('aria-pressed')) === 'true';
+    await browser.until(async () => (await browser.all('.thumb')).length > 1, 'the strip did not come', 30_000);
+    await browser.until(async () => (await browser.press('1'), isFirst()), 'the first picture was not chosen', 30_000);
     await rung('Size');
     await browser.click('What stays');
     const frame = await browser.find('rd-focus-frame button', 30_000);
@@ -311,6 +320,7 @@ describe('what was decided on the bench', () => {
     await browser.says('The finished file', 60_000);
     await rung('Mark');
     await browser.press('w');
+    await browser.driver.sleep(3000); // all of the picture comes, and the handle goes where it belongs in that
     const handle = await browser.find('rd-mark-handle .box', 60_000);
     const stage = await browser.find('.frame');
     const { width, height } = await stage.getRect();

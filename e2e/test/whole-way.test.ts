@@ -76,7 +76,7 @@ describe('a photographer', () => {
     await (await browser.find('button.run')).click();
     await browser.says(/\d+ of 48/);
     await browser.says('46 done, 2 failed', 300_000);
-    await browser.until(async () => (await cells('done')) === 46, 'the run sheet does not say so');
+    await browser.until(async () => (await cells('made')) === 46, 'the run sheet does not say so');
 
     await browser.click('Hand over');
     await browser.says('46 files, the newest of each');
@@ -248,6 +248,9 @@ describe('a photographer', () => {
     await (await browser.find('nz-select')).click();
     await (await browser.find(By.xpath("//nz-option-item[contains(., 'Regatta Club')]"))).click();
     await browser.click('Plan');
+    // Told once above the sheet, by kind; in full of the cell that has the focus.
+    await browser.says(/Longer than the receiver takes: \d pictures?/);
+    await (await browser.find('rd-run-sheet [role=gridcell]')).click();
     await browser.says('Regatta Club takes 1200 px at most');
     expect(await browser.consoleErrors()).toEqual([]);
   });

@@ -1,0 +1,220 @@
+import { mkdirSync, readdirSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import {
+  type MasterPage,
+  type PlanMaster,
+  planRun,
+  Preset,
+  type RunDetail,
+  type SetDetail,
+  type StoredPreset,
+  type PlanView,
+} from '@rundle/core';
+import sharp from 'sharp';
+import { soundFacts } from '../../packages/core/src/facts/sound-facts';
+import { Application } from '../../e2e/src/application';
+import { Browser } from '../../e2e/src/browser';
+import { call as callOf } from '../../e2e/src/new-set';
+import { figureRow, median, ROOT, work } from './measure';
+import type { Row } from './report';
+
+/*
+ * The run sheet: how soon it follows a change, whether it scrolls smoothly, and whether the time that it foretells is true.
+ */
+
+const EDGES = [2048, 1280, 850, 480, 1920, 1600, 1024, 320];
+
+export async function plan(): Promise<Row[]> {
+  const { whole, changed } = inCore();
+  const rows = [
+    figureRow('2,000 x 4 outputs planned in the core, the first time (ms)', whole, 'reported', () => true),
+    figureRow('The same after one preset has changed, median (ms)', changed, '<= 100', (ms) => ms <= 100),
+  ];
+  const folder = join(work, 'plan-masters');
+  mkdirSync(folder);
+  const base = readdirSync(join(ROOT, 'demo/base'));
+  const small = await Promise.all(
+    base.map((name) =>
+      sharp(join(ROOT, 'demo/base', name))
+        .resize(700)
+        .jpeg({ quality: 90 })
+        .toBuffer(),
+    ),
+  );
+  for (let at = 0; at < 2000; at++) writeFileSync(join(folder, `p-${String(at).padStart(4, '0')}.jpg`), small[at % small.length]!);
+  const few = join(work, 'plan-few');
+  mkdirSync(few);
+  for (let at = 0; at < 100; at++) writeFileSync(join(few, `p-${at}.jpg`), small[at % small.length]!);
+  process.env['RUNDLE_ROOTS'] = work;
+  const application = await Application.start('');
+  const browser = await Browser.open();
+  try {
+    const call = <T>(method: string, path: string, body?: object) => callOf<T>(application, method, path, body);
+    const presets: StoredPreset[] = [];
+    for (const px of EDGES)
+      presets.push(
+        await call('POST', '/api/presets', {
+          kind: 'rundle.preset',
+          version: 1,
+          title: `Edge ${px}`,
+          size: { px },
+          folder: `edge-${px}`,
+          existing: 'replace',
+        }),
+      );
+    const setOf = async (title: string, path: string, count: number, columns: number): Promise<string> => {
+      const { id } = await call<SetDetail>('POST', '/api/sets', { title });
+      await call('POST', `/api/sets/${id}/masters/from-machine`, { path, deeper: false });
+      for (;;) {
+        const { masters, total } = await call<MasterPage>('GET', `/api/sets/${id}/masters?from=${count - 1}&count=1`);
+        if (total === count && masters[0]?.state === 'ready') break;
+        await new Promise((resolve) => setTimeout(resolve, 500));
+      }
+      await call('PATCH', `/api/sets/${id}`, { presetIds: presets.slice(0, columns).map(({ id: presetId }) => presetId) });
+      return id;
+    };
+    const hundred = await setOf('A hundred', few, 100, 4);
+    const thousands = await setOf('Two thousand', folder, 2000, 4);
+    for (const [id, what, goal] of [
+      [hundred, '100 x 4', 300],
+      [thousands, '2,000 x 4', 400],
+    ] as const) {
+      const times = await followed(browser, `${application.url}/sets/${id}/plan`, presets[3]!);
+      rows.push(
+        figureRow(
+          `A changed preset to its cells of an open run sheet of ${what}, median (ms)`,
+          median(times),
+          `<= ${goal}`,
+          (ms) => ms <= goal,
+        ),
+      );
+    }
+    await call('PATCH', `/api/sets/${thousands}`, { presetIds: presets.map(({ id }) => id) });
+    const longest = [];
+    for (let time = 0; time < 3; time++) longest.push(await scrolled(browser, `${application.url}/sets/${thousands}/plan`));
+    rows.push(
+      figureRow(
+        'Longest task of the page while a run sheet of 2,000 x 8 scrolls by, median of three times (ms)',
+        median(longest),
+        '<= 50',
+        (ms) => ms <= 50,
+      ),
+    );
+    rows.push(
+      figureRow(
+        'Expected time of a run against the real one, the second of its kind',
+        await foretold(call, hundred, presets),
+        '0.67 to 1.5',
+        (ratio) => ratio >= 0.67 && ratio <= 1.5,
+      ),
+    );
+    return rows;
+  } finally {
+    await browser.close();
+    await application.stop();
+  }
+}
+
+/** The core alone, over facts with weighings: everything, and after one of four presets has changed. */
+function inCore(): { whole: number; changed: number } {
+  const weighing = (edge: number) => ({
+    edge,
+    smears: false,
+    jpeg: [0.4, 0.55, 0.85, 1.4, 4.4],
+    full: [1.1, 7],
+    unsharpened: 0.7,
+    webp: 0.4,
+    avif: 0.4,
+    tiff: 9,
+  });
+  const masters = Array.from({ length: 2000 }, (_, at): PlanMaster => {
+    const facts = { ...soundFacts, weighings: [256, 512, 1500, 3000].map(weighing) };
+    return { id: `m${at}`, fileName: `LFS_${at}.jpg`, rating: 3, tags: [], read: { ok: true, facts } };
+  });
+  const preset = (px: number) =>
+    Preset.parse({ kind: 'rundle.preset', version: 1, title: `Edge ${px}`, size: { px }, folder: `edge-${px}` });
+  const presets = EDGES.slice(0, 4).map(preset);
+  const planned = () => {
+    const begun = performance.now();
+    planRun({
+      setTitle: 'Set',
+      masters,
+      presets: presets.map((value, at) => ({ id: `p${at}`, preset: value, problem: null })),
+      standing: () => ({ is: 'free' }),
+    });
+    return performance.now() - begun;
+  };
+  const whole = planned();
+  const times = Array.from({ length: 9 }, (_, at) => {
+    presets[at % 4] = preset(500 + at);
+    return planned();
+  });
+  return { whole, changed: median(times) };
+}
+
+/** Changes a preset again and again, and tells how long it takes until the head of its column says so, in ms. */
+async function followed(browser: Browser, url: string, preset: StoredPreset): Promise<number[]> {
+  await browser.driver.get(url);
+  await browser.says(/\d files, about/, 60_000);
+  await browser.driver.sleep(4000);
+  const times: number[] = [];
+  for (let time = 0; time < 7; time++) {
+    times.push(
+      await browser.driver.executeAsyncScript<number>(
+        `
+        const [presetId, body, done] = arguments;
+        const head = [...document.querySelectorAll('rd-run-sheet [role=columnheader] button')].find((one) => one.textContent.includes(body.title));
+        const before = head.textContent;
+        const begun = performance.now();
+        const look = () => (head.textContent !== before ? done(performance.now() - begun) : requestAnimationFrame(look));
+        void fetch('/api/presets/' + presetId, { method: 'PUT', body: JSON.stringify(body), headers: { 'content-type': 'application/json' } });
+        look();`,
+        preset.id,
+        { ...preset.preset, size: { ...preset.preset.size, px: 330 + 40 * time } },
+      ),
+    );
+    await browser.driver.sleep(1200);
+  }
+  return times;
+}
+
+/** Scrolls through the whole run sheet and tells the longest task of the page's thread (Long Tasks API, W3C; shorter ones than 50 ms are none). */
+async function scrolled(browser: Browser, url: string): Promise<number> {
+  await browser.driver.get(url);
+  await browser.says(/\d files, about/, 60_000);
+  await browser.driver.sleep(5000);
+  return browser.driver.executeAsyncScript<number>(`
+    const done = arguments[arguments.length - 1];
+    let longest = 0;
+    new PerformanceObserver((list) => { for (const { duration } of list.getEntries()) longest = Math.max(longest, duration); })
+      .observe({ type: 'longtask' });
+    const sheet = document.querySelector('rd-run-sheet .scroll');
+    const step = () => {
+      const before = sheet.scrollTop;
+      sheet.scrollTop += 220;
+      if (sheet.scrollTop > before) requestAnimationFrame(step);
+      else setTimeout(() => done(longest), 500);
+    };
+    requestAnimationFrame(step);`);
+}
+
+/** Runs once so that the machine's pace is known, then says how the time that a plan foretells compares with what the run takes. */
+async function foretold(
+  call: <T>(method: string, path: string, body?: object) => Promise<T>,
+  setId: string,
+  presets: readonly StoredPreset[],
+): Promise<number> {
+  const run = async (presetIds: string[]): Promise<number> => {
+    const { id } = await call<RunDetail>('POST', `/api/sets/${setId}/runs`, { presetIds });
+    for (;;) {
+      const { state, startedAt, finishedAt } = await call<RunDetail>('GET', `/api/runs/${id}`);
+      if (state === 'done') return Date.parse(finishedAt!) - Date.parse(startedAt);
+      await new Promise((resolve) => setTimeout(resolve, 300));
+    }
+  };
+  const ids = (from: number, to: number) => presets.slice(from, to).map(({ id }) => id);
+  await run(ids(0, 4));
+  await new Promise((resolve) => setTimeout(resolve, 6000)); // paces are kept for 5 s
+  const { timeMs } = await call<PlanView>('POST', `/api/sets/${setId}/plan`, { presetIds: ids(4, 8) });
+  return timeMs / (await run(ids(4, 8)));
+}

@@ -1,0 +1,136 @@
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { delimiter, join } from 'node:path';
+import type { Run, RunDetail } from '@rundle/core';
+import { By, Key } from 'selenium-webdriver';
+import { afterAll, beforeAll, expect, it } from 'vitest';
+import { Application, makeDemoMasters } from '../src/application';
+import { Browser } from '../src/browser';
+import { call, openNewSet } from '../src/new-set';
+
+const masters = mkdtempSync(join(tmpdir(), 'rundle-run-masters-'));
+const written = mkdtempSync(join(tmpdir(), 'rundle-run-written-'));
+let application: Application;
+let browser: Browser;
+
+beforeAll(async () => {
+  const allowed = { RUNDLE_ROOTS: masters, RUNDLE_WRITE_ROOTS: [masters, written].join(delimiter) };
+  [application, browser] = await Promise.all([Application.start('', undefined, allowed), Browser.open(1024, 768)]);
+  await makeDemoMasters(masters, 0.3);
+});
+afterAll(async () => {
+  await browser?.close();
+  await application?.stop();
+  for (const folder of [masters, written]) rmSync(folder, { recursive: true });
+});
+
+const button = (words: string) => browser.find(By.xpath(`//main//button[contains(normalize-space(.), '${words}')]`));
+const choose = async (title: string) => (await browser.find(By.xpath(`//rd-preset-bar//label[contains(., '${title}')]/input`))).click();
+const hashes = () =>
+  new Map(
+    readdirSync(masters, { withFileTypes: true })
+      .filter((entry) => entry.isFile())
+      .map(({ name }) => [
+        name,
+        createHash('sha256')
+          .update(readFileSync(join(masters, name)))
+          .digest('hex'),
+      ]),
+  );
+const runs = async (setId: string) => call<Run[]>(application, 'GET', `/api/sets/${setId}/runs`);
+
+it('a newcomer sends files to a folder and beside the masters, pauses, comes back, goes on, and makes again only what has changed', async () => {
+  const before = hashes();
+  const setId = await openNewSet(application, browser, 'Lanterns', masters, 'plan');
+  await browser.says('Which versions are wanted?');
+  await choose('Gallery 2048');
+  await choose('Blog column 850');
+  await (await button('more')).click();
+  for (const title of ['Full HD 1920', 'Gallery 1280', 'Hero 1920', 'Tablet 1024', 'Phone 480']) await choose(title);
+  await (await button('Fewer')).click();
+  // Seven presets at 1024 x 768: six rows are in sight, and the columns scroll below a fixed first one.
+  await browser.until(async () => (await browser.all('rd-run-sheet [role=columnheader]')).length === 8, 'not all are columns');
+  const inSight = () =>
+    browser.driver.executeScript<number>(`
+      const { top, bottom } = document.querySelector('rd-run-sheet .scroll').getBoundingClientRect();
+      const end = Math.min(bottom, document.querySelector('rd-run-dock').getBoundingClientRect().top);
+      return [...document.querySelectorAll('rd-run-sheet .body .row')].filter((row) => {
+        const box = row.getBoundingClientRect();
+        return box.top >= top + 40 && box.bottom <= end;
+      }).length;`);
+  await browser.until(async () => (await inSight()) >= 6, 'fewer than six rows are in sight');
+  for (const title of ['Full HD 1920', 'Gallery 1280', 'Hero 1920', 'Tablet 1024', 'Phone 480']) await choose(title);
+
+  // Two presets go to a folder of the machine. What is in the way there is not ours.
+  const delivery = join(written, 'delivery');
+  mkdirSync(join(delivery, 'blog'), { recursive: true });
+  const stranger = join(delivery, 'blog', 'lanterns-001.jpg');
+  writeFileSync(stranger, 'somebody’s own');
+  await (await button('own folder')).click();
+  const path = await browser.find('input[name=path]');
+  await path.sendKeys('/etc', Key.ENTER);
+  await browser.says('Rundle may not write to /etc');
+  await (await button('to /etc')).click();
+  const again = await browser.find('input[name=path]');
+  await again.clear();
+  await again.sendKeys(delivery, Key.ENTER);
+  await browser.says(/A file of somebody else is in the way: 1 picture/);
+  await (await browser.find('button.run:not([disabled])')).click();
+  await browser.says(/[1-9]\d* of 48/, 60_000);
+  await (await button('Pause')).click();
+  await browser.says('48, paused');
+  await browser.driver.navigate().refresh();
+  await browser.says('48, paused');
+  await browser.says('nothing is being done', 60_000);
+  await (await button('Go on')).click();
+  await browser.says('46 done, 2 failed: The file is damaged', 240_000);
+  expect(readFileSync(stranger, 'utf8')).toBe('somebody’s own');
+  expect(existsSync(join(delivery, 'blog', 'lanterns-001-2.jpg'))).toBe(true);
+  expect(readdirSync(delivery).sort()).toEqual(['blog', 'gallery-2048']);
+
+  // One value of one preset is another this once: only its files are made again, in place of the last ones.
+  await (await browser.find('button[title^="Vary Gallery 2048"]')).click();
+  await (await browser.find('input[name=quality]')).sendKeys('55', Key.ENTER);
+  await browser.says('23 of 46 are out of date: preset changed; replaces 23 files of today');
+  await (await button('Run: 23 files')).click();
+  await browser.until(
+    async () => {
+      const all = await runs(setId);
+      return all.length === 2 && all[0]!.state === 'done';
+    },
+    'the second run did not end',
+    240_000,
+  );
+  const [second] = await runs(setId);
+  expect(second!.counts).toMatchObject({ done: 23, skipped: 23 });
+  expect(second!.once).toMatchObject({ [second!.presetIds[0]!]: { quality: 55 } });
+  expect(readdirSync(join(delivery, 'gallery-2048'))).toHaveLength(23);
+
+  // Its record is copied, and compared with the first.
+  await browser.click('Record');
+  await browser.says('this once quality 55');
+  await (await button('Copy as a table')).click();
+  await browser.says(/Copied as a table|does not let this page copy/);
+  await (await browser.find('main select option:nth-child(2)')).click();
+  await browser.says('weight, quality');
+
+  // One preset goes beside the masters, which stay as they are.
+  await browser.driver.get(`${application.url}/sets/${setId}/plan`);
+  await choose('Gallery 2048');
+  await choose('Blog column 850');
+  await (await button('more')).click();
+  await choose('Phone 480');
+  await (await button(`to ${delivery}`)).click();
+  await (await browser.find('input[value=masters]')).click();
+  await (await browser.find('input[name=folder]')).sendKeys('small', Key.ENTER);
+  await browser.says('beside the masters');
+  await (await button('Run: 23 files')).click();
+  await browser.says('23 done, 1 failed', 240_000);
+  expect(readdirSync(join(masters, 'small', 'phone'))).toHaveLength(23);
+  expect(hashes()).toEqual(before);
+  const [third] = await runs(setId);
+  const detail = await call<RunDetail>(application, 'GET', `/api/runs/${third!.id}`);
+  expect(detail.outputs.filter(({ state }) => state === 'done').every(({ target }) => target === join(masters, 'small'))).toBe(true);
+  expect(await browser.consoleErrors()).toEqual([]);
+});
