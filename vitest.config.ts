@@ -12,7 +12,12 @@ export default defineConfig({
         test: {
           ...node,
           name: 'server',
-          include: ['apps/server/test/**/*.test.ts', 'apps/worker/test/**/*.test.ts', 'packages/store/test/**/*.test.ts'],
+          include: [
+            'apps/server/test/**/*.test.ts',
+            'apps/worker/test/**/*.test.ts',
+            'packages/store/test/**/*.test.ts',
+            'packages/watch/test/**/*.test.ts',
+          ],
           fileParallelism: false,
         },
       },

@@ -10,6 +10,7 @@ const parts = [
   'packages/core',
   'packages/render',
   'packages/store',
+  'packages/watch',
   'apps/server',
   'apps/worker',
   'apps/web',

@@ -25,6 +25,7 @@ export const SOURCES = [
   'packages/core/src',
   'packages/render/src',
   'packages/store/src',
+  'packages/watch/src',
   'apps/server/src',
   'apps/worker/src',
   'demo/src',
@@ -51,6 +52,7 @@ export async function bundlePrograms() {
       '@rundle/render': join(ROOT, 'packages/render/src/index.ts'),
       '@rundle/demo': join(ROOT, 'demo/src/index.ts'),
       '@rundle/store': join(ROOT, 'packages/store/src/index.ts'),
+      '@rundle/watch': join(ROOT, 'packages/watch/src/index.ts'),
     },
     logLevel: 'warning',
   };

@@ -8,6 +8,7 @@ import { buildApp } from './http/app';
 import { Housekeeping } from './housekeeping/housekeeping';
 import { Samplers } from './samples/samplers';
 import { seed } from './seed';
+import { StandingOrders } from './standing-orders/standing-orders';
 import { SetThreads } from './threads/set-threads';
 
 // The parent process may be killed at any moment: exit with it. Until everything has started there is nothing to clean up.
@@ -39,8 +40,10 @@ server.once('error', (error: NodeJS.ErrnoException) => {
   process.exit(1);
 });
 const housekeeping = new Housekeeping(services, lookAfterUploads);
+const orders = new StandingOrders(services);
 server.listen(config.port, '127.0.0.1', () => {
   housekeeping.start();
+  orders.start();
   process.send?.('ready');
 });
 
@@ -53,6 +56,7 @@ end = async () => {
   ending = true;
   setTimeout(() => process.exit(0), LAST_MOMENT).unref();
   housekeeping.end();
+  await orders.end();
   await hub.close();
   server.close();
   server.closeIdleConnections();

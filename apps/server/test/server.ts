@@ -27,6 +27,8 @@ import { EventHub } from '../src/events/hub';
 import { buildApp } from '../src/http/app';
 import { Samplers } from '../src/samples/samplers';
 import { seed } from '../src/seed';
+import type { Services } from '../src/services';
+import { StandingOrders } from '../src/standing-orders/standing-orders';
 import { SetThreads } from '../src/threads/set-threads';
 
 const SET_THREAD = new URL('../../../dist/set-thread.js', import.meta.url);
@@ -36,6 +38,8 @@ const WORKER = fileURLToPath(new URL('../../../dist/worker.js', import.meta.url)
 /** The real server on a database of its own, with a real worker beside it. */
 export class TestServer {
   readonly workers: ChildProcess[] = [];
+  /** Those that go on; null while a test has them stand still. */
+  private orders: StandingOrders | null = null;
 
   private constructor(
     readonly url: string,
@@ -44,9 +48,7 @@ export class TestServer {
     readonly files: Files,
     readonly lookAfterUploads: () => Promise<void>,
     private readonly server: Server,
-    private readonly hub: EventHub,
-    private readonly threads: SetThreads,
-    private readonly samplers: Samplers,
+    private readonly services: Services,
   ) {}
 
   /**
@@ -87,7 +89,7 @@ export class TestServer {
     const server = createServer({ keepAliveTimeout: 65_000 }, app);
     await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
     const { port } = server.address() as AddressInfo;
-    const started = new TestServer(`http://127.0.0.1:${port}`, config, database, files, lookAfterUploads, server, hub, threads, samplers);
+    const started = new TestServer(`http://127.0.0.1:${port}`, config, database, files, lookAfterUploads, server, services);
     if (withWorker) await started.startWorker();
     return started;
   }
@@ -215,7 +217,19 @@ export class TestServer {
     }
   }
 
+  /** Has standing orders carried out from now on, as a server does that has just been started. */
+  startOrders(): void {
+    this.orders = new StandingOrders(this.services);
+    this.orders.start();
+  }
+
+  async endOrders(): Promise<void> {
+    await this.orders?.end();
+    this.orders = null;
+  }
+
   async stop(): Promise<void> {
+    await this.endOrders();
     await Promise.all(
       this.workers.map(async (worker) => {
         if (worker.exitCode !== null || worker.signalCode !== null) return;
@@ -223,11 +237,12 @@ export class TestServer {
         await new Promise((resolve) => worker.once('exit', resolve));
       }),
     );
-    await this.hub.close();
+    const { hub, threads, samplers } = this.services;
+    await hub.close();
     this.server.closeAllConnections();
     await new Promise((resolve) => this.server.close(resolve));
-    await this.threads.close();
-    await this.samplers.close();
+    await threads.close();
+    await samplers.close();
     await this.database.close();
   }
 }

@@ -3,6 +3,7 @@ export * from './database/away';
 export * from './database/connection';
 export * from './database/migrate';
 export * from './database/models';
+export * from './database/rows';
 export * from './files/contents-lock';
 export * from './files/masters';
 export * from './files/open-files';

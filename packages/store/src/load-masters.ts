@@ -1,6 +1,6 @@
 import { QueryTypes, type Transaction } from 'sequelize';
 import type { Database } from './database/connection';
-import type { MasterRow } from './database/models';
+import type { MasterRow } from './database/rows';
 
 type Columns = 'id' | 'setId' | 'fileName' | 'position' | 'bytes' | 'state' | 'sha256' | 'sourcePath' | 'sourceMtimeMs';
 type DecisionColumns = 'problem' | 'stars' | 'choice' | 'tags' | 'overrides' | 'facts';

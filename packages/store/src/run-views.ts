@@ -1,7 +1,7 @@
 import type { Run, RunCounts } from '@rundle/core';
 import { QueryTypes, type Transaction } from 'sequelize';
 import type { Database } from './database/connection';
-import type { RunRow } from './database/models';
+import type { RunRow } from './database/rows';
 
 type About = RunCounts & { runId: string; setTitle: string };
 

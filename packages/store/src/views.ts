@@ -16,7 +16,7 @@ import {
   type Watermark,
 } from '@rundle/core';
 import type { MasterRecord } from './load-masters';
-import type { MasterRow, OutputRow, PresetRow, PresetVersionRow, WatermarkRow } from './database/models';
+import type { MasterRow, OutputRow, PresetRow, PresetVersionRow, WatermarkRow } from './database/rows';
 
 /*
  * From rows to what the HTTP interface says.

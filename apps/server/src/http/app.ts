@@ -14,6 +14,7 @@ import { runHandlers } from '../runs/handlers';
 import type { Services } from '../services';
 import { sampleHandlers } from '../samples/handlers';
 import { setHandlers } from '../sets/handlers';
+import { standingOrderHandlers } from '../standing-orders/handlers';
 import { studioHandlers } from '../studio/handlers';
 import { vetHandlers } from '../vet/handlers';
 import { watermarkHandlers } from '../watermarks/handlers';
@@ -62,6 +63,7 @@ export function buildApp(services: Services): { app: Express; lookAfterUploads: 
       ...vetHandlers(services),
       ...presetHandlers(services),
       ...runHandlers(services),
+      ...standingOrderHandlers(services),
       ...handOverHandlers(services),
       ...eventHandlers(services),
       ...studioHandlers(services),

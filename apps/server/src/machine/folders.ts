@@ -99,12 +99,15 @@ export async function picturesIn(
 const NOT_UTF8 = '\ufffd';
 const ODD_NAME = 'Its name holds letters in an old encoding, not UTF-8, so that it cannot be opened. Rename it, then bring it in again.';
 
-/** @param allowed folders that have been held against the roots already */
-async function lookInto(
+/**
+ * What a file of the machine is, or why it does not come in.
+ * @param allowed folders that have been held against the roots already
+ */
+export async function lookInto(
   place: string,
   roots: readonly string[],
   masters: Masters,
-  allowed: Map<string, Promise<string>>,
+  allowed = new Map<string, Promise<string>>(),
 ): Promise<MachineFile | Problem> {
   const fileName = basename(place);
   if (fileName.includes(NOT_UTF8)) return { code: 'odd-name', file: fileName, message: ODD_NAME };

@@ -1,11 +1,12 @@
 import { FILE_GONE } from '@rundle/core';
-import { type Database, type MasterRow, type Masters, notify } from '@rundle/store';
+import { type Database, type Masters, notify } from '@rundle/store';
 import type { Handlers } from '../http/handlers';
 import { inSet } from '../masters/marks';
 import { queueReading } from '../masters/queue-reading';
 import type { Services } from '../services';
 import { findSet } from '../sets/find';
-import { listFolder, type MachineFile, picturesIn } from './folders';
+import { addFiles } from './add-files';
+import { listFolder, picturesIn } from './folders';
 
 export function machineHandlers({ config, database, files }: Services) {
   return {
@@ -16,9 +17,9 @@ export function machineHandlers({ config, database, files }: Services) {
       let added = 0;
       let known = 0;
       const refused = await picturesIn(body.path, body.deeper, config.roots, files.masters, async (found) => {
-        const fresh = await addFromMachine(database, setId, found);
-        added += fresh;
-        known += found.length - fresh;
+        const fresh = await database.sequelize.transaction((transaction) => addFiles(database, setId, found, transaction));
+        added += fresh.length;
+        known += found.length - fresh.length;
       });
       return { added, known, refused };
     },
@@ -28,36 +29,6 @@ export function machineHandlers({ config, database, files }: Services) {
       await lookAgain(database, files.masters, setId);
     },
   } satisfies Partial<Handlers>;
-}
-
-/** Puts files of the machine at the end of a set; those that are there already, by their place, are passed over. */
-async function addFromMachine(database: Database, setId: string, files: readonly MachineFile[]): Promise<number> {
-  const { sequelize, masters, sets } = database;
-  return sequelize.transaction(async (transaction) => {
-    await sets.findByPk(setId, { transaction, lock: true });
-    const known = await masters.findAll({ where: inSet(setId), attributes: ['sourcePath'], transaction });
-    const places = new Set(known.map(({ sourcePath }) => sourcePath));
-    const last = (await masters.max<number | null, MasterRow>('position', { where: { setId }, transaction })) ?? -1;
-    const rows = await masters.bulkCreate(
-      files
-        .filter(({ path }) => !places.has(path))
-        .map(({ fileName, path, bytes, mtimeMs }, index) => ({
-          setId,
-          fileName,
-          bytes,
-          sourcePath: path,
-          sourceMtimeMs: mtimeMs,
-          sha256: null,
-          position: last + 1 + index,
-          state: 'arriving' as const,
-          facts: null,
-          problem: null,
-        })),
-      { transaction },
-    );
-    await queueReading(database, setId, rows, transaction);
-    return rows.length;
-  });
 }
 
 /** Compares masters on the machine with what they were when they were read. */

@@ -3,6 +3,7 @@ import { setPriority } from 'node:os';
 import { basename } from 'node:path';
 import type { PlanView, Preset, RunRequest } from '@rundle/core';
 import { addWeighing, isDatabaseAway, openDatabase, openFiles, type MasterRecord, outputView, runViews } from '@rundle/store';
+import { contentOf, type SeenFile } from '@rundle/watch';
 import { workerData } from 'piscina';
 import { databaseAway, HttpProblem, type ProblemParts } from '../http/problem';
 import { changesSince } from '../runs/plan-changes';
@@ -18,13 +19,14 @@ export interface SetThreadData {
   writeRoots: string[];
 }
 
-/** Work over all pictures of a set. */
-export type SetTask = { setId: string } & (
-  | { kind: 'vet'; presetIds: string[] }
-  | { kind: 'plan'; presetIds: string[]; since?: string | undefined }
-  | { kind: 'run'; wanted: RunRequest }
-  | { kind: 'forecast'; preset: Preset }
-);
+/** Work over all pictures of a set, or the whole of a large file. */
+export type SetTask =
+  | { kind: 'vet'; setId: string; presetIds: string[] }
+  | { kind: 'plan'; setId: string; presetIds: string[]; since?: string | undefined }
+  | { kind: 'run'; setId: string; wanted: RunRequest }
+  | { kind: 'forecast'; setId: string; preset: Preset }
+  /** What a file of the machine holds: {@link contentOf}. */
+  | { kind: 'content'; file: SeenFile };
 
 /** JSON as it is sent, so that the request's thread need not make it. */
 export type SetAnswer = { ok: true; json: Uint8Array } | { ok: false; problem: ProblemParts };
@@ -78,16 +80,17 @@ function weighInTime(masters: readonly MasterRecord[]): void {
 
 /** The answer as JSON. */
 async function answerTo(task: SetTask): Promise<string> {
-  const { setId } = task;
   switch (task.kind) {
+    case 'content':
+      return JSON.stringify(await contentOf(task.file));
     case 'forecast':
-      return JSON.stringify(await forecastOf(database, await findSet(database, setId), task.preset));
+      return JSON.stringify(await forecastOf(database, await findSet(database, task.setId), task.preset));
     case 'vet':
-      return JSON.stringify(await vetSetNow(database, setId, task.presetIds));
+      return JSON.stringify(await vetSetNow(database, task.setId, task.presetIds));
     case 'plan':
-      return planAnswer(setId, task);
+      return planAnswer(task);
     case 'run': {
-      const { run, outputs } = await startRun(services, setId, task.wanted);
+      const { run, outputs } = await startRun(services, task.setId, task.wanted);
       const [view] = await runViews(database, [run]);
       return JSON.stringify({ ...view, outputs: outputs.map(outputView) });
     }
@@ -95,7 +98,7 @@ async function answerTo(task: SetTask): Promise<string> {
 }
 
 /** Only what has changed since the plan that the caller has: made of the JSON of its cells. */
-async function planAnswer(setId: string, { presetIds, since }: Extract<SetTask, { kind: 'plan' }>): Promise<string> {
+async function planAnswer({ setId, presetIds, since }: Extract<SetTask, { kind: 'plan' }>): Promise<string> {
   const set = await findSet(database, setId);
   const plan = await planSet(services, set, presetIds);
   weighInTime(plan.masters);

@@ -5,6 +5,7 @@ import { PRESETS_ENDPOINTS } from './endpoints/presets';
 import { RUNS_ENDPOINTS } from './endpoints/runs';
 import { SERVER_ENDPOINTS } from './endpoints/server';
 import { SETS_ENDPOINTS } from './endpoints/sets';
+import { STANDING_ORDERS_ENDPOINTS } from './endpoints/standing-orders';
 import { STUDIO_ENDPOINTS } from './endpoints/studio';
 
 /** Every call of the HTTP interface. Uploads follow a standard of their own: see {@link UPLOADS_PATH}. */
@@ -12,6 +13,7 @@ export const ENDPOINTS = {
   ...SETS_ENDPOINTS,
   ...MASTERS_ENDPOINTS,
   ...RUNS_ENDPOINTS,
+  ...STANDING_ORDERS_ENDPOINTS,
   ...PRESETS_ENDPOINTS,
   ...STUDIO_ENDPOINTS,
   ...SERVER_ENDPOINTS,

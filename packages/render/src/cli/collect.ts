@@ -1,25 +1,7 @@
 import { readdir, stat } from 'node:fs/promises';
-import { basename, extname, join, resolve } from 'node:path';
-import { naturally, type Problem, problemOf } from '@rundle/core';
+import { basename, join, resolve } from 'node:path';
+import { isPictureName, naturally, type Problem, problemOf } from '@rundle/core';
 import { readProblem } from '../read/limits';
-
-/** Extensions under which people keep pictures: what a folder offers. Whether one can be read, its content decides. */
-const PICTURES = new Set(
-  ['.jpg', '.jpeg', '.jpe', '.jfif', '.tif', '.tiff', '.png', '.webp', '.avif', '.heic', '.heif', '.gif', '.psd', '.psb'].concat([
-    '.dng',
-    '.nef',
-    '.cr2',
-    '.cr3',
-    '.arw',
-    '.raf',
-    '.orf',
-    '.rw2',
-    '.pef',
-    '.bmp',
-    '.jxl',
-    '.jp2',
-  ]),
-);
 
 export interface Collected {
   files: string[];
@@ -55,7 +37,7 @@ async function collectFolder(folder: string, recursive: boolean, found: Collecte
     const path = join(folder, entry.name);
     if (entry.isDirectory()) {
       if (recursive) await collectFolder(path, recursive, found);
-    } else if (PICTURES.has(extname(entry.name).toLowerCase())) found.files.push(path);
+    } else if (isPictureName(entry.name)) found.files.push(path);
     else found.leftAside.push(path);
   }
 }

@@ -12,6 +12,7 @@ import { overridesAndIndexes } from './migrations/0007-overrides-and-indexes';
 import { statesAndNewestOutputs } from './migrations/0008-states-and-newest-outputs';
 import { typesOfWorkers } from './migrations/0009-types-of-workers';
 import { runsAndPlaces } from './migrations/0011-runs-and-places';
+import { standingOrders } from './migrations/0012-standing-orders';
 import { libraryAndMarks } from './migrations/0010-library-and-marks';
 
 interface Migration {
@@ -37,6 +38,7 @@ const MIGRATIONS: readonly Migration[] = [
   { name: '0009-types-of-workers', sql: typesOfWorkers },
   { name: '0010-library-and-marks', sql: libraryAndMarks },
   { name: '0011-runs-and-places', sql: runsAndPlaces },
+  { name: '0012-standing-orders', sql: standingOrders },
 ];
 
 /** Any number: programs that start at once take turns by it. */

@@ -1,216 +1,18 @@
+import { DataTypes, type ModelStatic, type Sequelize } from 'sequelize';
 import type {
-  Choice,
-  Filter,
-  Finding,
-  HouseRules,
-  MasterFacts,
-  Measures,
-  OutputState,
-  Preset,
-  Problem,
-  StudioDetails,
-  OnceByPreset,
-  Overrides,
-  Place,
-  MarkEdge,
-  Typeface,
-} from '@rundle/core';
-import type { Model } from 'sequelize';
-import {
-  type CreationOptional,
-  DataTypes,
-  type InferAttributes,
-  type InferCreationAttributes,
-  type ModelStatic,
-  type Sequelize,
-} from 'sequelize';
-
-export interface SetRow extends Model<InferAttributes<SetRow>, InferCreationAttributes<SetRow>> {
-  id: CreationOptional<string>;
-  title: string;
-  createdAt: CreationOptional<Date>;
-  filter: CreationOptional<Partial<Filter>>;
-  /** The presets chosen for it. */
-  presetIds: CreationOptional<string[]>;
-  houseRulesId: CreationOptional<string | null>;
-  archivedAt: CreationOptional<Date | null>;
-  /** When it went to the bin; null: it is there. */
-  deletedAt: CreationOptional<Date | null>;
-  /** The folder of its outputs, which a new title does not change; null until its first run. */
-  target: CreationOptional<string | null>;
-  /** Rights details of its own, over the studio's; what is empty there is not filled from here. */
-  rights: CreationOptional<Partial<StudioDetails>>;
-  /** Where its files go. */
-  place: CreationOptional<Place>;
-  /** What is varied of its presets this once. */
-  once: CreationOptional<OnceByPreset>;
-}
-
-export interface MasterRow extends Model<InferAttributes<MasterRow>, InferCreationAttributes<MasterRow>> {
-  id: CreationOptional<string>;
-  setId: string;
-  /** Order in the set. */
-  position: number;
-  fileName: string;
-  /** Null until a file of the machine has been read. */
-  sha256: string | null;
-  /** Where it lies on the machine; null: in the store. */
-  sourcePath: CreationOptional<string | null>;
-  /** The file's own time, ms since 1970; null where the browser did not tell. */
-  sourceMtimeMs: CreationOptional<number | null>;
-  /** BIGINT comes from the driver as text. */
-  bytes: number | string;
-  /** Uploads stand in the order of these numbers among themselves, until somebody puts them into another; null: no upload. */
-  arrival: CreationOptional<number | null>;
-  state: 'arriving' | 'ready' | 'failed';
-  facts: MasterFacts | null;
-  problem: Problem | null;
-  stars: CreationOptional<number>;
-  /** Whether the stars were given, or taken from the file; until then its rating may still become them. */
-  starsSet: CreationOptional<boolean>;
-  choice: CreationOptional<Choice>;
-  tags: CreationOptional<string[]>;
-  overrides: CreationOptional<Partial<Overrides>>;
-  /** When it went to the bin; null: it is in the set. */
-  removedAt: CreationOptional<Date | null>;
-}
-
-export interface PresetRow extends Model<InferAttributes<PresetRow>, InferCreationAttributes<PresetRow>> {
-  id: CreationOptional<string>;
-  version: number;
-  position: number;
-  /** The group that it stands in; empty: none. */
-  groupName: CreationOptional<string>;
-  favourite: CreationOptional<boolean>;
-  deletedAt: Date | null;
-  updatedAt: Date;
-}
-
-/** A preset as it was at one version; never changed, since outputs name the version that made them. */
-export interface PresetVersionRow extends Model<InferAttributes<PresetVersionRow>, InferCreationAttributes<PresetVersionRow>> {
-  presetId: string;
-  version: number;
-  body: Preset;
-  /** Null for versions of earlier releases. */
-  madeAt: CreationOptional<Date | null>;
-}
-
-/** Presets that are chosen together. */
-export interface BundleRow extends Model<InferAttributes<BundleRow>, InferCreationAttributes<BundleRow>> {
-  id: CreationOptional<string>;
-  title: string;
-  presetIds: string[];
-  createdAt: CreationOptional<Date>;
-}
-
-export interface RunRow extends Model<InferAttributes<RunRow>, InferCreationAttributes<RunRow>> {
-  id: CreationOptional<string>;
-  setId: string;
-  state: 'running' | 'paused' | 'done' | 'cancelled';
-  presetIds: string[];
-  startedAt: CreationOptional<Date>;
-  finishedAt: Date | null;
-  /** When somebody asked to cancel it; it ends when what was begun has ended. */
-  cancelAskedAt: CreationOptional<Date | null>;
-  /** The rights details as they were when it was started; null for runs of earlier releases. */
-  studio: CreationOptional<StudioDetails | null>;
-  /** What the receiver demanded then; null: nothing. */
-  house: CreationOptional<HouseRules | null>;
-  /** Its place in the line of open runs; lower goes first. */
-  line: CreationOptional<number>;
-  /** Where its files go. */
-  place: CreationOptional<Place>;
-  /** What was varied of its presets. */
-  once: CreationOptional<OnceByPreset>;
-  /** The pictures or outputs that it was for; empty: all. */
-  scope: CreationOptional<RunScope>;
-}
-
-/** What a run is confined to. */
-export interface RunScope {
-  masterIds?: string[];
-  pairs?: { masterId: string; presetId: string }[];
-}
-
-/** What an output was made of, in short: by it can be told what has changed since. */
-export interface MadeOf {
-  master: string;
-  details: string;
-  watermark: string | null;
-  /** What was varied of its preset. */
-  once: string;
-}
-
-export interface OutputRow extends Model<InferAttributes<OutputRow>, InferCreationAttributes<OutputRow>> {
-  id: CreationOptional<string>;
-  runId: string;
-  masterId: string;
-  presetId: string;
-  presetVersion: number;
-  /** Order in the run sheet. */
-  position: number;
-  state: OutputState;
-  /** Where it stands: the folder of its set, a folder below that, and its name. */
-  target: string;
-  folder: string;
-  fileName: string;
-  /** SHA-256 of its bytes, written down before it is put in place; null until then, and for outputs of earlier releases. */
-  content: CreationOptional<string | null>;
-  /** The attempt that may write about it; BIGINT comes from the driver as text. */
-  attempt: CreationOptional<number | string>;
-  width: number;
-  height: number;
-  expectedBytes: number;
-  replaces: boolean;
-  bytes: number | null;
-  quality: number | null;
-  warnings: Finding[];
-  error: Problem | null;
-  finishedAt: Date | null;
-  /** Whether it is the newest that is done of all that were made at its place: the file that stands there is its own. */
-  isNewest: CreationOptional<boolean>;
-  /** What it is made of, hashed; null for outputs of earlier releases. */
-  recipe: string | null;
-  /** Number of the engine that makes it; null for outputs of earlier releases. */
-  engine: CreationOptional<number | null>;
-  measures: Measures | null;
-  /** How long a worker would be busy with it on an ordinary machine, and how long one was, ms. */
-  expectedMs: CreationOptional<number>;
-  ms: CreationOptional<number | null>;
-  madeOf: CreationOptional<MadeOf | null>;
-}
-
-/** A watermark; never changed once it is there, since outputs were made with it. */
-export interface WatermarkRow extends Model<InferAttributes<WatermarkRow>, InferCreationAttributes<WatermarkRow>> {
-  id: CreationOptional<string>;
-  title: string;
-  kind: 'text' | 'png' | 'svg';
-  text: string | null;
-  colour: string | null;
-  typeface: CreationOptional<Typeface>;
-  edge: CreationOptional<MarkEdge>;
-  adapt: CreationOptional<boolean>;
-  data: Buffer | null;
-  /** The variant of a logo for bright ground. */
-  dark: CreationOptional<Buffer | null>;
-  state: 'checking' | 'ready' | 'refused';
-  problem: Problem | null;
-  createdAt: CreationOptional<Date>;
-  deletedAt: Date | null;
-}
-
-/** What a receiver demands. */
-export interface HouseRulesRow extends Model<InferAttributes<HouseRulesRow>, InferCreationAttributes<HouseRulesRow>> {
-  id: CreationOptional<string>;
-  body: HouseRules;
-  createdAt: CreationOptional<Date>;
-  deletedAt: CreationOptional<Date | null>;
-}
-
-export interface StudioRow extends Model<InferAttributes<StudioRow>, InferCreationAttributes<StudioRow>> {
-  id: number;
-  details: StudioDetails;
-}
+  BundleRow,
+  HouseRulesRow,
+  MasterRow,
+  OutputRow,
+  PresetRow,
+  PresetVersionRow,
+  RunRow,
+  SetRow,
+  StandingOrderFileRow,
+  StandingOrderRow,
+  StudioRow,
+  WatermarkRow,
+} from './rows';
 
 export interface Models {
   sets: ModelStatic<SetRow>;
@@ -219,6 +21,8 @@ export interface Models {
   presetVersions: ModelStatic<PresetVersionRow>;
   bundles: ModelStatic<BundleRow>;
   runs: ModelStatic<RunRow>;
+  standingOrders: ModelStatic<StandingOrderRow>;
+  standingOrderFiles: ModelStatic<StandingOrderFileRow>;
   outputs: ModelStatic<OutputRow>;
   studio: ModelStatic<StudioRow>;
   watermarks: ModelStatic<WatermarkRow>;
@@ -252,6 +56,8 @@ export function defineModels(sequelize: Sequelize): Models {
         rights: { type: json, defaultValue: {} },
         place: { type: json, defaultValue: { kind: 'own' } },
         once: { type: json, defaultValue: {} },
+        standingOrderId: DataTypes.UUID,
+        standingDay: DataTypes.DATEONLY,
       },
       options('sets'),
     ),
@@ -325,6 +131,39 @@ export function defineModels(sequelize: Sequelize): Models {
         scope: { type: json, defaultValue: {} },
       },
       options('runs'),
+    ),
+    standingOrders: sequelize.define<StandingOrderRow>(
+      'standingOrder',
+      {
+        id: id(),
+        title: text(),
+        folder: text(),
+        deeper: DataTypes.BOOLEAN,
+        presetIds: json,
+        place: json,
+        isOn: { type: DataTypes.BOOLEAN, defaultValue: true },
+        problem: json,
+        createdAt: { type: time, defaultValue: DataTypes.NOW },
+        deletedAt: time,
+      },
+      options('standing_orders'),
+    ),
+    standingOrderFiles: sequelize.define<StandingOrderFileRow>(
+      'standingOrderFile',
+      {
+        id: { type: DataTypes.BIGINT, primaryKey: true, autoIncrement: true },
+        orderId: uuid(),
+        path: text(),
+        bytes: { type: DataTypes.BIGINT, allowNull: false },
+        mtimeMs: { type: DataTypes.DOUBLE, allowNull: false },
+        sha256: DataTypes.TEXT,
+        fate: text(),
+        masterId: DataTypes.UUID,
+        problem: json,
+        seenAt: { type: time, defaultValue: DataTypes.NOW },
+        settledAt: time,
+      },
+      options('standing_order_files'),
     ),
     outputs: sequelize.define<OutputRow>(
       'output',

@@ -1,0 +1,131 @@
+import { basename } from 'node:path';
+import { fateOf, isUnchanged, type KnownFile, type Problem } from '@rundle/core';
+import { isDatabaseAway, type StandingOrderRow } from '@rundle/store';
+import { FolderWatch, isRemote, type SeenFile } from '@rundle/watch';
+import { lookInto } from '../machine/folders';
+import type { Services } from '../services';
+import { keepFates, knownFiles, madeWith, type RestedFile, takeFiles } from './take-files';
+
+/** Files that are gathered at a time. */
+const PART = 100;
+/** How long after the last file has come to rest it is waited for another, in ms: what is copied together is gathered together. */
+const TOGETHER_MS = 500;
+
+/** Follows the folder of one standing order, and gathers what comes to rest there. */
+export class OrderWatch {
+  private readonly waiting = new Map<string, SeenFile>();
+  private cameLast = 0;
+  private working: Promise<void> | null = null;
+  private closed = false;
+  private folder: FolderWatch | null = null;
+
+  private constructor(
+    private readonly services: Services,
+    private readonly order: StandingOrderRow,
+    /** Of the folder that is followed: another one may come to stand at its place. */
+    readonly identity: string,
+    private readonly known: Map<string, KnownFile[]>,
+  ) {}
+
+  /** Begins to follow the folder of an order, as it stands now. */
+  static async start(services: Services, order: StandingOrderRow, identity: string): Promise<OrderWatch> {
+    const watch = new OrderWatch(services, order, identity, await knownFiles(services.database, order.id));
+    const { folder, deeper } = order;
+    watch.folder = new FolderWatch({
+      folder,
+      deeper,
+      polling: await isRemote(folder),
+      onFile: (file) => watch.came(file),
+      onError: (error) => services.log.warn({ err: error, order: order.id }, 'a part of a watched folder cannot be followed'),
+    });
+    return watch;
+  }
+
+  private came(file: SeenFile): void {
+    if (isUnchanged(file, this.known.get(file.path) ?? [])) return;
+    this.waiting.set(file.path, file);
+    this.cameLast = Date.now();
+  }
+
+  /** Gathers what has come to rest, unless that is being done. To be called again and again. */
+  turn(): void {
+    if (this.working || this.waiting.size === 0 || Date.now() - this.cameLast < TOGETHER_MS) return;
+    this.working = this.gather()
+      .catch((error: unknown) => {
+        const { log } = this.services;
+        log[isDatabaseAway(error) ? 'warn' : 'error']({ err: error, order: this.order.id }, 'gathering failed; it is tried again');
+      })
+      .finally(() => (this.working = null));
+  }
+
+  /** A file stays in the list until it is on record what became of it, so that nothing is lost when the database is away. */
+  private async gather(): Promise<void> {
+    const part = [...this.waiting.values()].slice(0, PART);
+    const taken: RestedFile[] = [];
+    for (const file of part) {
+      if (this.closed) return;
+      const rested = await this.decided(file);
+      if (rested) taken.push(rested);
+    }
+    if (taken.length === 0) return;
+    const later = new Set(await takeFiles(this.services.database, this.order, taken));
+    for (const file of taken.filter((one) => !later.has(one))) this.settled(file);
+  }
+
+  /** What a file is. @returns it with its content when it is to be taken; null: nothing more is to be done about it */
+  private async decided(file: SeenFile): Promise<RestedFile | null> {
+    const { config, database, files } = this.services;
+    const looked = await lookInto(file.path, config.roots, files.masters);
+    if ('code' in looked) return this.refused(file, looked);
+    const sha256 = await this.contentOf(file);
+    if (typeof sha256 === 'object' && sha256 !== null) return this.refused(file, sha256);
+    // It is being written again, or has gone: when it comes to rest, that is told.
+    if (sha256 === null) return this.forget(file);
+    const rested = { ...file, sha256 };
+    const fate = fateOf(rested, this.known.get(file.path) ?? [], await madeWith(database, files, sha256));
+    if (fate === 'taken') return rested;
+    if (fate !== 'known') await keepFates(database, this.order.id, [{ ...rested, fate, problem: null }]);
+    this.settled(rested);
+    return null;
+  }
+
+  private async contentOf(file: SeenFile): Promise<string | null | Problem> {
+    try {
+      const { bytes } = await this.services.threads.ask({ kind: 'content', file });
+      return JSON.parse(new TextDecoder().decode(bytes)) as string | null;
+    } catch (error) {
+      if (isDatabaseAway(error)) throw error;
+      return {
+        code: 'no-permission',
+        file: basename(file.path),
+        message: 'The file cannot be read. Allow reading it, then put it there again.',
+      };
+    }
+  }
+
+  private async refused(file: SeenFile, problem: Problem): Promise<null> {
+    // One that has vanished since is nothing to be told.
+    if (problem.code !== 'missing')
+      await keepFates(this.services.database, this.order.id, [{ ...file, sha256: null, fate: 'refused', problem }]);
+    return this.forget(file);
+  }
+
+  private settled(file: RestedFile): void {
+    this.known.set(file.path, [...(this.known.get(file.path) ?? []), file]);
+    this.forget(file);
+  }
+
+  private forget(file: SeenFile): null {
+    // Unless it has changed meanwhile and come to rest again.
+    const waiting = this.waiting.get(file.path);
+    if (waiting?.bytes === file.bytes && waiting.mtimeMs === file.mtimeMs) this.waiting.delete(file.path);
+    return null;
+  }
+
+  /** Ends it, after what is being gathered. */
+  async close(): Promise<void> {
+    this.closed = true;
+    await this.folder?.close();
+    await this.working;
+  }
+}

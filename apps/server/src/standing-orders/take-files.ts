@@ -1,0 +1,101 @@
+import { basename, join } from 'node:path';
+import { daySetTitle, type FileFate, type KnownFile, localDay, type MadeWithContent, type Problem } from '@rundle/core';
+import { type Database, type Files, type MasterRow, notify, notifyTopic, type SetRow, type StandingOrderRow } from '@rundle/store';
+import type { SeenFile } from '@rundle/watch';
+import { QueryTypes, type Transaction } from 'sequelize';
+import { addFiles } from '../machine/add-files';
+import { inSet } from '../masters/marks';
+import { OPEN_STATES } from '../runs/open-runs';
+
+/** A file that has come to rest, with the SHA-256 of its bytes. */
+export type RestedFile = SeenFile & { sha256: string };
+
+/** What is on record of the files of an order, by path. Files that could not come in are looked at again. */
+export async function knownFiles({ standingOrderFiles }: Database, orderId: string): Promise<Map<string, KnownFile[]>> {
+  const rows = await standingOrderFiles.findAll({ where: { orderId, fate: ['left', 'own', 'taken'] }, raw: true });
+  const known = new Map<string, KnownFile[]>();
+  for (const { path, bytes, mtimeMs, sha256 } of rows)
+    known.set(path, [...(known.get(path) ?? []), { bytes: Number(bytes), mtimeMs, sha256 }]);
+  return known;
+}
+
+/** What was made here with some content. */
+export async function madeWith({ sequelize }: Database, { outputs }: Files, sha256: string): Promise<MadeWithContent[]> {
+  const rows = await sequelize.query<{ target: string; folder: string; fileName: string; isCopy: boolean }>(
+    `SELECT o.target, o.folder, o.file_name AS "fileName", m.sha256 IS NOT DISTINCT FROM o.content AS "isCopy"
+     FROM outputs o LEFT JOIN masters m ON m.id = o.master_id WHERE o.content = :sha256 LIMIT 100`,
+    { type: QueryTypes.SELECT, replacements: { sha256 } },
+  );
+  return rows.map(({ target, folder, fileName, isCopy }) => ({ path: join(outputs.pathOf(target) ?? target, folder, fileName), isCopy }));
+}
+
+/** Writes down what became of files that are not taken; that one could not come in, once. */
+export async function keepFates(
+  { sequelize, standingOrderFiles }: Database,
+  orderId: string,
+  files: readonly (SeenFile & { sha256: string | null; fate: Exclude<FileFate, 'taken'>; problem: Problem | null })[],
+): Promise<void> {
+  const now = new Date();
+  await sequelize.transaction(async (transaction) => {
+    await standingOrderFiles.destroy({ where: { orderId, path: files.map(({ path }) => path), fate: 'refused' }, transaction });
+    const rows = files.map((file) => ({ ...file, orderId, seenAt: now, settledAt: now }));
+    await standingOrderFiles.bulkCreate(rows, { ignoreDuplicates: true, transaction });
+    if (files.some(({ fate }) => fate === 'refused')) await notifyTopic(sequelize, 'standing-orders', transaction);
+  });
+}
+
+/**
+ * Gathers pictures into the set of the day, in the order given. A picture whose file holds another content now gives its place to the new
+ * one, unless a run of the set goes on.
+ * @returns what has to wait for the end of that run
+ */
+export async function takeFiles(database: Database, order: StandingOrderRow, files: readonly RestedFile[]): Promise<RestedFile[]> {
+  const { sequelize, masters, runs, standingOrders, standingOrderFiles } = database;
+  return sequelize.transaction(async (transaction) => {
+    const isOn = await standingOrders.findOne({ where: { id: order.id, isOn: true, deletedAt: null }, transaction, lock: true });
+    if (!isOn) return [];
+    const set = await setOfDay(database, isOn, localDay(new Date()), transaction);
+    const before = await masters.findAll({ where: { ...inSet(set.id), sourcePath: files.map(({ path }) => path) }, transaction });
+    const busy = before.length > 0 && (await runs.count({ where: { setId: set.id, state: OPEN_STATES }, transaction })) > 0;
+    const waits = ({ path }: RestedFile) => busy && before.some(({ sourcePath }) => sourcePath === path);
+    const now = files.filter((file) => !waits(file));
+    if (!busy) await giveWay(database, set.id, before, transaction);
+    const rows = await addFiles(
+      database,
+      set.id,
+      now.map((file) => ({ ...file, fileName: basename(file.path) })),
+      transaction,
+    );
+    for (const { sourcePath, position } of busy ? [] : before)
+      await rows.find((row) => row.sourcePath === sourcePath)?.update({ position }, { transaction });
+    const paths = now.map(({ path }) => path);
+    await standingOrderFiles.destroy({ where: { orderId: order.id, path: paths, fate: 'refused' }, transaction });
+    await standingOrderFiles.bulkCreate(
+      now.map((file) => ({
+        ...file,
+        orderId: order.id,
+        fate: 'taken' as const,
+        masterId: rows.find(({ sourcePath }) => sourcePath === file.path)?.id ?? null,
+      })),
+      { transaction },
+    );
+    await notifyTopic(sequelize, 'standing-orders', transaction);
+    return files.filter(waits);
+  });
+}
+
+/** The set for the pictures of a day; one that was put into the bin is not filled any further. */
+async function setOfDay({ sequelize, sets }: Database, order: StandingOrderRow, day: string, transaction: Transaction): Promise<SetRow> {
+  const { id: standingOrderId, title, presetIds, place } = order;
+  const found = await sets.findOne({ where: { standingOrderId, standingDay: day, deletedAt: null }, transaction });
+  if (found) return found;
+  await notifyTopic(sequelize, 'sets', transaction);
+  return sets.create({ title: daySetTitle(title, day), presetIds, place, standingOrderId, standingDay: day }, { transaction });
+}
+
+/** Takes pictures out of a set whose files are others now. */
+async function giveWay({ sequelize, masters }: Database, setId: string, rows: readonly MasterRow[], transaction: Transaction) {
+  const ids = rows.map(({ id }) => id);
+  await masters.update({ removedAt: new Date() }, { where: { id: ids }, transaction });
+  await notify(sequelize, { about: 'masters', setId, ids }, transaction);
+}

@@ -1,0 +1,46 @@
+import type { FileFate } from './standing-order';
+
+/** A file of a watched folder as it was seen before. */
+export interface KnownFile {
+  bytes: number;
+  /** Time of its last change, ms since 1970. */
+  mtimeMs: number;
+  /** SHA-256 of its bytes; null where it was never read, as of what lay there before. */
+  sha256: string | null;
+}
+
+/** A file that was made here, with the content that is asked about. */
+export interface MadeWithContent {
+  /** Where it was put. */
+  path: string;
+  /** Whether it is its master unchanged, byte for byte. */
+  isCopy: boolean;
+}
+
+type Stamp = Pick<KnownFile, 'bytes' | 'mtimeMs'>;
+
+/** Whether nothing has happened to a file since it was seen: its content need not be read again. */
+export const isUnchanged = (file: Stamp, known: readonly KnownFile[]): boolean =>
+  known.some((one) => one.sha256 !== null && isSameStamp(file, one));
+
+/**
+ * What becomes of a file that has come to rest. A picture is known by its path and its content: the same path with another content is
+ * another picture, and a file that was only touched is none.
+ * @param sha256 of its bytes
+ * @param known what was seen at its path before
+ * @param made what was made here with that content
+ * @returns `known` when that was decided before
+ */
+export function fateOf(
+  file: Stamp & { path: string; sha256: string },
+  known: readonly KnownFile[],
+  made: readonly MadeWithContent[],
+): Exclude<FileFate, 'refused'> | 'known' {
+  if (known.some(({ sha256 }) => sha256 === file.sha256)) return 'known';
+  if (known.some((one) => one.sha256 === null && isSameStamp(file, one))) return 'left';
+  // A master that was delivered unchanged is no output of ours, wherever else it lies.
+  if (made.some(({ path, isCopy }) => !isCopy || path === file.path)) return 'own';
+  return 'taken';
+}
+
+const isSameStamp = (a: Stamp, b: Stamp): boolean => a.bytes === b.bytes && a.mtimeMs === b.mtimeMs;
