@@ -60,6 +60,7 @@ export const OrderFile = z
     path: z.string().meta({ description: 'Below the folder' }),
     at: Time,
     fate: FileFate,
+    run: z.boolean().meta({ description: 'Whether a run has been started for it' }),
     setId: Id.nullable(),
     setTitle: z.string().nullable(),
     problem: Problem.nullable(),

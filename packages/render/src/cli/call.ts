@@ -18,9 +18,12 @@ export const USAGE = `Usage:
   rundle render  --preset FILE|--bundle FILE ... --out DIR [--set NAME] [--studio FILE] [--only FILE ...] [--list FILE] [--recursive] [--json] PATH...
   rundle plan    --preset FILE|--bundle FILE ... --out DIR [--set NAME] [--studio FILE] [--recursive] [--quick] [--json] PATH...
   rundle inspect [--recursive] [--json] PATH...
+  rundle watch   --preset FILE|--bundle FILE ... --out DIR [--set NAME] [--studio FILE] [--existing] [--recursive] [--polling] [--json] FOLDER
 
 PATH is a file or a folder. Masters are only read. plan weighs parts of each; with --quick it guesses weights without looking at pixels.
---only FILE renders just that one of them; the counter in names counts all. --list FILE.csv or FILE.json keeps the results as a table or as data. Exit code: 0 all done, 2 wrong call or preset, 3 some failed.`;
+--only FILE renders just that one of them; the counter in names counts all. --list FILE.csv or FILE.json keeps the results as a table or as data.
+watch makes outputs of what comes to rest in a folder, each picture once, until it is ended; --existing: of what lies there at the first start, too;
+--polling: for disks that tell of no changes. It replaces nothing but what it made itself. Exit code: 0 all done, 2 wrong call or preset, 3 some failed.`;
 
 /** A preset with the watermark that it names. */
 export interface ReadyPreset {
@@ -29,25 +32,34 @@ export interface ReadyPreset {
   watermark: Watermark | null;
 }
 
+/** What calls that make outputs have in common. */
+interface MakingCall {
+  presets: ReadyPreset[];
+  /** What fills missing rights. */
+  studio: StudioDetails;
+  out: string;
+  set: string | null;
+  /** Whether weights may be guessed. */
+  quick: boolean;
+  /** Names or paths of the files that are rendered; empty: all. */
+  only: string[];
+  /** Where the results are kept; null: nowhere. */
+  list: string | null;
+  recursive: boolean;
+  json: boolean;
+  paths: string[];
+}
+
 /** A call of the command line, checked. */
 export type Call =
-  | {
-      command: 'render' | 'plan';
-      presets: ReadyPreset[];
-      /** What fills missing rights. */
-      studio: StudioDetails;
-      out: string;
-      set: string | null;
-      /** Whether weights may be guessed. */
-      quick: boolean;
-      /** Names or paths of the files that are rendered; empty: all. */
-      only: string[];
-      /** Where the results are kept; null: nowhere. */
-      list: string | null;
-      recursive: boolean;
-      json: boolean;
-      paths: string[];
-    }
+  | (MakingCall & { command: 'render' | 'plan' })
+  | (MakingCall & {
+      command: 'watch';
+      folder: string;
+      /** Whether what lies there at the first start is taken. */
+      existing: boolean;
+      polling: boolean;
+    })
   | { command: 'inspect'; recursive: boolean; json: boolean; paths: string[] };
 
 export type ParsedCall = { ok: true; call: Call } | { ok: false; problems: Problem[] };
@@ -61,6 +73,8 @@ const OPTIONS = {
   quick: { type: 'boolean' },
   only: { type: 'string', multiple: true },
   list: { type: 'string' },
+  existing: { type: 'boolean' },
+  polling: { type: 'boolean' },
   recursive: { type: 'boolean' },
   json: { type: 'boolean' },
 } as const;
@@ -85,14 +99,18 @@ export async function parseCall(args: string[]): Promise<ParsedCall> {
     quick = false,
     only = [],
     list = null,
+    existing = false,
+    polling = false,
     recursive = false,
     json = false,
   } = parsed.values;
-  if (command !== 'render' && command !== 'plan' && command !== 'inspect')
-    return wrong('The first word has to be render, plan or inspect.');
+  if (command !== 'render' && command !== 'plan' && command !== 'inspect' && command !== 'watch')
+    return wrong('The first word has to be render, plan, inspect or watch.');
   if (paths.length === 0) return wrong('Name at least one file or folder.');
   if (command === 'inspect') return { ok: true, call: { command, recursive, json, paths } };
-  if (quick && command === 'render') return wrong('--quick belongs to plan: render weighs nothing beforehand.');
+  if (quick && command !== 'plan') return wrong('--quick belongs to plan: nothing else weighs beforehand.');
+  if ((existing || polling) && command !== 'watch') return wrong('--existing and --polling belong to watch.');
+  if (command === 'watch' && paths.length > 1) return wrong('watch follows one folder. Call it once for each.');
   if ((only.length > 0 || list !== null) && command !== 'render') return wrong('--only and --list belong to render.');
   if (list !== null && !/\.(csv|json)$/i.test(list)) return wrong(`--list ${list}: name a file that ends with .csv or .json.`);
   if (files.length + bundles.length === 0) return wrong('Name at least one preset with --preset FILE, or several with --bundle FILE.');
@@ -102,7 +120,9 @@ export async function parseCall(args: string[]): Promise<ParsedCall> {
   const problems = [...read, studio].flatMap((one) => (one.ok ? [] : one.problems));
   if (problems.length || !studio.ok) return { ok: false, problems };
   const presets = read.flatMap((one) => (one.ok ? one.value : []));
-  return { ok: true, call: { command, presets, studio: studio.value, out, set, quick, only, list, recursive, json, paths } };
+  const common = { presets, studio: studio.value, out, set, quick, only, list, recursive, json, paths };
+  if (command === 'watch') return { ok: true, call: { ...common, command, folder: paths[0] ?? '', existing, polling } };
+  return { ok: true, call: { ...common, command } };
 }
 
 /** The text of a file that an option names. */

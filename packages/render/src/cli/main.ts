@@ -1,8 +1,8 @@
 import { availableParallelism } from 'node:os';
+import { OwnThread } from '../pool/own-thread';
 import { RenderPool } from '../pool/pool';
-import { parseCall, USAGE } from './call';
-import { inspect } from './inspect';
-import { planOrRender } from './render';
+import type { Renderer } from '../pool/renderer';
+import { type Call, parseCall, USAGE } from './call';
 import { Report } from './report';
 
 const parsed = await parseCall(process.argv.slice(2));
@@ -14,7 +14,29 @@ if (!parsed.ok) {
 const stop = new AbortController();
 process.once('SIGINT', () => stop.abort());
 process.once('SIGTERM', () => stop.abort());
-const pool = new RenderPool(new URL('./render-thread.js', import.meta.url), availableParallelism() + 1);
-const { call } = parsed;
-process.exitCode = call.command === 'inspect' ? await inspect(call, pool) : await planOrRender(call, pool, stop.signal);
-await pool.close();
+
+let renderer: Renderer | null = null;
+/** One picture is rendered in this thread: starting another takes longer than it saves. */
+const renderers = (pictures: number): Renderer =>
+  (renderer ??=
+    pictures > 1 ? new RenderPool(new URL('./render-thread.js', import.meta.url), availableParallelism() + 1) : new OwnThread());
+
+async function carryOut(call: Call): Promise<number> {
+  switch (call.command) {
+    case 'inspect': {
+      const { inspect } = await import('./inspect');
+      return inspect(call, renderers(1));
+    }
+    case 'watch': {
+      const { watchFolder } = await import('./watch');
+      return watchFolder(call, renderers(Infinity), stop.signal);
+    }
+    default: {
+      const { planOrRender } = await import('./render');
+      return planOrRender(call, renderers, stop.signal);
+    }
+  }
+}
+
+process.exitCode = await carryOut(parsed.call);
+await (renderer as Renderer | null)?.close();

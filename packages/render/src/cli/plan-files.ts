@@ -11,10 +11,11 @@ import {
   recipeText,
   type StudioDetails,
 } from '@rundle/core';
-import type { RenderPool } from '../pool/pool';
+import type { Renderer } from '../pool/renderer';
 import { isWritable } from '../write/programs';
 import type { ReadyPreset } from './call';
 import type { TargetRecord } from './record';
+import type { Work } from './render';
 
 export interface FilePlan {
   masters: PlanMaster[];
@@ -22,14 +23,13 @@ export interface FilePlan {
 }
 
 /**
- * Plans a run over files on disk: reads the facts of each, then asks the core. Ids are the paths and the preset's place.
+ * Plans a run over files on disk: reads the facts of each, then asks the core. Ids are the paths and the preset's place. Files that could
+ * not even be found stay in the plan as failures.
  * @param weighs whether parts of each are weighed, for the weights that are to be expected
- * @param unread files that could not even be found, with the reason; they stay in the plan as failures
  */
 export async function planFiles(
-  pool: RenderPool,
-  files: readonly string[],
-  unread: readonly Problem[],
+  pool: Renderer,
+  { files, problems, careful = false }: Work,
   presets: readonly ReadyPreset[],
   out: string,
   set: string | null,
@@ -37,7 +37,7 @@ export async function planFiles(
   record: TargetRecord,
   weighs: boolean,
 ): Promise<FilePlan> {
-  const masters = [...(await Promise.all(files.map((file) => readMaster(pool, file, record, weighs)))), ...unread.map(missingMaster)];
+  const masters = [...(await Promise.all(files.map((file) => readMaster(pool, file, record, weighs)))), ...problems.map(missingMaster)];
   const originals = new Set(files.map((file) => realOf(file)));
   const outputs = planRun({
     setTitle: set ?? basename(dirname(files[0] ?? resolve(out))),
@@ -51,6 +51,7 @@ export async function planFiles(
       const target = join(resolve(out), path);
       if (!existsSync(target)) return { is: 'free' };
       if (originals.has(realOf(target))) return { is: 'master' };
+      if (careful && !record.isOurs(path)) return { is: 'stranger' };
       const upToDate = record.holds(path, recipeOf(record, masterId, presets[Number(presetId)]!, studio));
       return { is: 'ours', upToDate, stale: null, made: null };
     },
@@ -67,7 +68,7 @@ export const recipeOf = (record: TargetRecord, master: string, { preset, waterma
     watermark: watermark && markText(watermark, (data) => Buffer.from(data).toString('base64')),
   });
 
-async function readMaster(pool: RenderPool, file: string, record: TargetRecord, weighs: boolean): Promise<PlanMaster> {
+async function readMaster(pool: Renderer, file: string, record: TargetRecord, weighs: boolean): Promise<PlanMaster> {
   const about = { id: file, fileName: basename(file) };
   try {
     const known = record.factsOf(file);

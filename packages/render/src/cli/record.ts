@@ -57,7 +57,13 @@ export class TargetRecord {
   /** Whether the output at a path of the target was made by this recipe and has not been touched since. */
   holds(path: string, recipe: string): boolean {
     const known = this.outputs.get(path);
-    return known?.recipe === hashOf(recipe) && same(known.stamp, stampOf(join(this.target, path)));
+    return known?.recipe === hashOf(recipe) && this.isOurs(path);
+  }
+
+  /** Whether what stands at a path of the target was made here and has not been touched since. */
+  isOurs(path: string): boolean {
+    const known = this.outputs.get(path);
+    return known !== undefined && same(known.stamp, stampOf(join(this.target, path)));
   }
 
   /**

@@ -1,6 +1,6 @@
 import { basename, join, resolve } from 'node:path';
 import { joinPath, type PlannedFile, type PlannedOutput, type Problem, problemOf } from '@rundle/core';
-import type { RenderPool } from '../pool/pool';
+import type { Renderer } from '../pool/renderer';
 import type { MasterJob, OutputResult, OutputTask } from '../render-master';
 import { asideOf, placeFile } from '../write/place';
 import type { Call, ReadyPreset } from './call';
@@ -10,59 +10,76 @@ import { type FilePlan, planFiles, recipeOf } from './plan-files';
 import { TargetRecord } from './record';
 import { type OutputEvent, Report } from './report';
 
-type RenderCall = Extract<Call, { command: 'render' | 'plan' }>;
+/** A call over masters and presets. */
+export type RenderCall = Extract<Call, { command: 'render' | 'plan' }>;
 
 /** `rundle plan` and `rundle render`: the same plan, which render then carries out. Returns the exit code. */
-export async function planOrRender(call: RenderCall, pool: RenderPool, signal: AbortSignal): Promise<number> {
+export async function planOrRender(call: RenderCall, renderers: (pictures: number) => Renderer, signal: AbortSignal): Promise<number> {
   const begun = new Date();
   const { files, leftAside, problems } = await collectFiles(call.paths, call.recursive);
   for (const file of leftAside) Report.problem({ code: 'left-aside', file, message: 'Left aside: this is no picture.' });
-  const { presets } = call;
-  const refused = (await Promise.all(presets.map((preset) => watermarkProblem(preset, pool)))).filter((problem) => problem !== null);
-  for (const problem of refused) Report.problem(problem);
-  if (refused.length) return 2;
-  const record = new TargetRecord(resolve(call.out), call.command === 'render');
   const unknown = call.only.filter((name) => !files.some((file) => isNamed(file, name)));
   for (const name of unknown)
     Report.problem({ code: 'usage', file: name, message: 'It is not among the files of this call. Check what stands behind --only.' });
-  if (unknown.length) return 2;
-  const planned = await planFiles(
-    pool,
-    files,
-    problems,
-    presets,
-    call.out,
-    call.set,
-    call.studio,
-    record,
-    call.command === 'plan' && !call.quick,
-  );
-  const plan = call.only.length ? onlySome(planned, call.only) : planned;
-  const toDo = plan.outputs.filter(({ status }) => status === 'planned').length;
-  const report = new Report(call.json, call.command === 'render' && !call.json && process.stderr.isTTY ? toDo : 0);
-  const told = new Teller(call, report, record);
-  const open = plan.outputs.filter((output) => call.command === 'plan' || output.status !== 'planned');
-  for (const output of open) told.plan(output);
-  if (call.command === 'render') await renderAll(call, plan, pool, told, signal);
-  const facts = plan.masters.flatMap(({ read }) => (read.ok ? [read.facts] : []));
-  report.summary(
-    facts.reduce((sum, { bytes }) => sum + bytes, 0),
-    call.command === 'plan' && call.quick,
-  );
+  const renderer = renderers(files.length);
+  if (unknown.length || (await refuseWatermarks(call.presets, renderer))) return 2;
+  const isWanted = (id: string) => call.only.length === 0 || call.only.some((name) => isNamed(id, name));
+  const { report, bytesIn } = await makeOutputs(call, { files, problems, isWanted }, renderer, signal);
+  report.summary(bytesIn, call.command === 'plan' && call.quick);
   if (call.list !== null) await keepList(call.list, recordOf(call, report, begun, signal.aborted));
   return signal.aborted ? 3 : report.exitCode();
+}
+
+/** What a call is carried out over. */
+export interface Work {
+  files: readonly string[];
+  /** Files that could not even be found, with the reason. */
+  problems: readonly Problem[];
+  /** Which of them are made; names and counters are those of all. */
+  isWanted: (file: string) => boolean;
+  /** Whether nothing is ever replaced but what was made here and has not been touched since. */
+  careful?: boolean;
+}
+
+/** Plans outputs and, unless only the plan is wanted, makes them; tells each. @returns all that was told, and the weight of the masters */
+export async function makeOutputs(
+  call: RenderCall,
+  work: Work,
+  renderer: Renderer,
+  signal: AbortSignal,
+): Promise<{ report: Report; bytesIn: number }> {
+  const { command, presets, out, set, studio, json, quick } = call;
+  const record = new TargetRecord(resolve(out), command === 'render');
+  const weighs = command === 'plan' && !quick;
+  const planned = await planFiles(renderer, work, presets, out, set, studio, record, weighs);
+  const plan = onlyWanted(planned, work.isWanted);
+  const toDo = plan.outputs.filter(({ status }) => status === 'planned').length;
+  const report = new Report(json, command === 'render' && !json && process.stderr.isTTY ? toDo : 0);
+  const told = new Teller(call, report, record);
+  const open = plan.outputs.filter((output) => command === 'plan' || output.status !== 'planned');
+  for (const output of open) told.plan(output);
+  if (command === 'render') await renderAll(call, plan, renderer, told, signal);
+  const facts = plan.masters.flatMap(({ read }) => (read.ok ? [read.facts] : []));
+  return { report, bytesIn: facts.reduce((sum, { bytes }) => sum + bytes, 0) };
+}
+
+/** Tells which watermarks cannot be drawn. @returns whether there are any */
+export async function refuseWatermarks(presets: readonly ReadyPreset[], renderer: Renderer): Promise<boolean> {
+  const refused = (await Promise.all(presets.map((preset) => watermarkProblem(preset, renderer)))).filter((problem) => problem !== null);
+  for (const problem of refused) Report.problem(problem);
+  return refused.length > 0;
 }
 
 /** Whether a file is the one that was named, by its name or its path. */
 const isNamed = (file: string, name: string): boolean => basename(file) === name || resolve(file) === resolve(name);
 
 /** A plan of all of them, of which only some are carried out: names are what they are in the whole. */
-function onlySome(plan: FilePlan, names: readonly string[]): FilePlan {
-  const isWanted = (id: string) => names.some((name) => isNamed(id, name));
-  return { masters: plan.masters.filter(({ id }) => isWanted(id)), outputs: plan.outputs.filter(({ masterId }) => isWanted(masterId)) };
-}
+const onlyWanted = ({ masters, outputs }: FilePlan, isWanted: (file: string) => boolean): FilePlan => ({
+  masters: masters.filter(({ id }) => isWanted(id)),
+  outputs: outputs.filter(({ masterId }) => isWanted(masterId)),
+});
 
-async function renderAll(call: RenderCall, plan: FilePlan, pool: RenderPool, told: Teller, signal: AbortSignal): Promise<void> {
+async function renderAll(call: RenderCall, plan: FilePlan, renderer: Renderer, told: Teller, signal: AbortSignal): Promise<void> {
   const jobs = plan.masters.flatMap((master) => jobOf(master, plan, call) ?? []);
   const queue = jobs[Symbol.iterator]();
   const work = async () => {
@@ -70,7 +87,7 @@ async function renderAll(call: RenderCall, plan: FilePlan, pool: RenderPool, tol
       if (signal.aborted) return;
       const results: Promise<void>[] = [];
       const onResult = (result: OutputResult) => void results.push(told.result(job, result));
-      await pool
+      await renderer
         .render(job, () => {}, onResult, signal)
         .catch((error: unknown) => {
           for (const { id } of job.outputs) onResult({ id, status: 'failed', error: problemOf(error, 'render-failed') });
@@ -78,7 +95,7 @@ async function renderAll(call: RenderCall, plan: FilePlan, pool: RenderPool, tol
       await Promise.all(results);
     }
   };
-  await Promise.all(Array.from({ length: pool.size }, work));
+  await Promise.all(Array.from({ length: renderer.size }, work));
 }
 
 /** An output of a call: what was planned, and where its finished file goes. */
@@ -107,9 +124,9 @@ function taskOf(planned: PlannedFile, { preset, watermark }: ReadyPreset, out: s
 }
 
 /** A watermark that cannot be drawn is an error of its preset. */
-async function watermarkProblem({ file, watermark }: ReadyPreset, pool: RenderPool): Promise<Problem | null> {
+async function watermarkProblem({ file, watermark }: ReadyPreset, renderer: Renderer): Promise<Problem | null> {
   if (!watermark) return null;
-  return pool.checkWatermark(watermark).then(
+  return renderer.checkWatermark(watermark).then(
     () => null,
     (error: unknown) => ({ ...problemOf(error), file }),
   );

@@ -8,12 +8,13 @@ import { isLarge } from '../read/limits';
 import type { MasterJob, OutputResult, Stage } from '../render-master';
 import { answerTagCall } from './lent-exiftool';
 import type { Done, Order, Progress, TagCall, Task } from './messages';
+import type { Renderer } from './renderer';
 
 /**
  * Decoded pixels that wait for the collector, in MB per thread, before it runs. By itself it runs with every picture and looks
  * through the whole of a small heap each time, which takes a twentieth of the work.
  */
-const UNCOLLECTED = 160;
+export const UNCOLLECTED = 160;
 
 type Answer = { ok: true; value: Done } | { ok: false; problem: Problem };
 
@@ -26,7 +27,7 @@ type Threads = Piscina<{ task: Task; port: MessagePort }, Answer>;
  * const facts = await pool.facts('LFS_0412.jpg', null);
  * await pool.close();
  */
-export class RenderPool {
+export class RenderPool implements Renderer {
   private readonly large: LimitFunction;
   private starting: Promise<Threads> | undefined;
 
@@ -42,34 +43,19 @@ export class RenderPool {
     this.large = pLimit(Math.max(1, size - 1));
   }
 
-  /**
-   * Reads the facts of a master and, when asked, makes its proxy.
-   * @throws ProblemError with what is wrong and what to do
-   */
   async facts(path: string, proxyTo: string | null): Promise<MasterFacts> {
     return (await this.ask({ kind: 'facts', path, proxyTo })) as MasterFacts;
   }
 
-  /**
-   * Weighs parts of a master at its larger sizes, so that the weights of its outputs can be expected.
-   * @param small whether its small picture has not been weighed either
-   * @returns all of its weighings
-   * @throws ProblemError when it cannot be decoded
-   */
   async weigh(path: string, facts: MasterFacts, small: boolean): Promise<Weighing[]> {
     const weigh = async () => (await this.ask({ kind: 'weigh', path, facts, small })) as Weighing[];
     return isLarge(facts) ? this.large(weigh) : weigh();
   }
 
-  /**
-   * Checks a watermark by drawing it once.
-   * @throws ProblemError when it cannot be read or is refused
-   */
   async checkWatermark(watermark: Watermark): Promise<void> {
     await this.ask({ kind: 'watermark', watermark });
   }
 
-  /** Renders all outputs of one master; results come one by one. See `renderMaster`. */
   render(
     job: MasterJob,
     onStage: (id: string, stage: Stage) => void,

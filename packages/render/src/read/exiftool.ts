@@ -67,9 +67,9 @@ async function twice<T>(path: string, act: () => Promise<T>): Promise<T> {
 }
 
 /** The most memory that ExifTool may take, in bytes of address space: one damaged or hostile file can make it take gigabytes. */
-const MOST_MEMORY = 1_500_000_000;
+export const MOST_MEMORY = 1_500_000_000;
 /** After so long it is ended and replaced, in ms. */
-const MOST_TIME = 60_000;
+export const MOST_TIME = 60_000;
 
 /** The package is loaded here and not above, since the threads never need it. */
 async function start(): Promise<ExifTool> {

@@ -1,0 +1,39 @@
+import type { MasterFacts, Watermark, Weighing } from '@rundle/core';
+import type { MasterJob, OutputResult, Stage } from '../render-master';
+
+/** Reads, weighs and renders pictures, in threads or in this one. */
+export interface Renderer {
+  /** How many pictures it works on at a time. */
+  readonly size: number;
+
+  /**
+   * Reads the facts of a master and, when asked, makes its proxy.
+   * @throws ProblemError with what is wrong and what to do
+   */
+  facts(path: string, proxyTo: string | null): Promise<MasterFacts>;
+
+  /**
+   * Weighs parts of a master at its larger sizes, so that the weights of its outputs can be expected.
+   * @param small whether its small picture has not been weighed either
+   * @returns all of its weighings
+   * @throws ProblemError when it cannot be decoded
+   */
+  weigh(path: string, facts: MasterFacts, small: boolean): Promise<Weighing[]>;
+
+  /**
+   * Checks a watermark by drawing it once.
+   * @throws ProblemError when it cannot be read or is refused
+   */
+  checkWatermark(watermark: Watermark): Promise<void>;
+
+  /** Renders all outputs of one master; results come one by one. See `renderMaster`. */
+  render(
+    job: MasterJob,
+    onStage: (id: string, stage: Stage) => void,
+    onResult: (result: OutputResult) => void,
+    signal?: AbortSignal,
+  ): Promise<void>;
+
+  /** Ends what it has started. */
+  close(): Promise<void>;
+}
