@@ -1,5 +1,5 @@
 import { basename } from 'node:path';
-import { fateOf, isUnchanged, type KnownFile, type Problem } from '@rundle/core';
+import { fateOf, isUnchanged, type KnownFile, naturally, type Problem } from '@rundle/core';
 import { isDatabaseAway, type StandingOrderRow } from '@rundle/store';
 import { FolderWatch, isRemote, type SeenFile } from '@rundle/watch';
 import { lookInto } from '../machine/folders';
@@ -60,7 +60,8 @@ export class OrderWatch {
 
   /** A file stays in the list until it is on record what became of it, so that nothing is lost when the database is away. */
   private async gather(): Promise<void> {
-    const part = [...this.waiting.values()].slice(0, PART);
+    // What is copied together comes to rest in any order; in a set it stands as in its folder.
+    const part = [...this.waiting.values()].sort((a, b) => naturally(a.path, b.path)).slice(0, PART);
     const taken: RestedFile[] = [];
     for (const file of part) {
       if (this.closed) return;

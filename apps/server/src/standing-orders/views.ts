@@ -46,7 +46,7 @@ async function dayOf({ sequelize }: Database, orderId: string): Promise<OrderDay
 /** The last files of an order, and what became of each. */
 export async function orderFiles({ sequelize }: Database, { id, folder }: StandingOrderRow): Promise<OrderFile[]> {
   const rows = await sequelize.query<Omit<OrderFile, 'at'> & { at: Date }>(
-    `SELECT f.path, f.seen_at AS at, f.fate, s.id AS "setId", s.title AS "setTitle",
+    `SELECT f.path, f.seen_at AS at, f.fate, f.fate = 'taken' AND f.settled_at IS NOT NULL AND f.problem IS NULL AS run, s.id AS "setId", s.title AS "setTitle",
        CASE WHEN m.state = 'failed' THEN m.problem ELSE f.problem END AS problem
      FROM standing_order_files f LEFT JOIN masters m ON m.id = f.master_id LEFT JOIN sets s ON s.id = m.set_id AND s.deleted_at IS NULL
      WHERE f.order_id = :id AND (f.fate <> 'left' OR f.sha256 IS NULL) ORDER BY f.seen_at DESC, f.id DESC LIMIT ${MOST_FILES}`,

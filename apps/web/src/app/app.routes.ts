@@ -22,6 +22,11 @@ export const routes: Routes = [
   { path: 'presets/:presetId', title: 'Preset', loadComponent: () => import('./presets/preset-page').then((m) => m.PresetPage) },
   { path: 'runs', title: 'Runs', loadComponent: () => import('./runs/runs-page').then((m) => m.RunsPage) },
   { path: 'runs/:runId', title: 'Record of a run', loadComponent: () => import('./runs/run-page').then((m) => m.RunPage) },
+  {
+    path: 'standing-orders',
+    title: 'Standing orders',
+    loadComponent: () => import('./standing-orders/standing-orders-page').then((m) => m.StandingOrdersPage),
+  },
   { path: 'watermarks', title: 'Watermarks', loadComponent: () => import('./watermarks/watermarks-page').then((m) => m.WatermarksPage) },
   { path: 'studio', title: 'Studio', loadComponent: () => import('./studio/studio-page').then((m) => m.StudioPage) },
   { path: '**', title: 'Not found', loadComponent: () => import('./shell/not-found').then((m) => m.NotFound) },

@@ -1,15 +1,13 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
 import { rxResource } from '@angular/core/rxjs-interop';
 import { FormsModule } from '@angular/forms';
-import { Store } from '@ngrx/store';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzIconModule } from 'ng-zorro-antd/icon';
 import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
 import { counted } from '../look/figures';
-import { arriveActions } from './arrive.store';
 
-/** Chooses a folder of the machine that runs Rundle; its pictures stay where they are. */
+/** Chooses a folder of the machine that runs Rundle. */
 @Component({
   selector: 'rd-machine-folder',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -20,15 +18,21 @@ import { arriveActions } from './arrive.store';
         <strong>{{ path() ?? 'Folders of the machine that runs Rundle' }}</strong>
         <span class="soft figures">{{ files() }}</span>
         <span class="space"></span>
-        @if (path(); as chosen) {
+        @if (path(); as here) {
           <label for="deeper"><input type="checkbox" id="deeper" [(ngModel)]="deeper" /> with its sub-folders</label>
-          <button nz-button nzSize="small" nzType="primary" (click)="bring(chosen)">Bring in this folder</button>
+          <button nz-button nzSize="small" nzType="primary" type="button" (click)="chosen.emit({ path: here, deeper: deeper() })">
+            {{ action() }}
+          </button>
         }
-        <button nz-button nzSize="small" nzType="text" aria-label="Close" (click)="closed.emit()"><nz-icon nzType="close" /></button>
+        <button nz-button nzSize="small" nzType="text" type="button" aria-label="Close" (click)="closed.emit()">
+          <nz-icon nzType="close" />
+        </button>
       </p>
-      <p class="soft">The pictures are only read and stay where they are; when one changes or vanishes, the set says so.</p>
+      <p class="soft">{{ hint() }}</p>
       @if (problem(); as sentence) {
-        <p class="problem">{{ sentence }} <button nz-button nzSize="small" (click)="go(null)">Back to the first folders</button></p>
+        <p class="problem">
+          {{ sentence }} <button nz-button nzSize="small" type="button" (click)="go(null)">Back to the first folders</button>
+        </p>
       }
       <ul>
         @if (up()) {
@@ -98,10 +102,12 @@ import { arriveActions } from './arrive.store';
   `,
 })
 export class MachineFolderChoice {
-  readonly setId = input.required<string>();
+  /** What is done with the folder, on the button. */
+  readonly action = input.required<string>();
+  readonly hint = input.required<string>();
+  readonly chosen = output<{ path: string; deeper: boolean }>();
   readonly closed = output();
   private readonly api = inject(Api);
-  private readonly store = inject(Store);
   private readonly wanted = signal<string | null>(null);
   protected readonly deeper = signal(false);
   private readonly listing = rxResource({
@@ -121,10 +127,5 @@ export class MachineFolderChoice {
 
   protected go(path: string | null): void {
     this.wanted.set(path);
-  }
-
-  protected bring(path: string): void {
-    this.store.dispatch(arriveActions.machineFolderChosen({ setId: this.setId(), path, deeper: this.deeper() }));
-    this.closed.emit();
   }
 }

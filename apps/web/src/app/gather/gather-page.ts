@@ -166,6 +166,11 @@ export class GatherPage {
     field.value = ''; // so that the same file can be chosen again
   }
 
+  protected bringFolder(setId: string, { path, deeper }: { path: string; deeper: boolean }): void {
+    this.store.dispatch(arriveActions.machineFolderChosen({ setId, path, deeper }));
+    this.machine.set(false);
+  }
+
   protected pressed(event: KeyboardEvent): void {
     const target = event.target as HTMLElement;
     if (this.facts()) return this.inFacts(event);

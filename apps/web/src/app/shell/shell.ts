@@ -19,6 +19,7 @@ import { distinctUntilChanged, filter, map, skip } from 'rxjs';
         <a routerLink="/sets" routerLinkActive="here" ariaCurrentWhenActive="page">Sets</a>
         <a routerLink="/presets" routerLinkActive="here" ariaCurrentWhenActive="page">Presets</a>
         <a routerLink="/runs" routerLinkActive="here" ariaCurrentWhenActive="page">Runs</a>
+        <a routerLink="/standing-orders" routerLinkActive="here" ariaCurrentWhenActive="page">Standing orders</a>
         <a routerLink="/watermarks" routerLinkActive="here" ariaCurrentWhenActive="page">Watermarks</a>
         <a routerLink="/studio" routerLinkActive="here" ariaCurrentWhenActive="page">Studio</a>
       </nav>
