@@ -1,9 +1,11 @@
-import { mkdirSync } from 'node:fs';
+import { copyFileSync, mkdirSync, readdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { Application } from './application';
+import type { StoredPreset } from '@rundle/core';
 import { By, Key } from 'selenium-webdriver';
 import { Browser } from './browser';
+import { call } from './new-set';
 
 /*
  * Makes one picture of each main view for docs/screenshots, from the demo set.
@@ -11,7 +13,12 @@ import { Browser } from './browser';
 
 const folder = fileURLToPath(new URL('../../docs/screenshots/', import.meta.url));
 mkdirSync(folder, { recursive: true });
-const application = await Application.start(fileURLToPath(new URL('../../demo/masters', import.meta.url)));
+const masters = fileURLToPath(new URL('../../demo/masters', import.meta.url));
+/** A folder for what is watched and what comes of it, called as a studio might. */
+const STUDIO = '/tmp/lanternfold';
+rmSync(STUDIO, { recursive: true, force: true });
+mkdirSync(join(STUDIO, 'incoming'), { recursive: true });
+const application = await Application.start(masters, undefined, { RUNDLE_ROOTS: STUDIO, RUNDLE_WRITE_ROOTS: STUDIO });
 const browser = await Browser.open();
 const picture = async (name: string) => {
   await browser.driver.sleep(900); // thumbnails and fonts
@@ -66,6 +73,23 @@ try {
   await browser.click('Record');
   await browser.says('Save as CSV');
   await picture('record');
+  const presets = await call<StoredPreset[]>(application, 'GET', '/api/presets');
+  const idOf = (title: string) => presets.find(({ preset }) => preset.title === title)?.id ?? '';
+  await call(application, 'POST', '/api/standing-orders', {
+    title: 'Quay gallery',
+    folder: join(STUDIO, 'incoming'),
+    deeper: false,
+    presetIds: ['Gallery 2048', 'Blog column 850'].map(idOf),
+    place: { kind: 'folder', path: join(STUDIO, 'gallery') },
+    takeExisting: false,
+  });
+  await browser.driver.get(`${application.url}/standing-orders`);
+  const some = readdirSync(masters).filter((name) => /^LFS_0[45]..\.jpg$/.test(name));
+  for (const name of some.slice(0, 5)) copyFileSync(join(masters, name), join(STUDIO, 'incoming', name));
+  await browser.says('5 pictures today; 10 of 10 done', 120_000);
+  await browser.click('What came');
+  await browser.says('Gathered and run');
+  await picture('standing-orders');
   await browser.driver.get(`${application.url}/sets`);
   await (await browser.find(By.xpath("//main//a[contains(., 'Lantern evening')]"))).click();
   await browser.click('Hand over');
@@ -108,4 +132,5 @@ try {
 } finally {
   await browser.close();
   await application.stop();
+  rmSync(STUDIO, { recursive: true, force: true });
 }

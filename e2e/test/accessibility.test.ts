@@ -19,7 +19,7 @@ let browser: Browser;
 
 beforeAll(async () => {
   await makeDemoMasters(masters, 0.2);
-  application = await Application.start(masters);
+  application = await Application.start(masters, undefined, { RUNDLE_ROOTS: masters });
   browser = await Browser.open();
 });
 afterAll(async () => {
@@ -204,6 +204,31 @@ describe('the other steps of a set', () => {
     expect(await focused()).toBe('Skip to the page');
     await browser.press(Key.ENTER);
     expect(await focused()).toBe('main');
+  });
+});
+
+describe('standing orders', () => {
+  it('are clean with none, while one is written down, and with what came', async () => {
+    await open('/standing-orders', 'No folder is watched yet');
+    await browser.click('Watch a folder');
+    await browser.click(masters);
+    await browser.says('Watch this folder');
+    await isClean();
+    await browser.click('Watch this folder');
+    await browser.click('Phone 480');
+    await isClean();
+    await browser.click('Watch it from now on');
+    await browser.says('Nothing came today');
+    await browser.click('What came');
+    await browser.says('it lay there when the order was made', 60_000);
+    await isClean();
+    await browser.click('Change');
+    await isClean();
+    await browser.click('Leave it');
+    await browser.click('End it');
+    await isClean();
+    await browser.click('End for good');
+    await browser.says('No folder is watched yet');
   });
 });
 

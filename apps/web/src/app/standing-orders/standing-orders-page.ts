@@ -33,6 +33,8 @@ export class StandingOrdersPage {
   protected readonly loaded = computed(() => this.list() !== null);
   /** The id of the order that is being changed; `new`: one that is being written down. */
   protected readonly editing = signal<string | null>(null);
+  /** The order that is about to be ended. */
+  protected readonly ending = signal<string | null>(null);
   /** The order whose files are shown, with them. */
   protected readonly shown = signal<{ orderId: string; files: readonly (OrderFile & { when: string; fateWords: string })[] } | null>(null);
 
