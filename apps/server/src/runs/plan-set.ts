@@ -10,6 +10,7 @@ import {
   forecast,
   fileSafe,
   folderSafe,
+  hasDetails,
   type HouseRules,
   joinPath,
   notWritable,
@@ -136,6 +137,7 @@ export async function planSet(
     setTitle: set.title,
     masters: wanted.map(planMaster),
     house,
+    fills: hasDetails(details),
     presets: presets.map(({ id, preset }) => {
       const mark = marks.get(id);
       const unmarked = mark && 'code' in mark ? mark : null;

@@ -22,6 +22,9 @@ export const StudioDetails = z.strictObject({
 });
 export type StudioDetails = z.infer<typeof StudioDetails>;
 
+/** Whether there is anything to fill in. */
+export const hasDetails = (studio: StudioDetails): boolean => Object.values(studio).some((value) => value !== '');
+
 /**
  * The rights of a master with its gaps filled from the studio's details. What the file says is never overwritten.
  * @param facts the master's facts; the year of the copyright notice is that of its capture

@@ -28,12 +28,14 @@ interface Asked {
   fileName: string;
   overrides: Overrides | undefined;
   house: HouseRules | null;
+  fills: boolean;
 }
 
 /**
  * What one master becomes by one preset.
  * @param fileName its own, for messages
  * @param house what the receiver demands
+ * @param fills whether there are rights details to fill in
  */
 export function outcomeOf(
   fileName: string,
@@ -41,24 +43,21 @@ export function outcomeOf(
   overrides: Overrides | undefined,
   preset: Preset,
   house: HouseRules | null,
+  fills: boolean,
 ): Outcome {
   const ofFacts = known.get(facts) ?? new WeakMap<Preset, { asked: Asked; outcome: Outcome }>();
   known.set(facts, ofFacts);
   const before = ofFacts.get(preset);
-  const same = before?.asked.fileName === fileName && before.asked.overrides === overrides && before.asked.house === house;
-  if (before && same) return before.outcome;
-  const outcome = workOut(fileName, facts, overrides, preset, house);
-  ofFacts.set(preset, { asked: { fileName, overrides, house }, outcome });
+  const asked: Asked = { fileName, overrides, house, fills };
+  if (before && ASKED.every((key) => before.asked[key] === asked[key])) return before.outcome;
+  const outcome = workOut(facts, preset, asked);
+  ofFacts.set(preset, { asked, outcome });
   return outcome;
 }
 
-function workOut(
-  fileName: string,
-  facts: MasterFacts,
-  overrides: Overrides | undefined,
-  preset: Preset,
-  house: HouseRules | null,
-): Outcome {
+const ASKED = ['fileName', 'overrides', 'house', 'fills'] as const satisfies (keyof Asked)[];
+
+function workOut(facts: MasterFacts, preset: Preset, { fileName, overrides, house, fills }: Asked): Outcome {
   const isCopy = preset.file.type === 'original';
   const failed = (problem: Problem): Outcome => ({ ok: false, problem });
   if (isCopy && facts.gps && overrides?.dropPlace) return failed(placeWouldStay(fileName));
@@ -72,7 +71,7 @@ function workOut(
   const size = bordered(output, preset);
   const { longest, label } = FILE_TYPES[preset.file.type];
   if (Math.max(size.width, size.height) > longest) return failed(tooLong(size, label, longest));
-  const bytes = expectedBytes(facts, size, preset);
+  const bytes = expectedBytes(facts, size, preset, fills);
   return {
     ok: true,
     size,

@@ -71,6 +71,8 @@ export interface PlanRequest {
   presets: readonly { id: string; preset: Preset; problem: Problem | null }[];
   /** What the receiver demands, where that was written down. */
   house?: HouseRules | null;
+  /** Whether there are rights details that fill in what masters have not. */
+  fills?: boolean;
   /** The target of a master's outputs, or why it has none; one for all where it is left out. */
   targetOf?: (master: PlanMaster) => string | Problem;
   /** What stands at a path below a target now, as an output of a master by a preset would find it. */
@@ -116,7 +118,7 @@ function notFor(preset: Preset, master: PlanMaster, presetId: string): Finding |
 }
 
 function planOutput(
-  { setTitle, house = null, targetOf, standing }: PlanRequest,
+  { setTitle, house = null, fills = false, targetOf, standing }: PlanRequest,
   master: PlanMaster,
   index: number,
   presetId: string,
@@ -130,7 +132,7 @@ function planOutput(
   const { facts } = master.read;
   const target = targetOf ? targetOf(master) : '';
   if (typeof target !== 'string') return { status: 'failed', ...about, error: target };
-  const outcome = outcomeOf(master.fileName, facts, master.overrides, preset, house);
+  const outcome = outcomeOf(master.fileName, facts, master.overrides, preset, house, fills);
   if (!outcome.ok) return { status: 'failed', ...about, error: outcome.problem };
   const { size, bytes, ms } = outcome;
   const stem = outputStem(preset.name, {

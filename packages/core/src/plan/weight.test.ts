@@ -50,6 +50,27 @@ describe('the expected weight', () => {
     );
   });
 
+  it('counts metadata where there are some to keep, or to fill in', () => {
+    const bare: MasterFacts = {
+      ...weighed,
+      carries: [],
+      rights: { ...weighed.rights },
+      title: null,
+      caption: null,
+      keywords: [],
+      gps: false,
+    };
+    for (const name of Object.keys(bare.rights) as (keyof MasterFacts['rights'])[]) bare.rights[name] = null;
+    const bytes = (facts: MasterFacts, metadata: object, fills = false) =>
+      expectedBytes(facts, { width: 300, height: 200 }, preset({}, { metadata: { ...NOTHING_KEPT, ...metadata } }), fills);
+    const none = bytes(bare, {});
+    expect(bytes(bare, { rights: 'keep' })).toBe(none);
+    expect(bytes({ ...bare, title: 'Quay' }, { rights: 'keep' })).toBe(none);
+    expect(bytes({ ...bare, title: 'Quay' }, { description: 'keep' })).toBeGreaterThan(none + 1000);
+    expect(bytes(bare, { rights: 'keep' }, true)).toBeGreaterThan(none + 1000);
+    expect(bytes(bare, { rights: 'keep', fill: false }, true)).toBe(none);
+  });
+
   it('follows the type, its settings, the sharpening, a border and the ceiling', () => {
     expect(about({ type: 'webp' })).toBeLessThan(about({}));
     expect(about({ type: 'avif', quality: 80 })).toBeGreaterThan(about({ type: 'avif', quality: 60 }));

@@ -1,7 +1,7 @@
 import type { MasterFacts } from '../facts/facts';
 import { type EncodedFileByType, fileByType } from '../file/by-type';
 import { chromaSampling } from '../file/chroma';
-import { METADATA_GROUPS, type Preset } from '../preset/schema';
+import { METADATA_GROUPS, type MetadataGroup, type Preset } from '../preset/schema';
 import type { PixelSize } from '../size/geometry';
 import { WEIGHED_AVIF, WEIGHED_FULL, WEIGHED_QUALITIES, WEIGHED_SHARPENING, WEIGHED_WEBP, type Weighing } from './weighing';
 
@@ -17,7 +17,7 @@ export const PROXY_EDGE = 512;
 
 /** Bytes that a file has beside its pixels and its metadata: tables, boxes, the profile sRGB. */
 const BESIDE_PIXELS = { jpeg: 1100, webp: 600, avif: 900, jxl: 500, png: 700, tiff: 1000 } as const;
-/** Bytes of EXIF, IPTC and XMP where something is kept or filled in, as the demo pictures have them. */
+/** Bytes of EXIF, IPTC and XMP where something is kept or filled in, as the demo pictures have them; without, the resolution alone is written. */
 const METADATA = 3000;
 
 /** Medians of ordinary photographs: what is expected of pictures that have not been weighed. */
@@ -48,14 +48,16 @@ const FLATTEST = 0.1;
 /** What decides the weight of an output, beside its picture and its size. */
 export type WeightPreset = Pick<Preset, 'file' | 'sharpen' | 'border' | 'metadata'>;
 /** What has to be known of a master. */
-export type WeightFacts = Pick<MasterFacts, 'bytes' | 'format' | 'jpegQuality' | 'width' | 'height' | 'proxy' | 'weighings'>;
+export type WeightFacts = Pick<MasterFacts, 'bytes' | 'format' | 'jpegQuality' | 'width' | 'height' | 'proxy' | 'weighings'> &
+  Pick<MasterFacts, 'carries' | 'rights' | 'title' | 'caption' | 'keywords' | 'captured' | 'camera' | 'lens' | 'gps' | 'rating'>;
 
 /**
  * The expected weight of an output in bytes.
  * @param facts what was weighed of the master; without it, what is ordinary
  * @param output size of the output in px, its border included
+ * @param fills whether there are rights details that would be filled in where the master has none
  */
-export function expectedBytes(facts: WeightFacts, output: PixelSize, preset: WeightPreset): number {
+export function expectedBytes(facts: WeightFacts, output: PixelSize, preset: WeightPreset, fills = false): number {
   const { border, metadata, file } = preset;
   const settings = fileByType(file);
   if (settings.type === 'original') return facts.bytes;
@@ -63,9 +65,29 @@ export function expectedBytes(facts: WeightFacts, output: PixelSize, preset: Wei
   const [width, height] = [Math.max(1, output.width - edge), Math.max(1, output.height - edge)];
   const bits = Math.exp(logBits(facts, Math.max(width, height), settings, preset.sharpen));
   const pixels = Math.min(output.width * output.height * 3 * (file.bits / 8), (width * height * bits) / 8);
-  const keeps = METADATA_GROUPS.some((group) => metadata[group] === 'keep');
+  const described = METADATA_GROUPS.some((group) => metadata[group] === 'keep' && hasGroup(facts, group));
+  const keeps = described || (fills && metadata.fill && metadata.rights === 'keep');
   const bytes = Math.round(pixels + BESIDE_PIXELS[settings.type] + (keeps ? METADATA : 0));
   return file.ceiling ? Math.min(bytes, file.ceiling.bytes) : bytes;
+}
+
+/** Whether a master has anything that belongs to a group of metadata; of what belongs to none, that is not known. */
+function hasGroup(facts: WeightFacts, group: MetadataGroup): boolean {
+  if (group !== 'other' && facts.carries.includes(group)) return true;
+  switch (group) {
+    case 'rights':
+      return Object.values(facts.rights).some((value) => value !== null);
+    case 'description':
+      return facts.title !== null || facts.caption !== null || facts.keywords.length > 0;
+    case 'capture':
+      return facts.captured !== null || facts.camera !== null || facts.lens !== null;
+    case 'place':
+      return facts.gps;
+    case 'rating':
+      return facts.rating !== null;
+    case 'other':
+      return true;
+  }
 }
 
 /** A place on a line: where it is, and its value; both logarithms. */

@@ -9,6 +9,7 @@ import {
   type Problem,
   problemOf,
   recipeText,
+  hasDetails,
   type StudioDetails,
 } from '@rundle/core';
 import type { Renderer } from '../pool/renderer';
@@ -42,6 +43,7 @@ export async function planFiles(
   const outputs = planRun({
     setTitle: set ?? basename(dirname(files[0] ?? resolve(out))),
     masters,
+    fills: hasDetails(studio),
     presets: presets.map(({ preset }, index) => ({
       id: String(index),
       preset,
