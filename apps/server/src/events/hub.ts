@@ -53,7 +53,9 @@ export class EventHub {
    * queried first may hold older data.
    */
   private readonly last = new Map<string, { sending: Promise<void>; at: number }>();
+  /** Topics that are about to be told, and when each was told last, in ms. */
   private readonly topics = new Set<Topic>();
+  private readonly lastTopics = new Map<Topic, number>();
   private readonly progress = new Set<string>();
   private readonly stopListening: () => Promise<void>;
 
@@ -134,14 +136,18 @@ export class EventHub {
     for (const id of ids) pending[kind].add(id);
   }
 
-  /** Whoever shows the list loads it again, so that it is enough to say so once in a while. */
+  /** Whoever shows the list loads it again: the first change after a pause is told at once, more of them once in a while. */
   private takeTopic(topic: Topic): void {
     if (this.topics.has(topic)) return;
     this.topics.add(topic);
-    setTimeout(() => {
-      this.topics.delete(topic);
-      for (const { response } of this.streams.values()) tell(response, { about: 'topic', topic });
-    }, TOPIC_INTERVAL_MS);
+    setTimeout(
+      () => {
+        this.topics.delete(topic);
+        this.lastTopics.set(topic, Date.now());
+        for (const { response } of this.streams.values()) tell(response, { about: 'topic', topic });
+      },
+      Math.max(0, (this.lastTopics.get(topic) ?? 0) + TOPIC_INTERVAL_MS - Date.now()),
+    );
   }
 
   /** How far a run is, is told to every page, also to those that show another set. */

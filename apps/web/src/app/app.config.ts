@@ -10,7 +10,6 @@ import {
   DeleteOutline,
   DownloadOutline,
   ExclamationCircleOutline,
-  HistoryOutline,
   LeftOutline,
   LoadingOutline,
   MinusOutline,
@@ -48,8 +47,6 @@ import { vetFeature } from './vet/vet.store';
 
 const icons = [
   CheckOutline,
-  CheckSquareOutline,
-  HistoryOutline,
   CheckSquareOutline,
   CloseOutline,
   DeleteOutline,

@@ -1,6 +1,6 @@
 import type { NameRung } from '../preset/schema';
 import { writeDate } from './date-pattern';
-import { fileSafe, STEM_BYTES, utf8Bytes } from './file-safe';
+import { fileSafe, fitsBytes, STEM_BYTES, utf8Bytes } from './file-safe';
 import type { NamePart } from './parts';
 import { webSafe } from './web-safe';
 
@@ -44,6 +44,8 @@ interface Written {
 
 /** Parts as one name that is short enough for every disk: letters are taken from the end of the longest part that yields. */
 function shortened(parts: readonly Written[], clean: (name: string) => string): string {
+  const whole = clean(parts.map(({ text }) => text).join(''));
+  if (fitsBytes(whole, STEM_BYTES)) return whole;
   const pieces = parts.map(({ text, yields }) => ({ letters: [...text], yields }));
   for (;;) {
     const name = clean(pieces.map(({ letters }) => letters.join('')).join(''));

@@ -28,6 +28,7 @@ const LETTERS: Record<string, string> = {
  * two other signs, one at a time.
  */
 export function webSafe(name: string): string {
+  if (IS_SAFE.test(name)) return name;
   return name
     .replace(/[^\x20-\x7e]/gu, (letter) => LETTERS[letter] ?? letter)
     .normalize('NFKD')
@@ -37,6 +38,9 @@ export function webSafe(name: string): string {
     .replace(/[-._]{2,}/g, oneOf)
     .replace(/^[-._]+|[-._]+$/g, '');
 }
+
+/** Most names of cameras and editors: a sheet of thousands asks for each of them at every change. */
+const IS_SAFE = /^[A-Za-z0-9]+(?:[-._][A-Za-z0-9]+)*$/;
 
 /** Of several separators in a row the one that says most: `_` was typed by hand, `-` may have been a space. */
 const oneOf = (separators: string): string => (separators.includes('_') ? '_' : separators.includes('.') ? '.' : '-');

@@ -147,7 +147,9 @@ function planOutput(
   const extension = FILE_TYPES[preset.file.type].extension || extensionOf(master.fileName) || extensionsOf(facts.format)[0]!;
   const wanted = `${stem}.${extension}`;
   const prefix = folder ? `${folder}/` : '';
-  const isClaimed = (name: string) => claimed.has(claimKey(target, prefix + name));
+  const wantedKey = claimKey(target, prefix + wanted);
+  const keyOf = (name: string) => (name === wanted ? wantedKey : claimKey(target, prefix + name));
+  const isClaimed = (name: string) => claimed.has(keyOf(name));
   const there = new Map<string, Standing>();
   const standingOf = (name: string): Standing => {
     const known = there.get(name) ?? standing(target, prefix + name, master.id, presetId);
@@ -167,7 +169,7 @@ function planOutput(
   const at = standingOf(fileName);
   const wantedAt = standingOf(wanted);
   const taken = fileName !== wanted && isClaimed(wanted);
-  claimed.add(claimKey(target, prefix + fileName));
+  claimed.add(keyOf(fileName));
   const made = at.is === 'ours' ? at.made : null;
   if (isUpToDate(at)) return { status: 'skipped', ...about, ...place, reason: UNCHANGED, made };
   if (at.is !== 'free' && preset.existing === 'leave') return { status: 'skipped', ...about, ...place, reason: LEFT, made };

@@ -1,18 +1,14 @@
 import { provideZonelessChangeDetection } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
-import { CheckOutline, ExclamationCircleOutline, HistoryOutline, LoadingOutline, WarningOutline } from '@ant-design/icons-angular/icons';
-import { provideNzIcons } from 'ng-zorro-antd/icon';
 import { describe, expect, it } from 'vitest';
 import { type Cell, cellOf } from './cells';
 import { RunCell } from './run-cell';
 import { planned, sampleOutput } from './sample-plan';
 
-const icons = [CheckOutline, ExclamationCircleOutline, HistoryOutline, LoadingOutline, WarningOutline];
-
 /** The words that are shown for a cell, without the room between them, which is left to the styles. */
 async function textOf(cell: Cell | null): Promise<string> {
   TestBed.resetTestingModule();
-  TestBed.configureTestingModule({ providers: [provideZonelessChangeDetection(), provideNzIcons(icons)] });
+  TestBed.configureTestingModule({ providers: [provideZonelessChangeDetection()] });
   const fixture = TestBed.createComponent(RunCell);
   fixture.componentRef.setInput('cell', cell);
   await fixture.whenStable();

@@ -1,6 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
 import { STALE_WORDS } from '@rundle/core';
-import { NzIconModule } from 'ng-zorro-antd/icon';
 import { WeightPipe } from '../look/figures';
 import type { Cell } from './cells';
 
@@ -8,13 +7,13 @@ import type { Cell } from './cells';
 @Component({
   selector: 'rd-run-cell',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [NzIconModule, WeightPipe],
+  imports: [WeightPipe],
   template: `
     @if (cell(); as cell) {
       <span class="line figures" [attr.data-state]="cell.state" [class.old]="cell.stale">
         @switch (cell.state) {
           @case ('failed') {
-            <span class="failed"><nz-icon nzType="exclamation-circle" aria-hidden="true" /> cannot be made</span>
+            <span class="failed"><span class="sign" aria-hidden="true"></span> cannot be made</span>
           }
           @case ('not-for') {
             <span class="soft">not for it</span>
@@ -28,24 +27,24 @@ import type { Cell } from './cells';
           @default {
             <span class="size">{{ cell.width }} × {{ cell.height }}</span>
             @if (looks()) {
-              <nz-icon class="look" nzType="warning" aria-hidden="true" /><span class="quiet">, look here</span>
+              <span class="sign look" aria-hidden="true"></span><span class="quiet">, look here</span>
             }
             @switch (cell.state) {
               @case ('running') {
-                <span class="weight now"><nz-icon nzType="loading" aria-hidden="true" /> rendering</span>
+                <span class="weight now"><span class="sign" aria-hidden="true"></span> rendering</span>
               }
               @case ('waiting') {
                 <span class="weight soft">waiting</span>
               }
               @case ('made') {
                 <span class="weight made"
-                  ><nz-icon nzType="check" aria-hidden="true" /><span class="quiet">, done, </span> {{ cell.bytes | weight }}</span
+                  ><span class="sign" aria-hidden="true"></span><span class="quiet">, done, </span> {{ cell.bytes | weight }}</span
                 >
               }
               @case ('planned') {
                 @if (stale(); as why) {
                   <span class="stale" [title]="why"
-                    ><nz-icon nzType="history" aria-hidden="true" /><span class="quiet">, out of date: {{ why }}</span></span
+                    ><span class="sign" aria-hidden="true"></span><span class="quiet">, out of date: {{ why }}</span></span
                   >
                 }
                 <span class="weight">about {{ cell.bytes | weight }}</span>
@@ -56,39 +55,7 @@ import type { Cell } from './cells';
       </span>
     }
   `,
-  styles: `
-    .line {
-      display: flex;
-      align-items: center;
-      gap: 8px;
-      overflow: hidden;
-      font-size: 14px;
-      white-space: nowrap;
-    }
-    .size {
-      color: var(--ink-soft);
-      font-size: 13px;
-    }
-    .weight {
-      margin-left: auto;
-    }
-    .now {
-      color: var(--petrol);
-      font-weight: 600;
-    }
-    .made {
-      color: var(--moss);
-      font-weight: 600;
-    }
-    .failed {
-      color: var(--brick);
-      font-weight: 600;
-    }
-    .look,
-    .stale {
-      color: var(--amber);
-    }
-  `,
+  styleUrl: './run-cell.less',
 })
 export class RunCell {
   readonly cell = input.required<Cell | null>();

@@ -3,6 +3,8 @@ import {
   ChangeDetectionStrategy,
   Component,
   computed,
+  DestroyRef,
+  effect,
   type ElementRef,
   inject,
   Injector,
@@ -34,7 +36,9 @@ const ROW_HEIGHT = 38;
 const FIRST = 250;
 const COLUMN = 184;
 /** Rows that are made above and below those in sight. */
-const AHEAD = 12;
+const AHEAD = 6;
+/** How long the rows have to stand still until new thumbnails are shown, ms. */
+const REST_MS = 90;
 /** The rows that are made change only when so many have come into sight. */
 const STEP = 6;
 
@@ -107,7 +111,7 @@ interface Spot {
               <span class="thumb">
                 @if (selected().has(row.master.id)) {
                   <nz-icon nzType="check-square" aria-hidden="true" />
-                } @else if (row.master.state === 'ready') {
+                } @else if (row.master.state === 'ready' && pictured().has(row.master.id)) {
                   <img [src]="thumbnail(row.master)" alt="" decoding="async" />
                 }
               </span>
@@ -146,6 +150,9 @@ export class RunSheet {
   private readonly injector = inject(Injector);
   private readonly scroll = viewChild.required<ElementRef<HTMLElement>>('scroll');
   private readonly range = signal({ from: 0, to: 2 * AHEAD + STEP });
+  /** Masters whose thumbnails are shown: while rows fly past, none is fetched and decoded for the new ones. */
+  protected readonly pictured = signal<ReadonlySet<string>>(new Set());
+  private resting: ReturnType<typeof setTimeout> | null = null;
   /** Where the Tab key comes to; it stays where it is while rows come and go. */
   protected readonly spot = linkedSignal<number, Spot>({
     source: () => this.masters().length,
@@ -168,6 +175,15 @@ export class RunSheet {
         cells: columns.map(({ id }) => cells.get(cellKey(master.id, id)) ?? null),
       }));
   });
+
+  constructor() {
+    effect(() => {
+      this.shown();
+      if (this.resting) clearTimeout(this.resting);
+      this.resting = setTimeout(() => this.pictured.set(new Set(this.shown().map(({ master }) => master.id))), REST_MS);
+    });
+    inject(DestroyRef).onDestroy(() => this.resting && clearTimeout(this.resting));
+  }
 
   /** A stop that has been scrolled away does not exist: then the first row in sight is one. */
   protected isAt(row: number, column: number): boolean {

@@ -19,8 +19,8 @@ export function settled<T>(quiet: (value: T) => number, longest: number): MonoTy
     });
 }
 
-/** How long what follows from a set waits for the next change, in ms. */
-const QUIET = 250;
+/** How long what follows from a set waits for the next change, in ms; a plan, which is made by the same thread, goes first. */
+const QUIET = 500;
 /** How long at most; while pictures are still being read always so long, so that the first of them come sooner. */
 const LONGEST = 3000;
 

@@ -42,7 +42,7 @@ const come = (state: 'arriving' | 'ready', n: number) =>
 it('a set is vetted anew for what findings depend on, and not for what they do not', () => {
   api.vetSet.mockReturnValue(of<VetView>({ groups }));
   test.dispatch(setActions.changedByHand({ setId: 's', change: { presetIds: ['p1'] } }));
-  vi.advanceTimersByTime(300);
+  vi.advanceTimersByTime(600);
   expect(api.vetSet.mock.calls).toEqual([[{ setId: 's', body: { presetIds: ['p1'] } }]]);
   expect(test.now(vetFeature.selectGroups)).toEqual(groups);
   // An edit alone: what it has changed comes back as an event, once it is kept.
@@ -52,7 +52,7 @@ it('a set is vetted anew for what findings depend on, and not for what they do n
   vi.advanceTimersByTime(5000);
   expect(api.vetSet).toHaveBeenCalledTimes(1);
   test.dispatch(come('ready', 1));
-  vi.advanceTimersByTime(300);
+  vi.advanceTimersByTime(600);
   expect(api.vetSet).toHaveBeenCalledTimes(2);
 });
 
@@ -72,7 +72,7 @@ it('what comes late belongs to the set it was asked for', () => {
   const late = new Subject<VetView>();
   api.vetSet.mockReturnValueOnce(late);
   test.dispatch(vetActions.wanted());
-  vi.advanceTimersByTime(300);
+  vi.advanceTimersByTime(600);
   test.dispatch(setActions.pageOpened({ setId: 'other' }));
   late.next({ groups });
   expect(test.now(vetFeature.selectGroups)).toEqual([]);
@@ -84,11 +84,11 @@ it('what fails is told, and does not end the following', () => {
   api.vetSet.mockReturnValueOnce(throwError(() => new Error('away'))).mockReturnValueOnce(of<VetView>({ groups }));
   api.listHouseRules.mockReturnValueOnce(throwError(() => new Error('away'))).mockReturnValueOnce(of(rules));
   test.dispatch(vetActions.wanted(), vetActions.houseRulesWanted());
-  vi.advanceTimersByTime(300);
+  vi.advanceTimersByTime(600);
   const failed = (what: string) => ({ type: callFailed.type, what });
   expect(test.said).toMatchObject([failed('The house rules could not be loaded'), failed('The set could not be vetted')]);
   test.dispatch(vetActions.wanted(), vetActions.houseRulesWanted());
-  vi.advanceTimersByTime(300);
+  vi.advanceTimersByTime(600);
   expect(test.now(vetFeature.selectGroups)).toEqual(groups);
   expect(test.now(vetFeature.selectHouseRules)).toEqual(rules);
 });
