@@ -5,6 +5,7 @@ import sharp from 'sharp';
 import { arrival, largeSet } from './gather';
 import { plan } from './plan';
 import { liveSample } from './sample';
+import { oneCall } from './start';
 import { weights } from './weights';
 import { each, median, memoryOf, presetFile, ROOT, rundle, work } from './measure';
 import { type Growth, type Measured, type Row, writeReport } from './report';
@@ -218,6 +219,7 @@ const PARTS: Record<string, () => Promise<Measured>> = {
   sample: async () => ({ rows: await liveSample() }),
   plan: async () => ({ rows: await plan() }),
   weights,
+  start: () => Promise.resolve({ rows: oneCall() }),
   growth: async () => ({ growth: [growthByCount(), await growthByPixels()] }),
 };
 

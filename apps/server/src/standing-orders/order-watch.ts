@@ -1,5 +1,5 @@
 import { basename } from 'node:path';
-import { fateOf, isUnchanged, type KnownFile, naturally, type Problem } from '@rundle/core';
+import { fateOf, isUnchanged, isUnread, type KnownFile, naturally, type Problem } from '@rundle/core';
 import { isDatabaseAway, type StandingOrderRow } from '@rundle/store';
 import { FolderWatch, isRemote, type SeenFile } from '@rundle/watch';
 import { lookInto } from '../machine/folders';
@@ -14,6 +14,8 @@ const TOGETHER_MS = 500;
 /** Follows the folder of one standing order, and gathers what comes to rest there. */
 export class OrderWatch {
   private readonly waiting = new Map<string, SeenFile>();
+  /** What lay there before and has not been read. */
+  private readonly unread = new Map<string, SeenFile>();
   private cameLast = 0;
   private working: Promise<void> | null = null;
   private closed = false;
@@ -42,15 +44,25 @@ export class OrderWatch {
   }
 
   private came(file: SeenFile): void {
-    if (isUnchanged(file, this.known.get(file.path) ?? [])) return;
+    const known = this.known.get(file.path) ?? [];
+    if (isUnchanged(file, known)) return;
+    if (isUnread(file, known)) {
+      this.unread.set(file.path, file);
+      return;
+    }
     this.waiting.set(file.path, file);
     this.cameLast = Date.now();
   }
 
-  /** Gathers what has come to rest, unless that is being done. To be called again and again. */
+  /**
+   * Gathers what has come to rest, unless that is being done; where nothing has, reads one of the files that lay there before. To be called again
+   * and again.
+   */
   turn(): void {
-    if (this.working || this.waiting.size === 0 || Date.now() - this.cameLast < TOGETHER_MS) return;
-    this.working = this.gather()
+    if (this.working || Date.now() - this.cameLast < TOGETHER_MS) return;
+    const [next] = this.unread.values();
+    if (this.waiting.size === 0 && !next) return;
+    this.working = (this.waiting.size > 0 || !next ? this.gather() : this.learn(next))
       .catch((error: unknown) => {
         const { log } = this.services;
         log[isDatabaseAway(error) ? 'warn' : 'error']({ err: error, order: this.order.id }, 'gathering failed; it is tried again');
@@ -71,6 +83,11 @@ export class OrderWatch {
     if (taken.length === 0) return;
     const later = new Set(await takeFiles(this.services.database, this.order, taken));
     for (const file of taken.filter((one) => !later.has(one))) this.settled(file);
+  }
+
+  private async learn(file: SeenFile): Promise<void> {
+    this.unread.delete(file.path);
+    await this.decided(file);
   }
 
   /** What a file is. @returns it with its content when it is to be taken; null: nothing more is to be done about it */

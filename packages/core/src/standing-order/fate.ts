@@ -24,6 +24,13 @@ export const isUnchanged = (file: Stamp, known: readonly KnownFile[]): boolean =
   known.some((one) => one.sha256 !== null && isSameStamp(file, one));
 
 /**
+ * Whether a file is one that lay there before and has not been read yet. That can wait: it only serves to know it again when it is touched, and a
+ * folder may hold thousands.
+ */
+export const isUnread = (file: Stamp, known: readonly KnownFile[]): boolean =>
+  !isUnchanged(file, known) && known.some((one) => one.sha256 === null && isSameStamp(file, one));
+
+/**
  * What becomes of a file that has come to rest. A picture is known by its path and its content: the same path with another content is
  * another picture, and a file that was only touched is none.
  * @param sha256 of its bytes

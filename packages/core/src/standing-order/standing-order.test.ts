@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { daySentence, daySetTitle, localDay } from './day';
-import { fateOf, isUnchanged, type KnownFile } from './fate';
+import { fateOf, isUnchanged, isUnread, type KnownFile } from './fate';
 
 const file = { path: '/in/p.jpg', bytes: 10, mtimeMs: 5, sha256: 'a' };
 const known = (more: Partial<KnownFile> = {}): KnownFile => ({ bytes: 10, mtimeMs: 5, sha256: 'a', ...more });
@@ -31,6 +31,9 @@ describe('a file of a watched folder', () => {
     expect(isUnchanged(file, [known()])).toBe(true);
     expect(isUnchanged(file, [known({ sha256: null })])).toBe(false);
     expect(isUnchanged({ ...file, mtimeMs: 6 }, [known()])).toBe(false);
+    expect(isUnread(file, [known({ sha256: null })])).toBe(true);
+    expect(isUnread(file, [known({ sha256: null }), known()])).toBe(false);
+    expect(isUnread({ ...file, bytes: 11 }, [known({ sha256: null })])).toBe(false);
   });
 });
 

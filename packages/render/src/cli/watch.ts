@@ -1,7 +1,7 @@
 import { realpath } from 'node:fs/promises';
 import { basename, resolve } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
-import { daySetTitle, fateOf, isUnchanged, localDay, naturally } from '@rundle/core';
+import { daySetTitle, fateOf, isUnchanged, isUnread, localDay, naturally } from '@rundle/core';
 import { contentOf, FolderWatch, identityOf, isRemote, type SeenFile, seenNow } from '@rundle/watch';
 import type { Renderer } from '../pool/renderer';
 import type { Call } from './call';
@@ -28,6 +28,8 @@ export async function watchFolder(call: WatchCall, renderer: Renderer, signal: A
   const record = new WatchRecord(resolve(call.out));
   if (!record.isOld && !call.existing) await leaveWhatIsThere(folder, call.recursive, record);
   const waiting = new Map<string, SeenFile>();
+  /** What lay there before and has not been read: one of them a turn, when nothing else is to be done. */
+  const unread = new Map<string, SeenFile>();
   let cameLast = 0;
   const begin = async () =>
     new FolderWatch({
@@ -35,8 +37,9 @@ export async function watchFolder(call: WatchCall, renderer: Renderer, signal: A
       deeper: call.recursive,
       polling: call.polling || (await isRemote(folder)),
       onFile: (file) => {
-        if (isUnchanged(file, record.knownAt(file.path)) && !record.isOpen(file.path)) return;
-        waiting.set(file.path, file);
+        const known = record.knownAt(file.path);
+        if (isUnchanged(file, known) && !record.isOpen(file.path)) return;
+        (isUnread(file, known) ? unread : waiting).set(file.path, file);
         cameLast = Date.now();
       },
       onError: (error) =>
@@ -53,7 +56,13 @@ export async function watchFolder(call: WatchCall, renderer: Renderer, signal: A
       await watch.by.close();
       watch = { by: await begin(), identity: now };
     }
-    if (signal.aborted || waiting.size === 0 || Date.now() - cameLast < TURN_MS) continue;
+    if (signal.aborted || Date.now() - cameLast < TURN_MS) continue;
+    const [next] = unread.values();
+    if (next && waiting.size === 0) {
+      unread.delete(next.path);
+      waiting.set(next.path, next);
+    }
+    if (waiting.size === 0) continue;
     const files = [...waiting.values()].sort((a, b) => naturally(a.path, b.path));
     const taken = await decide(files, record);
     if (taken.length) failed = (await make(call, folder, taken, record, renderer, signal)) || failed;
