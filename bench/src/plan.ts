@@ -1,18 +1,9 @@
+import { execFileSync } from 'node:child_process';
 import { mkdirSync, readdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import {
-  type Health,
-  type MasterPage,
-  type PlanMaster,
-  planRun,
-  Preset,
-  type RunDetail,
-  type SetDetail,
-  type StoredPreset,
-  type PlanView,
-} from '@rundle/core';
+import { type Health, type MasterPage, type RunDetail, type SetDetail, type StoredPreset, type PlanView } from '@rundle/core';
+import { buildSync } from 'esbuild';
 import sharp from 'sharp';
-import { soundFacts } from '../../packages/core/src/facts/sound-facts';
 import { Application } from '../../e2e/src/application';
 import { Browser } from '../../e2e/src/browser';
 import { call as callOf } from '../../e2e/src/new-set';
@@ -123,41 +114,13 @@ export async function plan(): Promise<Row[]> {
   }
 }
 
-/** The core alone, over facts with weighings: everything, and after one of four presets has changed. */
+/** Plans in the core alone: the first time, and after one preset has changed; see plan-core.ts. */
 function inCore(): { whole: number; changed: number } {
-  const weighing = (edge: number) => ({
-    edge,
-    smears: false,
-    jpeg: [0.4, 0.55, 0.85, 1.4, 4.4],
-    full: [1.1, 7],
-    unsharpened: 0.7,
-    webp: 0.4,
-    avif: 0.4,
-    tiff: 9,
-  });
-  const masters = Array.from({ length: 2000 }, (_, at): PlanMaster => {
-    const facts = { ...soundFacts, weighings: [256, 512, 1500, 3000].map(weighing) };
-    return { id: `m${at}`, fileName: `LFS_${at}.jpg`, rating: 3, tags: [], read: { ok: true, facts } };
-  });
-  const preset = (px: number) =>
-    Preset.parse({ kind: 'rundle.preset', version: 1, title: `Edge ${px}`, size: { px }, folder: `edge-${px}` });
-  const presets = EDGES.slice(0, 4).map(preset);
-  const planned = () => {
-    const begun = performance.now();
-    planRun({
-      setTitle: 'Set',
-      masters,
-      presets: presets.map((value, at) => ({ id: `p${at}`, preset: value, problem: null })),
-      standing: () => ({ is: 'free' }),
-    });
-    return performance.now() - begun;
-  };
-  const whole = planned();
-  const times = Array.from({ length: 9 }, (_, at) => {
-    presets[at % 4] = preset(500 + at);
-    return planned();
-  });
-  return { whole, changed: median(times) };
+  const outfile = join(work, 'plan-core.mjs');
+  const alias = { '@rundle/core': join(ROOT, 'packages/core/src/index.ts') };
+  buildSync({ entryPoints: [join(ROOT, 'bench/src/plan-core.ts')], outfile, alias, bundle: true, platform: 'node', format: 'esm' });
+  const [whole, changed] = JSON.parse(execFileSync(process.execPath, [outfile], { encoding: 'utf8' })) as [number, number];
+  return { whole, changed };
 }
 
 /** Changes a preset again and again, and tells how long it takes until the head of its column says so, in ms. */
