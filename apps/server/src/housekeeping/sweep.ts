@@ -43,18 +43,21 @@ export async function emptyBin({ database: { sequelize }, files }: Swept): Promi
 
 /** Deletes unfinished files of attempts that have ended. @returns how many files */
 export async function sweepUnfinished({ database: { sequelize }, files }: Swept): Promise<number> {
-  const elsewhere = await sequelize.query<{ target: string }>(
-    `SELECT DISTINCT target FROM outputs WHERE target LIKE '/%' AND run_id IN (SELECT id FROM runs WHERE coalesce(finished_at, now()) > now() - interval '1 day')`,
+  const elsewhere = await sequelize.query<{ target: string; inUse: boolean }>(
+    `SELECT o.target, bool_or(r.finished_at IS NULL) AS "inUse" FROM outputs o JOIN runs r ON r.id = o.run_id
+     WHERE o.target LIKE '/%' AND coalesce(r.finished_at, now()) > now() - interval '1 day' GROUP BY o.target`,
     { type: QueryTypes.SELECT },
   );
   const targets = elsewhere.map(({ target }) => target);
-  return files.outputs.sweep(targets, async (ids) => {
+  const swept = await files.outputs.sweep(targets, async (ids) => {
     const rows = await sequelize.query<{ id: string; attempt: string }>(
       `SELECT id, attempt FROM outputs WHERE id IN (SELECT jsonb_array_elements_text(:ids::jsonb)::uuid) AND state IN ('planned', 'running')`,
       { type: QueryTypes.SELECT, replacements: { ids: JSON.stringify(ids) } },
     );
     return new Set(rows.map(({ id, attempt }) => `${id}.${attempt}`));
   });
+  await files.outputs.tidy(elsewhere.flatMap(({ target, inUse }) => (inUse ? [] : [target])));
+  return swept;
 }
 
 /** Deletes stored answers to uploads that are too old to be asked for again. */

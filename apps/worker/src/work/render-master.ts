@@ -29,6 +29,7 @@ import {
   sha256Of,
   overridesOf,
 } from '@rundle/store';
+import { QueryTypes } from 'sequelize';
 import { type Context, inDatabase } from '../context';
 import { faultPoint } from '../fault-point';
 import { AttemptWriter } from './attempt-writer';
@@ -67,9 +68,13 @@ export async function renderMasterJob(context: Context, claim: Claim, job: JobOf
   if (ended && run?.place.kind !== 'own') await tidyUp(context, runId);
 }
 
-/** A run that has ended leaves nothing but its files in folders of the machine. */
+/** A run that has ended leaves nothing but its files in folders of the machine, unless another writes there. */
 async function tidyUp({ database, files }: Context, runId: string): Promise<void> {
-  const rows = await database.outputs.findAll({ where: { runId }, attributes: ['target'], group: ['target'] });
+  const rows = await database.sequelize.query<{ target: string }>(
+    `SELECT DISTINCT target FROM outputs WHERE run_id = :runId AND target NOT IN (
+       SELECT o.target FROM outputs o JOIN runs r ON r.id = o.run_id WHERE r.finished_at IS NULL)`,
+    { type: QueryTypes.SELECT, replacements: { runId } },
+  );
   await files.outputs.tidy(rows.map(({ target }) => target));
 }
 

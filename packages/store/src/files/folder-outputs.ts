@@ -89,7 +89,6 @@ export class FolderOutputs implements Outputs {
     const open = files.length ? await isOpen([...new Set(files.map(({ outputId }) => outputId))]) : new Set<string>();
     const over = files.filter(({ outputId, attempt }) => !open.has(`${outputId}.${attempt}`));
     for (const { path } of over) await rm(path, { force: true });
-    await this.tidy(targets);
     return over.length;
   }
 

@@ -86,7 +86,7 @@ export interface Outputs {
   /** Room that is left for a target, in bytes; null where that cannot be known. */
   freeBytes(target?: string): Promise<number | null>;
 
-  /** Leaves no empty folder for unfinished files behind in folders of the machine. */
+  /** Leaves no empty folder for unfinished files behind in folders of the machine. Never to be called for one that a run writes to: it may be about to. */
   tidy(targets: readonly string[]): Promise<void>;
 
   /** Why nothing may be written to a target; null: it may. */
