@@ -1,7 +1,7 @@
 import { basename } from 'node:path';
 import { fateOf, isUnchanged, isUnread, type KnownFile, naturally, type Problem } from '@rundle/core';
 import { isDatabaseAway, type StandingOrderRow } from '@rundle/store';
-import { FolderWatch, isRemote, type SeenFile } from '@rundle/watch';
+import { FolderWatch, isRemote, type SeenFile, seenNow } from '@rundle/watch';
 import { lookInto } from '../machine/folders';
 import type { Services } from '../services';
 import { keepFates, knownFiles, madeWith, type RestedFile, takeFiles } from './take-files';
@@ -11,11 +11,17 @@ const PART = 100;
 /** How long after the last file has come to rest it is waited for another, in ms: what is copied together is gathered together. */
 const TOGETHER_MS = 500;
 
+/** After so long a file that could not be read is tried again, in ms. */
+const AGAIN_MS = 60_000;
+const NOT_READ = 'It cannot be read at present. Allow Rundle to read it; it is tried again every minute.';
+
 /** Follows the folder of one standing order, and gathers what comes to rest there. */
 export class OrderWatch {
   private readonly waiting = new Map<string, SeenFile>();
   /** What lay there before and has not been read. */
   private readonly unread = new Map<string, SeenFile>();
+  /** What could not be read, and when it is looked at again, in ms: nobody says so when it can be. */
+  private readonly unreadable = new Map<string, { file: SeenFile; at: number }>();
   private cameLast = 0;
   private working: Promise<void> | null = null;
   private closed = false;
@@ -60,6 +66,11 @@ export class OrderWatch {
    */
   turn(): void {
     if (this.working || Date.now() - this.cameLast < TOGETHER_MS) return;
+    for (const [path, { file, at }] of this.unreadable)
+      if (Date.now() > at) {
+        this.unreadable.delete(path);
+        if (!this.waiting.has(path)) this.waiting.set(path, file);
+      }
     const [next] = this.unread.values();
     if (this.waiting.size === 0 && !next) return;
     this.working = (this.waiting.size > 0 || !next ? this.gather() : this.learn(next))
@@ -94,9 +105,11 @@ export class OrderWatch {
   private async decided(file: SeenFile): Promise<RestedFile | null> {
     const { config, database, files } = this.services;
     const looked = await lookInto(file.path, config.roots, files.masters);
+    // It cannot be opened: because it has gone, or because it may not be read.
+    if ('code' in looked && looked.code === 'missing') return this.notRead(file);
     if ('code' in looked) return this.refused(file, looked);
     const sha256 = await this.contentOf(file);
-    if (typeof sha256 === 'object' && sha256 !== null) return this.refused(file, sha256);
+    if (sha256 === 'not read') return this.notRead(file);
     // It is being written again, or has gone: when it comes to rest, that is told.
     if (sha256 === null) return this.forget(file);
     const rested = { ...file, sha256 };
@@ -107,25 +120,27 @@ export class OrderWatch {
     return null;
   }
 
-  private async contentOf(file: SeenFile): Promise<string | null | Problem> {
+  private async contentOf(file: SeenFile): Promise<string | null> {
     try {
       const { bytes } = await this.services.threads.ask({ kind: 'content', file });
       return JSON.parse(new TextDecoder().decode(bytes)) as string | null;
     } catch (error) {
-      if (isDatabaseAway(error)) throw error;
-      return {
-        code: 'no-permission',
-        file: basename(file.path),
-        message: 'The file cannot be read. Allow reading it, then put it there again.',
-      };
+      this.services.log.warn({ err: error, path: file.path }, 'a file of a watched folder could not be read');
+      return 'not read';
     }
   }
 
   private async refused(file: SeenFile, problem: Problem): Promise<null> {
-    // One that has vanished since is nothing to be told.
-    if (problem.code !== 'missing')
-      await keepFates(this.services.database, this.order.id, [{ ...file, sha256: null, fate: 'refused', problem }]);
+    await keepFates(this.services.database, this.order.id, [{ ...file, sha256: null, fate: 'refused', problem }]);
     return this.forget(file);
+  }
+
+  /** One that has gone since is nothing to be told; one that is still there is tried again. */
+  private async notRead(file: SeenFile): Promise<null> {
+    const now = await seenNow(file.path);
+    if (!now) return this.forget(file);
+    this.unreadable.set(file.path, { file: now, at: Date.now() + AGAIN_MS });
+    return this.refused(file, { code: 'no-permission', file: basename(file.path), message: NOT_READ });
   }
 
   private settled(file: RestedFile): void {

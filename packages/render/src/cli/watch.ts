@@ -108,8 +108,9 @@ async function make(
   signal: AbortSignal,
 ): Promise<boolean> {
   const day = localDay(new Date());
-  // Such as were begun on another day and not made to their end are made today.
-  const { files } = await collectFiles([...record.takenOn(day), ...taken.map(({ path }) => path)], false);
+  // Such as were begun on another day and not made to their end are made today. One that has been moved away since keeps its place, or the
+  // counter would give its name to another.
+  const files = [...new Set([...record.takenOn(day), ...taken.map(({ path }) => path)])];
   const now = new Set(taken.map(({ path }) => path));
   const over = { files, problems: [], isWanted: (file: string) => now.has(file), careful: true };
   const set = daySetTitle(call.set ?? basename(folder), day);
