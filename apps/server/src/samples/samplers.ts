@@ -129,7 +129,11 @@ class SampleWorker {
     try {
       const answer = await new Promise<SampleAnswer>((resolve, reject) => {
         this.questions.set(id, { child, resolve, reject });
-        child.send(orderOf(id), (error) => error && reject(new ProcessEnded()));
+        child.send(orderOf(id), (error) => {
+          if (!error) return;
+          this.forget(child); // its exit may be told later than this, and it must not be asked once more
+          reject(new ProcessEnded());
+        });
         dropped.addEventListener('abort', drop, { once: true });
       });
       if (answer.kind === 'failed') throw requestProblem('no-sample', answer.problem.message, [answer.problem]);
@@ -155,6 +159,10 @@ class SampleWorker {
     clearTimeout(overdue);
   }
 
+  private forget(child: ChildProcess): void {
+    if (this.child === child) this.child = null;
+  }
+
   private start(): ChildProcess {
     rmSync(this.folder, { recursive: true, force: true });
     mkdirSync(this.folder, { recursive: true, mode: 0o700 });
@@ -170,7 +178,7 @@ class SampleWorker {
     });
     child.on('message', (answer: SampleAnswer) => this.questions.get(answer.id)?.resolve(answer));
     const gone = () => {
-      if (this.child === child) this.child = null;
+      this.forget(child);
       // Those that a newer process has been asked since are none of its business.
       for (const question of this.questions.values()) if (question.child === child) question.reject(new ProcessEnded());
     };
