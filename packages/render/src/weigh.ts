@@ -39,6 +39,8 @@ const WITH_SMALL: Corrections = { webp: 1 };
 
 /** Edge in px of the parts that are weighed: whole blocks of every encoder. */
 const PART = 128;
+/** Side of the largest block of a JPEG, px. */
+const BLOCK = 16;
 /** Place of quality 80 in a weighing. */
 const AT_80 = WEIGHED_QUALITIES.indexOf(80);
 
@@ -87,7 +89,7 @@ async function weighAt(source: MasterSource, facts: MasterFacts, edge: number, a
 
 const UNSHARPENED = { kind: 'rundle.preset', version: 1, title: 'Weighing', sharpen: null, colour: { dither: false } } as const;
 
-/** Parts that lie evenly over a picture, every second row of them moved by half a step. */
+/** Parts that lie evenly over a picture, every second row of them moved by half a step; on the grid of its blocks, if it is a JPEG at its full size. */
 function partsOf({ width, height }: PixelSize): Rectangle[] {
   const part = { width: Math.min(PART, width), height: Math.min(PART, height) };
   const parts: Rectangle[] = [];
@@ -96,13 +98,16 @@ function partsOf({ width, height }: PixelSize): Rectangle[] {
       const left = ((column + (row % 2 ? 0.75 : 0.25)) / GRID.across) * width - part.width / 2;
       const top = ((row + 0.5) / GRID.down) * height - part.height / 2;
       parts.push({
-        left: Math.round(Math.max(0, Math.min(width - part.width, left))),
-        top: Math.round(Math.max(0, Math.min(height - part.height, top))),
+        left: onGrid(left, width - part.width),
+        top: onGrid(top, height - part.height),
         ...part,
       });
     }
   return parts;
 }
+
+/** The nearest place that is a multiple of the largest block of a JPEG. */
+const onGrid = (place: number, most: number): number => BLOCK * Math.floor(Math.max(0, Math.min(most, place)) / BLOCK);
 
 function bandsOf(small: Raster<Uint16Array>): Raster<Uint16Array>[] {
   const { width, height } = small;

@@ -40,10 +40,10 @@ export type Weighing = z.infer<typeof Weighing>;
 export const SMALL_EDGES = [256, 512] as const;
 
 /**
- * Shares of the long edge at which a picture is weighed once more, in parts and at leisure. Not quite at its full size: there a JPEG would be
- * divided once more by the blocks that it had, and weigh less than any output.
+ * Shares of the long edge at which a picture is weighed once more, in parts and at leisure. Its full size stands for itself: there a JPEG is
+ * divided by the same blocks once more, and weighs otherwise than a little smaller.
  */
-const FINE_SHARES = [0.25, 0.5, 0.95] as const;
+const FINE_SHARES = [0.25, 0.5, 0.95, 1] as const;
 /** Below this long edge, in px, the small picture says enough. */
 const FINE_FROM = 800;
 /** Above this one, in px, it is too much work for what it tells. */
@@ -51,7 +51,7 @@ const FINE_TO = 4200;
 
 /**
  * The long edges, in px, at which a picture is to be weighed once more beside {@link SMALL_EDGES}, smallest first; none for small ones.
- * @example fineEdges({ width: 6000, height: 4000 }) // [1500, 3000]
+ * @example fineEdges({ width: 6000, height: 4000 }) // [1500, 3000]: the others are too large
  */
 export function fineEdges({ width, height }: { width: number; height: number }): number[] {
   const long = Math.max(width, height);

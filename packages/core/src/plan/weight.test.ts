@@ -91,6 +91,13 @@ describe('the expected weight', () => {
     expect(about({}, 6000, { ...heavy, bytes: 3_000_000 })).toBeLessThan(about({}, 6000, heavy));
   });
 
+  it('at its full size is what was weighed there, which says nothing about smaller ones', () => {
+    const facts: MasterFacts = { ...weighed, width: 3000, height: 1500, weighings: [at(500, 2), at(2850, 1), at(3000, 0.4)] };
+    expect(bits({ quality: 60, chroma: '4:2:0' }, 3000, facts)).toBeCloseTo(0.55 * 0.4, 2);
+    expect(bits({ quality: 60, chroma: '4:2:0' }, 2850, facts)).toBeCloseTo(0.55, 2);
+    expect(bits({ quality: 60, chroma: '4:2:0' }, 2990, facts)).toBeGreaterThan(0.5);
+  });
+
   it('of a picture that has not been weighed is that of an ordinary one, or as its small picture says', () => {
     const unweighed = { ...soundFacts, weighings: [] };
     const small = (bytes: number) => ({ ...unweighed, proxy: { width: 512, height: 341, bytes } });
@@ -102,7 +109,7 @@ describe('the expected weight', () => {
 describe('weighings', () => {
   it('are taken where the small picture does not say enough', () => {
     expect(fineEdges({ width: 6000, height: 4000 })).toEqual([1500, 3000]);
-    expect(fineEdges({ width: 1200, height: 1800 })).toEqual([900, 1710]);
+    expect(fineEdges({ width: 1200, height: 1800 })).toEqual([900, 1710, 1800]);
     expect(fineEdges({ width: 700, height: 500 })).toEqual([]);
   });
 

@@ -95,7 +95,11 @@ type Point = readonly [at: number, value: number];
 
 /** Logarithm of the bits per pixel at a long edge. */
 function logBits(facts: WeightFacts, edge: number, settings: EncodedFileByType, sharpen: Preset['sharpen']): number {
-  const { weighings, proxy } = facts;
+  const long = Math.max(facts.width, facts.height);
+  const asItIs = edge === long && facts.weighings.find((weighing) => weighing.edge === long);
+  const weighings = facts.weighings.filter((weighing) => weighing.edge < long || facts.weighings.length === 1);
+  const { proxy } = facts;
+  if (asItIs) return logBitsOf(asItIs, weighings, settings) + sharper(asItIs, weighings, sharpen);
   const [of, shift] = weighings.length ? [weighings, 0] : [ORDINARY, proxy ? busier(proxy) : 0];
   const points = of.map((weighing): Point => [Math.log(weighing.edge), logBitsOf(weighing, of, settings) + sharper(weighing, of, sharpen)]);
   const at = Math.log(edge);
