@@ -88,7 +88,7 @@ interface Spot {
         }
       </div>
       <div class="body" role="rowgroup" [style.height.px]="masters().length * rowHeight" [style.width]="width()">
-        @for (row of shown(); track row.master.id) {
+        @for (row of shown(); track row.slot) {
           <div
             class="row"
             role="row"
@@ -172,6 +172,8 @@ export class RunSheet {
       .map((master, index) => ({
         master,
         at: from + index,
+        // A row that has gone out at one end comes in at the other as it is, with other words: far cheaper than a new one.
+        slot: (from + index) % (to - from),
         cells: columns.map(({ id }) => cells.get(cellKey(master.id, id)) ?? null),
       }));
   });
