@@ -4,7 +4,6 @@ import {
   type Geometry,
   type MasterFacts,
   type Measures,
-  metadataPlan,
   outputGeometry,
   type PlannedFile,
   type Preset,
@@ -16,7 +15,8 @@ import {
   type Watermark,
 } from '@rundle/core';
 import { verifyOutput } from './check/verify';
-import { type Description, describingBytes, embedMetadata } from './metadata/embed';
+import { descriptionOf, Descriptions } from './metadata/description';
+import { embedMetadata } from './metadata/embed';
 import { withDescribingSegments } from './metadata/jpeg-segments';
 import { renderPixels } from './rungs';
 import { largestFirst, MasterSource, roomForOne } from './source';
@@ -80,7 +80,7 @@ export async function renderMaster(
   signal?: AbortSignal,
 ): Promise<void> {
   const source = new MasterSource(job.master, job.facts, job.outputs.length === 1 && !job.outputs[0]?.preset.file.ceiling, roomForOne());
-  const descriptions = new Map<string, Promise<Uint8Array>>();
+  const descriptions = new Descriptions();
   for (const task of largestFirst(job.outputs, job.facts)) {
     if (signal?.aborted) return;
     const stage = (reached: Stage) => onStage(task.id, reached);
@@ -103,7 +103,7 @@ export async function renderOutput(
   job: Omit<MasterJob, 'outputs'>,
   task: OutputTask,
   source: MasterSource,
-  descriptions: Map<string, Promise<Uint8Array>>,
+  descriptions: Descriptions,
   stage: (reached: Stage) => void,
 ): Promise<Extract<OutputResult, { status: 'done' }>> {
   const { id, planned, preset, to } = task;
@@ -118,20 +118,8 @@ export async function renderOutput(
     space = finished.space;
     return finished;
   };
-  const about = (): Description => ({
-    master: job.master,
-    rung: preset.metadata,
-    ppi: preset.size.ppi,
-    space,
-    plan: metadataPlan(preset.metadata, job.facts, job.studio, { whole: geometry.crop === null }),
-  });
-  const describe = (): Promise<Uint8Array> => {
-    const description = about();
-    const key = JSON.stringify(description);
-    const known = descriptions.get(key) ?? describingBytes(description);
-    descriptions.set(key, known);
-    return known;
-  };
+  const about = () => descriptionOf(job, preset, space);
+  const describe = () => descriptions.bytes(about());
   // Begun before the pixels, since another process does it while they are worked on. If it fails, that is told when it is needed.
   if (preset.file.type === 'jpeg' && space !== null) describe().catch(() => {});
   const encoded = await encodeOutput(

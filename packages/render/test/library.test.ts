@@ -105,6 +105,7 @@ describe('what lies over a sample', () => {
       watermark: null,
       upTo: 'sharpen',
       overlay,
+      judged: false,
       view,
     };
     const sample = await sampler.look(task, null);

@@ -56,6 +56,7 @@ async function taskOf(name: MasterName, value: Preset, view: SampleView): Promis
     watermark: value.mark && MARK,
     upTo: 'file',
     overlay: null,
+    judged: false,
     view,
   };
 }

@@ -37,6 +37,9 @@ export async function emptyBin({ database: { sequelize }, files }: Swept): Promi
     const still = new Set(used.map(({ sha256 }) => sha256));
     const free = hashes.filter((sha256) => !still.has(sha256));
     for (const sha256 of free) await files.masters.remove(sha256);
+    await sequelize.query('DELETE FROM measured_outputs m WHERE NOT EXISTS (SELECT FROM masters WHERE sha256 = m.content)', {
+      transaction,
+    });
     return free.length;
   });
 }

@@ -16,19 +16,22 @@ import type { Handlers } from '../http/handlers';
 import { notFound, requestProblem } from '../http/problem';
 import type { Services } from '../services';
 import { findMaster } from '../sets/find';
+import { keptMeasure } from './measured';
 import { watermarkOf } from '../watermarks/named';
 
 export function sampleHandlers({ database, files, samplers }: Services) {
   return {
     getSample: async ({ masterId, body, response }) => {
       const gone = goneWith(response);
-      const task = { ...(await taskOf(masterId, body.preset)), upTo: body.upTo, view: body.view, overlay: body.overlay };
+      const { upTo, view, overlay, judged } = body;
+      const task = { ...(await taskOf(masterId, body.preset)), upTo, view, overlay, judged };
       if (body.whole) task.preset = { ...task.preset, size: { ...task.preset.size, fit: 'original' } };
       const made = body.finished
         ? await samplers.finish(task, gone.signal)
         : { ...(await samplers.look(task, gone.signal)), bytes: null, warnings: [] };
       if (response.destroyed) return;
-      const { width, height, output, shown, quality, expected, converted, mark, cut, spots, halo, gamut, bytes, warnings } = made;
+      const { width, height, output, shown, quality, expected, converted, mark, cut, spots, halo, gamut, judgement, bytes, warnings } =
+        made;
       const told: SampleFacts = {
         width,
         height,
@@ -42,6 +45,7 @@ export function sampleHandlers({ database, files, samplers }: Services) {
         spots,
         halo,
         gamut,
+        judgement,
         bytes,
         warnings,
       };
@@ -52,7 +56,13 @@ export function sampleHandlers({ database, files, samplers }: Services) {
 
     listFields: async ({ masterId, body, response }) => {
       const task = await taskOf(masterId, { ...body, mark: null });
-      return samplers.fields({ ...task, upTo: 'size', view: NO_VIEW, overlay: null }, goneWith(response).signal);
+      return samplers.fields({ ...task, ...NO_LOOK }, goneWith(response).signal);
+    },
+    measureOutput: async ({ masterId, body, response }) => {
+      const gone = goneWith(response);
+      const { preset, judged } = body;
+      const task = { ...(await taskOf(masterId, preset)), ...NO_LOOK, judged };
+      return keptMeasure(database.sequelize, task, preset.mark?.watermark ?? null, () => samplers.measure(task, gone.signal));
     },
   } satisfies Partial<Handlers>;
 
@@ -95,6 +105,7 @@ function goneWith(response: Response): AbortController {
   return gone;
 }
 
-const NO_VIEW = { kind: 'whole', within: { width: 1, height: 1 } } as const;
+/** Where nothing is shown. */
+const NO_LOOK = { upTo: 'file', view: { kind: 'whole', within: { width: 1, height: 1 } }, overlay: null, judged: false } as const;
 
 const cannot = (problem: Problem) => requestProblem('no-sample', problem.message, [problem]);

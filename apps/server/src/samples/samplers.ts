@@ -2,7 +2,7 @@ import { type ChildProcess, fork } from 'node:child_process';
 import { mkdirSync, rmSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
-import type { FileFields, Watermark } from '@rundle/core';
+import type { FileFields, Measured, Watermark } from '@rundle/core';
 import type { FinishedSample, FoundFile, Sample, SampleAnswer, SampleOrder, SampleTask } from '@rundle/render';
 import { internalProblem, requestProblem } from '../http/problem';
 
@@ -54,6 +54,12 @@ export class Samplers {
     if (this.found.size >= FOUND_KEPT && oldest) this.found.delete(oldest);
     this.found.set(keyOf(task), sample.found);
     return sample;
+  }
+
+  /** What the whole file weighs, and how it differs from the unencoded picture. */
+  async measure(task: SampleTask, dropped: AbortSignal): Promise<Measured> {
+    const answer = await this.workers.finish.ask((id) => ({ kind: 'measure', id, task }), dropped);
+    return (answer as Extract<SampleAnswer, { kind: 'measure' }>).measured;
   }
 
   /** A watermark on a bright, a dark and a busy picture, as PNG. */

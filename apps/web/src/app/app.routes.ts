@@ -11,6 +11,7 @@ export const routes: Routes = [
       { path: 'gather', title: 'Gather', loadComponent: () => import('./gather/gather-page').then((m) => m.GatherPage) },
       { path: 'vet', title: 'Vet', loadComponent: () => import('./vet/vet-page').then((m) => m.VetPage) },
       { path: 'plan', title: 'Plan', loadComponent: () => import('./plan/plan-page').then((m) => m.PlanPage) },
+      { path: 'proof', title: 'Proof', loadComponent: () => import('./proof/proof-page').then((m) => m.ProofPage) },
       {
         path: 'hand-over',
         title: 'Hand over',

@@ -1,6 +1,7 @@
 import * as z from 'zod';
 import { GamutLoss } from '../colour/gamut';
 import { Preset } from '../preset/schema';
+import { Judgement } from '../proof/judgement';
 import { Halo } from '../sharpen/halo';
 import { Finding } from '../vet/finding';
 
@@ -39,6 +40,10 @@ export const SampleWish = z
       .boolean()
       .default(false)
       .meta({ description: 'Whether the whole file is made for it, as in a run, and its figures are told' }),
+    judged: z
+      .boolean()
+      .default(false)
+      .meta({ description: 'Whether a look tells how its part differs from the unencoded picture; after the rung `file` only' }),
   })
   .meta({ id: 'SampleWish' });
 export type SampleWish = z.infer<typeof SampleWish>;
@@ -69,10 +74,34 @@ export const SampleFacts = z.object({
   spots: z.number().nullable().meta({ description: 'Share of the pixels that an overlay marks, 0-1' }),
   halo: Halo.nullable(),
   gamut: GamutLoss.nullable(),
+  judgement: Judgement.nullable().meta({ description: 'Of the part that is shown; null: not asked for' }),
   bytes: z.int().nullable().meta({ description: 'Weight of the whole file; null: it was not made' }),
   warnings: z.array(Finding),
 });
 export type SampleFacts = z.infer<typeof SampleFacts>;
+
+/** A whole file of a preset, saved or not, that is to be measured. */
+export const MeasureWish = z
+  .strictObject({
+    preset: Preset,
+    judged: z.boolean().default(true).meta({ description: 'Whether the difference is told too, which takes longer than the weight' }),
+  })
+  .meta({ id: 'MeasureWish' });
+export type MeasureWish = z.infer<typeof MeasureWish>;
+
+/** What a whole file weighs, and how it differs from the unencoded picture. */
+export const Measured = z
+  .object({
+    bytes: z.int(),
+    width: z.int(),
+    height: z.int(),
+    quality: z.number().nullable().meta({ description: 'Null for file types without loss' }),
+    judgement: Judgement.nullable().meta({
+      description: 'Of the whole picture; null: not asked for, nothing was lost, or a ceiling made it smaller',
+    }),
+  })
+  .meta({ id: 'Measured' });
+export type Measured = z.infer<typeof Measured>;
 
 /** A field as a reader finds it in a file: its group and name, and its value in words. */
 export const FileField = z.object({ field: z.string(), value: z.string() });

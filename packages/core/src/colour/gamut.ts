@@ -14,6 +14,9 @@ export const GamutLoss = z.object({
 });
 export type GamutLoss = z.infer<typeof GamutLoss>;
 
+/** Share of a picture's pixels outside the target from which that is worth telling. */
+export const CLIPPING_WORTH_TELLING = 0.005;
+
 /** Pixels that are looked at for how far: enough for a percentile. */
 const SAMPLE = 16_384;
 

@@ -37,53 +37,45 @@ export function msSsim(a: Luma, b: Luma): number {
 /** Mean structural similarity at one scale (Wang, Bovik, Sheikh and Simoncelli 2004, equation 13). */
 export const ssim = (a: Luma, b: Luma): number => similarity(a, b).ssim;
 
+/** What is averaged: both pictures, their squares, their product. */
+const MAPS = 5;
+
 /**
  * Means over the picture, wherever the window fits: SSIM, and its part without luminance. Goes down row by row with a ring of
- * five blurred rows each: a, b, their squares and their product.
+ * blurred rows of each map.
  */
 function similarity(a: Luma, b: Luma): { ssim: number; contrast: number } {
   const { width, height } = a;
   const taps = windowTaps();
   const reach = taps.length - 1;
+  const across = width - reach;
+  if (across < 1 || height <= reach) return { ssim: 1, contrast: 1 };
   const memory = workspace();
   const { loops } = memory;
   const weights = memory.put(taps);
-  const list = memory.reserve(4 * taps.length);
-  const row = memory.reserve(4 * width);
-  const across = width - reach;
-  if (across < 1 || height <= reach) return { ssim: 1, contrast: 1 };
-  const ring = Array.from({ length: taps.length }, () => Array.from({ length: 5 }, () => memory.reserve(4 * across)));
-  const means = Array.from({ length: 5 }, () => memory.reserve(4 * across));
-  const sum = (addresses: Uint32Array, out: number) => {
-    memory.fill(list, addresses);
-    loops.downFloats(list, taps.length, weights, across, out);
-  };
-  const along = Uint32Array.from(taps, (_, k) => row + 4 * k);
-  const scratch = new Float32Array(width);
+  const maps = Array.from({ length: MAPS }, () => {
+    const row = memory.reserve(4 * width);
+    const ring = Array.from(taps, () => memory.reserve(4 * across));
+    return { row, ring, mean: memory.reserve(4 * across) };
+  });
+  // Where the taps of a row lie, and those of a column for each place in the ring that its first row may have.
+  const lists = maps.map(({ row, ring }) => ({
+    along: memory.put(Uint32Array.from(taps, (_, k) => row + 4 * k)),
+    down: ring.map((_, first) => memory.put(Uint32Array.from(taps, (_tap, k) => ring[(first + k) % ring.length]!))),
+  }));
+  // Nothing is reserved from here on, so that the views stay.
+  const rowsOf = maps.map(({ row }) => memory.floats(row, width)) as [Float32Array, Float32Array, Float32Array, Float32Array, Float32Array];
+  const means = maps.map(({ mean }) => memory.floats(mean, across)) as typeof rowsOf;
   let ssimSum = 0;
   let contrastSum = 0;
   for (let y = 0; y < height; y++) {
-    const x = a.values.subarray(y * width, (y + 1) * width);
-    const z = b.values.subarray(y * width, (y + 1) * width);
-    const slot = ring[y % taps.length]!;
-    PRODUCTS.forEach((product, map) => {
-      for (let at = 0; at < width; at++) scratch[at] = product(x[at]!, z[at]!);
-      memory.fill(row, scratch);
-      sum(along, slot[map]!);
-    });
+    products(a.values, b.values, y * width, width, rowsOf);
+    for (let map = 0; map < MAPS; map++)
+      loops.downFloats(lists[map]!.along, taps.length, weights, across, maps[map]!.ring[y % taps.length]!);
     if (y < reach) continue;
-    for (let map = 0; map < 5; map++)
-      sum(
-        Uint32Array.from(taps, (_, k) => ring[(y - reach + k) % taps.length]![map]!),
-        means[map]!,
-      );
-    const [meanA, meanB, squareA, squareB, both] = means.map((address) => memory.floats(address, across)) as [
-      Float32Array,
-      Float32Array,
-      Float32Array,
-      Float32Array,
-      Float32Array,
-    ];
+    const first = (y - reach) % taps.length;
+    for (let map = 0; map < MAPS; map++) loops.downFloats(lists[map]!.down[first]!, taps.length, weights, across, maps[map]!.mean);
+    const [meanA, meanB, squareA, squareB, both] = means;
     for (let at = 0; at < across; at++) {
       const ma = meanA[at]!;
       const mb = meanB[at]!;
@@ -96,8 +88,23 @@ function similarity(a: Luma, b: Luma): { ssim: number; contrast: number } {
   return { ssim: ssimSum / count, contrast: contrastSum / count };
 }
 
-/** What is averaged: both pictures, their squares, their product. */
-const PRODUCTS: readonly ((a: number, b: number) => number)[] = [(a) => a, (_, b) => b, (a) => a * a, (_, b) => b * b, (a, b) => a * b];
+/** A row of each map. */
+function products(
+  a: Float32Array,
+  b: Float32Array,
+  from: number,
+  width: number,
+  [ofA, ofB, squareA, squareB, both]: [Float32Array, Float32Array, Float32Array, Float32Array, Float32Array],
+): void {
+  for (let x = 0; x < width; x++) {
+    const [va, vb] = [a[from + x]!, b[from + x]!];
+    ofA[x] = va;
+    ofB[x] = vb;
+    squareA[x] = va * va;
+    squareB[x] = vb * vb;
+    both[x] = va * vb;
+  }
+}
 
 /** One edge of the window: a Gaussian of sigma 1.5 that sums to 1. */
 function windowTaps(): Float32Array {

@@ -14,7 +14,7 @@ describe('what is varied this once', () => {
       folder: 'tuesday',
     });
     const boxed = preset({ size: { fit: 'box', width: 100, height: 80 }, file: { type: 'png' } });
-    expect(variable(boxed)).toEqual(['folder']);
+    expect(variable(boxed)).toEqual(['amount', 'radius', 'kernel', 'light', 'folder']);
     expect(varied(boxed, { px: 900, quality: 60 })).toEqual(boxed);
     // A length in cm is one of pixels this once.
     expect(varied(preset({ size: { px: 12, unit: 'cm', ppi: 300 } }), { px: 900 }).size).toMatchObject({ px: 900, unit: 'px' });

@@ -1,16 +1,24 @@
 import * as z from 'zod';
 import { FolderPath } from '../name/folder';
-import { whole } from '../preset/fields';
-import type { Preset } from '../preset/schema';
-import { FILE_TYPES } from '../file/types';
+import { decimal, whole } from '../preset/fields';
+import { type Preset, SizeRung } from '../preset/schema';
+import { AXES, AXIS_IDS, axesOf, type AxisId, withValues } from '../proof/axes';
 
-/** Values of a preset that are another for one set, until they are cleared or saved. */
+const { kernel, light } = SizeRung.shape;
+
+/** Values of a preset that are another for one set, until they are cleared or saved: those that a test strip varies, and the folder. */
 export const Once = z
   .strictObject({
-    px: whole(1, 65_500).meta({ title: 'Long edge' }),
-    quality: whole(1, 100).meta({ title: 'Quality' }),
+    px: whole(1, 65_500).meta({ title: AXES.px.label }),
+    quality: whole(1, 100).meta({ title: AXES.quality.label }),
+    type: z.enum(['jpeg', 'webp', 'avif', 'jxl']).meta({ title: AXES.type.label }),
+    chroma: z.enum(['4:2:0', '4:4:4']).meta({ title: AXES.chroma.label }),
+    amount: decimal(0, 5).meta({ title: AXES.amount.label }),
+    radius: decimal(0.2, 10).meta({ title: AXES.radius.label }),
+    kernel: kernel.unwrap().meta({ title: AXES.kernel.label }),
+    light: light.unwrap().meta({ title: AXES.light.label }),
     folder: FolderPath.meta({ title: 'Folder' }),
-  })
+  } satisfies Record<AxisId | 'folder', z.ZodType>)
   .partial()
   .meta({ id: 'Once' });
 export type Once = z.infer<typeof Once>;
@@ -19,17 +27,8 @@ export type Once = z.infer<typeof Once>;
 export const OnceByPreset = z.record(z.uuid(), Once);
 export type OnceByPreset = z.infer<typeof OnceByPreset>;
 
-/** Sizes that are one length along one edge. */
-const BY_LENGTH: readonly Preset['size']['fit'][] = ['long-edge', 'short-edge', 'width', 'height'];
-
 /** Which values of a preset can be varied: those that count for it. */
-export function variable({ size, file }: Preset): (keyof Once)[] {
-  return [
-    ...(BY_LENGTH.includes(size.fit) && file.type !== 'original' ? ['px' as const] : []),
-    ...(FILE_TYPES[file.type].lossy ? ['quality' as const] : []),
-    'folder',
-  ];
-}
+export const variable = (preset: Preset): (keyof Once)[] => [...axesOf(preset), 'folder'];
 
 /**
  * A preset as it is carried out this once. A quality goes before a likeness that is aimed at; what does not count for the preset is
@@ -37,15 +36,16 @@ export function variable({ size, file }: Preset): (keyof Once)[] {
  */
 export function varied(preset: Preset, once: Once | undefined): Preset {
   if (!once) return preset;
-  const can = variable(preset);
-  const { px, quality, folder } = once;
-  return {
-    ...preset,
-    size: px !== undefined && can.includes('px') ? { ...preset.size, px, unit: 'px' } : preset.size,
-    file: quality !== undefined && can.includes('quality') ? { ...preset.file, quality, match: null } : preset.file,
-    folder: folder ?? preset.folder,
-  };
+  const other = withValues(preset, once);
+  return once.folder === undefined ? other : { ...other, folder: once.folder };
 }
+
+/** What is varied, in words: "1600 px", "Quality 70". */
+export const variedInWords = (once: Once): string[] =>
+  AXIS_IDS.flatMap((id) => {
+    const value = once[id];
+    return value === undefined ? [] : [AXES[id].says(value)];
+  });
 
 /** Whether anything is varied. */
 export const isVaried = (once: Once | undefined): boolean => once !== undefined && Object.values(once).some((value) => value !== undefined);

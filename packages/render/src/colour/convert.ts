@@ -1,4 +1,5 @@
 import {
+  CLIPPING_WORTH_TELLING,
   type ColourRung,
   convertMatrix,
   type Curve,
@@ -20,9 +21,6 @@ import {
 } from '@rundle/core';
 import { convertFromSrgb, convertWithLittleCms, labOfPixels } from './little-cms';
 import type { SourceColour } from './source';
-
-/** Share of clipped pixels from which it is worth a word. */
-const CLIPPING_WORTH_TELLING = 0.005;
 
 /** A picture in the colours of its output. */
 export interface ConvertedImage {

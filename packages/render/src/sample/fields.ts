@@ -2,7 +2,8 @@ import { randomUUID } from 'node:crypto';
 import { rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { FILE_TYPES, type FileField, type FileFields, metadataPlan, outputGeometry } from '@rundle/core';
+import { FILE_TYPES, type FileField, type FileFields } from '@rundle/core';
+import { descriptionOf } from '../metadata/description';
 import { describingBytes, smallestJpeg } from '../metadata/embed';
 import { withDescribingSegments } from '../metadata/jpeg-segments';
 import { exifTool } from '../read/exiftool';
@@ -18,17 +19,12 @@ const LONGEST = 300;
  * Every field that would stand in an output, as it is read from what is written for it, and every field of the master that would not.
  * @throws ProblemError when the metadata cannot be written
  */
-export async function fieldsOfOutput({ master, facts, preset, studio }: SampleTask): Promise<FileFields> {
+export async function fieldsOfOutput(task: SampleTask): Promise<FileFields> {
+  const { master, preset } = task;
   const own = await read(master);
   if (preset.file.type === 'original') return { kept: own, removed: [] };
-  const { metadata, colour, size, file } = preset;
-  const described = await describingBytes({
-    master,
-    rung: metadata,
-    ppi: size.ppi,
-    space: colour.space === 'keep' ? null : colour.space,
-    plan: metadataPlan(metadata, facts, studio, { whole: outputGeometry(size, facts).crop === null }),
-  });
+  const { colour, file } = preset;
+  const described = await describingBytes(descriptionOf(task, preset, colour.space === 'keep' ? null : colour.space));
   const carrier = join(tmpdir(), `rundle-${randomUUID()}.jpg`);
   try {
     await writeFile(carrier, withDescribingSegments(await smallestJpeg(), described));

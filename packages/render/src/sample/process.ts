@@ -1,5 +1,5 @@
 import { setPriority, tmpdir } from 'node:os';
-import { type FileFields, type Problem, problemOf, type Watermark } from '@rundle/core';
+import { type FileFields, type Measured, type Problem, problemOf, type Watermark } from '@rundle/core';
 import sharp from 'sharp';
 import { endExifTool } from '../read/exiftool';
 import { fieldsOfOutput } from './fields';
@@ -10,6 +10,7 @@ import { type FinishedSample, type FoundFile, type Sample, Sampler, type SampleT
 export type SampleOrder =
   | { kind: 'look'; id: number; task: SampleTask; found: FoundFile | null }
   | { kind: 'finish'; id: number; task: SampleTask }
+  | { kind: 'measure'; id: number; task: SampleTask }
   | { kind: 'mark'; id: number; watermark: Watermark }
   | { kind: 'fields'; id: number; task: SampleTask }
   | { kind: 'drop'; id: number };
@@ -17,6 +18,7 @@ export type SampleOrder =
 export type SampleAnswer =
   | { id: number; kind: 'look'; sample: Sample }
   | { id: number; kind: 'finish'; sample: FinishedSample }
+  | { id: number; kind: 'measure'; measured: Measured }
   | { id: number; kind: 'mark'; png: Uint8Array }
   | { id: number; kind: 'fields'; fields: FileFields }
   | { id: number; kind: 'failed'; problem: Problem }
@@ -72,6 +74,7 @@ async function answerTo(order: Exclude<SampleOrder, { kind: 'drop' }>, signal: A
   try {
     if (kind === 'mark') return { id, kind, png: (await markPreview(order.watermark)).png };
     if (kind === 'fields') return { id, kind, fields: await fieldsOfOutput(order.task) };
+    if (kind === 'measure') return { id, kind, measured: await sampler.measure(order.task, signal) };
     if (kind === 'look') return { id, kind, sample: await sampler.look(order.task, order.found) };
     return { id, kind, sample: await sampler.finish(order.task, signal) };
   } catch (error) {

@@ -5,16 +5,21 @@ import {
   blocksAround,
   type Expectation,
   FILE_TYPES,
+  type FileTypeName,
   type EncodedFileByType,
   fileByType,
   type Finding,
   type GamutLoss,
   type Geometry,
   type Halo,
+  judge,
+  type Judgement,
   type LossyFile,
   type MasterFacts,
+  type Measured,
   movedBy,
   outputGeometry,
+  planesOf,
   PIXEL_RUNGS,
   type PixelRung,
   type PixelSize,
@@ -29,10 +34,14 @@ import {
   wholeOf,
 } from '@rundle/core';
 import sharp from 'sharp';
+import { Descriptions } from '../metadata/description';
 import { renderOutput } from '../render-master';
 import { type RenderedImage, renderPixels } from '../rungs';
+import { crop } from '../size/sized';
 import { MasterSource } from '../source';
 import { Encoder } from '../write/encode';
+import { asRgb } from '../write/as-rgb';
+import { Measurer } from './measure';
 import { overlayOf } from './overlay';
 import { decodeFinished, fitted, type ScreenFile, type ScreenImage, toPng } from './picture';
 
@@ -49,6 +58,8 @@ export interface SampleTask {
   upTo: PixelRung;
   overlay: SampleOverlay | null;
   view: SampleView;
+  /** Whether a look tells how its part differs from the unencoded picture. */
+  judged: boolean;
 }
 
 /** What was found by making the whole file: by it a part can be shown as it is in that file. */
@@ -73,6 +84,8 @@ export interface Sample extends ScreenFile {
   spots: number | null;
   halo: Halo | null;
   gamut: GamutLoss | null;
+  /** Of the part that is shown; null: not asked for, or a decoder has changed the colours. */
+  judgement: Judgement | null;
 }
 
 /** The same with the figures of the whole file. */
@@ -94,7 +107,8 @@ const BLOCK = 16;
  */
 export class Sampler {
   private readonly sources = new Map<string, MasterSource>();
-  private readonly descriptions = new Map<string, Promise<Uint8Array>>();
+  private readonly descriptions = new Descriptions(50);
+  private readonly measurer = new Measurer();
   private last: { key: string; folder: string; file: Omit<FinishedSample, keyof ScreenFile | 'shown'>; path: string } | null = null;
 
   /**
@@ -124,19 +138,34 @@ export class Sampler {
         const edge = (output.width - geometry.output.width) / 2;
         const as = view.kind === 'whole' ? fitted(shown, view.within) : shown;
         const { share: spots, ...drawn } = await overlayOf(overlay, task.preset, geometry, source, shown, edge, as);
-        return { ...drawn, converted: false, output, shown, quality: null, expected: [], mark: null, cut, spots, halo: null, gamut: null };
+        return {
+          ...drawn,
+          converted: false,
+          output,
+          shown,
+          quality: null,
+          expected: [],
+          mark: null,
+          cut,
+          spots,
+          halo: null,
+          gamut: null,
+          judgement: null,
+        };
       }
       const settings = fileByType(task.preset.file);
       const lossy = upTo === 'file' && 'aim' in settings;
       const window = view.kind === 'whole' ? null : lossy ? blocksAround(shown, output, BLOCK) : shown;
       const image = await renderPixels(task, geometry, source, { window, upTo });
       const part = window && movedBy(shown, -window.left, -window.top);
-      const encoded = lossy ? await throughFile(image, settings, found) : { image, quality: null, expected: [] };
-      const screen = await toPng(encoded.image, part, view.kind === 'whole' ? view.within : null);
+      const encoded = lossy ? await throughFile(image, settings, found) : { image, quality: null, expected: [], ownColours: true };
       const { halo, gamut, mark } = image;
       const resized = found && upTo === 'file' && (found.width !== output.width || found.height !== output.height);
       const expected: Expectation[] = resized ? [...encoded.expected, 'size'] : encoded.expected;
-      return { ...screen, output, shown, quality: encoded.quality, expected, mark, cut, spots: null, halo, gamut };
+      // Before the picture for the screen, which is made in the same memory.
+      const judgement = task.judged && lossy && encoded.ownColours ? judgementOf(image, encoded.image, part, shown, settings.type) : null;
+      const screen = await toPng(encoded.image, part, view.kind === 'whole' ? view.within : null);
+      return { ...screen, output, shown, quality: encoded.quality, expected, mark, cut, spots: null, halo, gamut, judgement };
     } finally {
       await this.letGo(source);
     }
@@ -166,6 +195,32 @@ export class Sampler {
     return { ...file, shown, ...(await toPng(image, null, view.kind === 'whole' ? view.within : null)) };
   }
 
+  /**
+   * What the whole file of a preset weighs, and how it differs from the unencoded picture.
+   * @throws ProblemError as a run would, or the signal's reason
+   */
+  async measure(task: SampleTask, signal: AbortSignal): Promise<Measured> {
+    if (Measurer.can(task)) {
+      const source = this.sourceOf(task);
+      try {
+        return await this.measurer.measure(task, source, this.descriptions);
+      } finally {
+        await this.letGo(source);
+      }
+    }
+    const { bytes, output, quality } = await this.finish({ ...task, view: { kind: 'whole', within: { width: 8, height: 8 } } }, signal);
+    const { width, height } = output;
+    const path = this.last?.path;
+    if (path === undefined || !task.judged || task.preset.file.type === 'original')
+      return { bytes, width, height, quality, judgement: null };
+    const source = this.sourceOf(task);
+    try {
+      return { bytes, width, height, quality, judgement: await this.measurer.judgeFile(task, source, { path, width, height }) };
+    } finally {
+      await this.letGo(source);
+    }
+  }
+
   /** Deletes the file that was made last. */
   async close(): Promise<void> {
     const folder = this.last?.folder;
@@ -182,7 +237,6 @@ export class Sampler {
     try {
       const planned = { fileName: 'sample', ...outputGeometry(preset.size, facts).output };
       const job = { master, modified: 0, facts, studio };
-      if (this.descriptions.size > 50) this.descriptions.clear();
       const done = await renderOutput(job, { id: '', planned, to: path, preset, watermark }, source, this.descriptions, () =>
         signal.throwIfAborted(),
       );
@@ -190,7 +244,7 @@ export class Sampler {
       const { width, height, bytes, quality, warnings, measures } = done;
       const chroma = chromaSubsampling === '4:4:4' || chromaSubsampling === '4:2:0' ? chromaSubsampling : null;
       const found: FoundFile = { width, height, quality, chroma };
-      const known = { mark: null, cut: null, spots: null, ...measures };
+      const known = { mark: null, cut: null, spots: null, judgement: null, ...measures };
       this.last = { key, folder, path, file: { output: { width, height }, quality, expected: [], ...known, bytes, found, warnings } };
     } catch (error) {
       await rm(folder, { recursive: true, force: true });
@@ -242,7 +296,7 @@ async function throughFile(
   image: RenderedImage,
   settings: Extract<EncodedFileByType, LossyFile>,
   found: FoundFile | null,
-): Promise<{ image: ScreenImage; quality: number; expected: Expectation[] }> {
+): Promise<{ image: ScreenImage; quality: number; expected: Expectation[]; ownColours: boolean }> {
   const { aim, ceiling, chroma } = settings;
   const fixed = aim.by === 'quality' && !ceiling;
   const asked = aim.by === 'quality' ? aim.quality : QUALITY_FOR_MATCH;
@@ -258,7 +312,14 @@ async function throughFile(
   const encoder = new Encoder(image, sampled.type === 'jpeg' ? { ...sampled, progressive: false } : sampled);
   const { picture: decoded, ownColours } = await encoder.decode(await encoder.encode(quality));
   const picture = image.model === 'grey' ? firstChannel(decoded) : decoded;
-  return { image: { picture, model: image.model, profile: ownColours ? image.profile : null }, quality, expected };
+  return { image: { picture, model: image.model, profile: ownColours ? image.profile : null }, quality, expected, ownColours };
+}
+
+/** How a part differs from itself before it was encoded. */
+function judgementOf(before: RenderedImage, after: ScreenImage, part: Rectangle | null, shown: Rectangle, type: FileTypeName): Judgement {
+  const own = ({ picture, model }: ScreenImage) =>
+    asRgb(part ? crop(picture as Raster<Uint8Array>, part) : picture, model === 'cmyk' ? model : picture.channels === 1 ? 'grey' : 'rgb');
+  return judge(planesOf(own(before)), planesOf(own(after)), type === 'jpeg' ? shown : null);
 }
 
 /** Grey as it is, where a decoder gave it as three channels. */

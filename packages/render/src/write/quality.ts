@@ -14,13 +14,12 @@ import {
   type PixelSize,
   type Preset,
   ProblemError,
-  type Raster,
   searchCeiling,
   searchMatch,
   shrunkGeometry,
 } from '@rundle/core';
 import { type EncodedFile, Encoder, type FinishedImage } from './encode';
-import type { ColourModel } from './pixel-file';
+import { asRgb } from './as-rgb';
 
 export interface EncodedOutput {
   file: EncodedFile;
@@ -89,9 +88,9 @@ async function wantedQuality(encoder: Encoder, { aim }: LossyFile): Promise<Qual
   const decodedModel = model === 'cmyk' ? 'cmyk' : 'rgb';
   const lumaOfFile = async (file: EncodedFile) => {
     const { picture: decoded, ownColours } = await encoder.decode(file);
-    return { luma: lumaOf(rgbOf(decoded, decodedModel)), ownColours };
+    return { luma: lumaOf(asRgb(decoded, decodedModel)), ownColours };
   };
-  const before = lumaOf(rgbOf(picture, model));
+  const before = lumaOf(asRgb(picture, model));
   // Where the decoder converts the colours, the best file that there is stands in for the picture, converted in the same way.
   let best: Promise<Luma> | undefined;
   const converted = () => (best ??= encoder.encode(100).then(async (file) => (await lumaOfFile(file)).luma));
@@ -102,21 +101,6 @@ async function wantedQuality(encoder: Encoder, { aim }: LossyFile): Promise<Qual
   }, match);
   const warnings = found.reached ? [] : [missed(match, found.file.score)];
   return { quality: found.quality, file: found.file, told: { quality: found.quality, warnings } };
-}
-
-/** A finished picture of 8 bits as RGB, for its luma: grey in all three, inks by their plain complement. */
-function rgbOf({ width, height, channels, pixels }: Raster, model: ColourModel): { width: number; height: number; pixels: Uint8Array } {
-  if (channels === 3) return { width, height, pixels: pixels as Uint8Array };
-  const rgb = new Uint8Array(width * height * 3);
-  for (let at = 0; at < width * height; at++) {
-    const from = at * channels;
-    const light = model === 'cmyk' ? (255 - pixels[from + 3]!) / 255 : 1;
-    for (let c = 0; c < 3; c++) {
-      const value = pixels[from + (model === 'grey' ? 0 : c)]!;
-      rgb[at * 3 + c] = model === 'cmyk' ? Math.round((255 - value) * light) : value;
-    }
-  }
-  return { width, height, pixels: rgb };
 }
 
 /** Takes the long edge down in steps that follow from how far the last one was over, until a quality fits. */

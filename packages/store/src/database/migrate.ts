@@ -13,6 +13,7 @@ import { statesAndNewestOutputs } from './migrations/0008-states-and-newest-outp
 import { typesOfWorkers } from './migrations/0009-types-of-workers';
 import { runsAndPlaces } from './migrations/0011-runs-and-places';
 import { standingOrders } from './migrations/0012-standing-orders';
+import { measuredOutputs } from './migrations/0013-measured-outputs';
 import { libraryAndMarks } from './migrations/0010-library-and-marks';
 
 interface Migration {
@@ -39,6 +40,7 @@ const MIGRATIONS: readonly Migration[] = [
   { name: '0010-library-and-marks', sql: libraryAndMarks },
   { name: '0011-runs-and-places', sql: runsAndPlaces },
   { name: '0012-standing-orders', sql: standingOrders },
+  { name: '0013-measured-outputs', sql: measuredOutputs },
 ];
 
 /** Any number: programs that start at once take turns by it. */

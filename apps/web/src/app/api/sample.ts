@@ -24,6 +24,8 @@ export interface SampleQuestion {
   whole?: boolean;
   /** Whether the whole file is made for it. */
   finished: boolean;
+  /** Whether the difference to the unencoded picture is told. */
+  judged?: boolean;
 }
 
 export interface SampleAnswer {
@@ -36,11 +38,11 @@ export interface SampleAnswer {
 export class SampleApi {
   private readonly http = inject(HttpClient);
 
-  ask({ masterId, preset, upTo, view, overlay = null, whole = false, finished }: SampleQuestion): Observable<SampleAnswer> {
+  ask({ masterId, preset, upTo, view, overlay = null, whole = false, finished, judged = false }: SampleQuestion): Observable<SampleAnswer> {
     return this.http
       .post(
         addressOf(ENDPOINTS.getSample, { masterId }),
-        { preset, upTo, view, overlay, whole, finished },
+        { preset, upTo, view, overlay, whole, finished, judged },
         { observe: 'response', responseType: 'blob' },
       )
       .pipe(

@@ -1,13 +1,10 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, output } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { Store } from '@ngrx/store';
-import { isVaried, Once, type StoredPreset, variable, varied } from '@rundle/core';
+import { isVaried, Once, type StoredPreset, variable, varied, variedInWords } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { catchError, EMPTY } from 'rxjs';
-import { Api } from '../api/api';
-import { sentenceOf } from '../api/problem-of';
-import { setActions, setFeature } from '../set/set.store';
-import { callFailed } from '../shell/problems';
+import { setFeature } from '../set/set.store';
+import { VaryPreset } from '../set/vary-preset';
 
 /** Varies a preset for this set: until it is cleared, or saved as the preset's next version. */
 @Component({
@@ -29,6 +26,9 @@ import { callFailed } from '../shell/problems';
         /></label>
       }
       <label>Folder <input type="text" name="folder" [placeholder]="stored().preset.folder || 'none'" [(ngModel)]="folder" /></label>
+      @if (alsoVaried(); as words) {
+        <span class="soft">{{ words }}</span>
+      }
       <span class="buttons">
         <button nz-button nzSize="small" nzType="primary" type="submit">For this set</button>
         @if (is()) {
@@ -89,7 +89,7 @@ export class OncePanel {
   readonly stored = input.required<StoredPreset>();
   readonly closed = output();
   private readonly store = inject(Store);
-  private readonly api = inject(Api);
+  private readonly vary = inject(VaryPreset);
   private readonly set = this.store.selectSignal(setFeature.selectSet);
   private readonly now = computed((): Once => this.set()?.once[this.stored().id] ?? {});
   protected readonly can = computed(() => variable(this.stored().preset));
@@ -97,6 +97,11 @@ export class OncePanel {
   protected readonly px = linkedSignal<number | null>(() => this.now().px ?? null);
   protected readonly quality = linkedSignal<number | null>(() => this.now().quality ?? null);
   protected readonly folder = linkedSignal(() => this.now().folder ?? '');
+  /** Varied in Proof: it stays as it is here. */
+  private readonly fromProof = computed(
+    (): Once => Once.parse(Object.fromEntries(Object.entries(this.now()).filter(([name]) => !['px', 'quality', 'folder'].includes(name)))),
+  );
+  protected readonly alsoVaried = computed(() => variedInWords(this.fromProof()).join(', '));
   protected readonly wrong = linkedSignal<Once, string | null>({ source: this.now, computation: () => null });
   protected readonly edgeName = computed(
     () =>
@@ -118,21 +123,14 @@ export class OncePanel {
   protected save(): void {
     const once = this.typed();
     if (!once) return;
-    const { id, version, preset } = this.stored();
-    this.api
-      .changePreset({ presetId: id, version, body: varied(preset, once) })
-      .pipe(
-        catchError((error: unknown) => {
-          this.store.dispatch(callFailed({ what: 'The preset was not saved', sentence: sentenceOf(error) }));
-          return EMPTY;
-        }),
-      )
-      .subscribe(() => this.change({}));
+    const stored = this.stored();
+    this.vary.save(stored, varied(stored.preset, once)).subscribe(() => this.change({}));
   }
 
   private typed(): Once | null {
     const [px, quality, folder] = [this.px(), this.quality(), this.folder().trim()];
     const parsed = Once.safeParse({
+      ...this.fromProof(),
       ...(px === null ? {} : { px }),
       ...(quality === null ? {} : { quality }),
       ...(folder ? { folder } : {}),
@@ -147,9 +145,7 @@ export class OncePanel {
   private change(once: Once): void {
     const set = this.set();
     if (!set) return;
-    const others = Object.fromEntries(Object.entries(set.once).filter(([id]) => id !== this.stored().id));
-    const next = isVaried(once) ? { ...others, [this.stored().id]: once } : others;
-    this.store.dispatch(setActions.changedByHand({ setId: set.id, change: { once: next } }));
+    this.vary.once(set, this.stored().id, once);
     this.closed.emit();
   }
 }

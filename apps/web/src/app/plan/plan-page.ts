@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
-import { isVaried, type Once, type RemarkGroup } from '@rundle/core';
+import { isVaried, type Once, type RemarkGroup, variedInWords } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
 import { counted, CountedPipe, weight } from '../look/figures';
@@ -102,11 +102,13 @@ export class PlanPage {
   }
 }
 
+const lowerFirst = (words: string): string => (/^[A-Z][a-z]/.test(words) ? words[0]!.toLowerCase() + words.slice(1) : words);
+
 /** "1600 px, quality 70, into “tuesday”, this once" */
 function onceInShort(once: Once | undefined): string {
   if (!once || !isVaried(once)) return '';
-  const { px, quality, folder } = once;
-  const parts = [px === undefined ? '' : `${px} px`, quality === undefined ? '' : `quality ${quality}`, folder ? `into “${folder}”` : ''];
+  const { folder } = once;
+  const parts = [...variedInWords(once).map(lowerFirst), folder ? `into “${folder}”` : ''];
   return `${parts.filter(Boolean).join(', ')} this once`;
 }
 

@@ -1,7 +1,16 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import { rxResource } from '@angular/core/rxjs-interop';
 import { RouterLink } from '@angular/router';
-import { addressOf, compareRecords, ENDPOINTS, endSentence, recordAsTable, recordAsText, type RunRecord } from '@rundle/core';
+import {
+  addressOf,
+  compareRecords,
+  ENDPOINTS,
+  endSentence,
+  recordAsTable,
+  recordAsText,
+  type RunRecord,
+  variedInWords,
+} from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { of, switchMap } from 'rxjs';
 import { Api } from '../api/api';
@@ -73,7 +82,7 @@ export class RunPage {
   });
   protected readonly presets = computed(() =>
     (this.record()?.presets ?? []).map(({ title, version, once }) => {
-      const said = Object.entries(once ?? {}).map(([name, value]) => `${ONCE[name as keyof typeof ONCE]} ${value}`);
+      const said = once ? [...variedInWords(once), ...(once.folder ? [`folder ${once.folder}`] : [])] : [];
       return `${title}, version ${version}${said.length ? `, this once ${said.join(', ')}` : ''}`;
     }),
   );
@@ -114,8 +123,6 @@ export class RunPage {
     );
   }
 }
-
-const ONCE = { px: 'long edge', quality: 'quality', folder: 'folder' } as const;
 
 const WHAT = {
   'only-before': 'only in the earlier one',

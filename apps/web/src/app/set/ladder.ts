@@ -96,6 +96,7 @@ export class Ladder {
     { path: 'gather', name: 'Gather', figures: `${counted(this.masters().length, 'picture')}, ${weight(this.bytes())}` },
     { path: 'vet', name: 'Vet', figures: this.vetFigures() },
     { path: 'plan', name: 'Plan', figures: this.planFigures() },
+    { path: 'proof', name: 'Proof', figures: 'at 1:1' },
     { path: 'hand-over', name: 'Hand over', figures: this.ready() ? `${this.ready()} ready` : 'nothing out yet' },
   ]);
 

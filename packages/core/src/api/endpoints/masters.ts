@@ -2,7 +2,7 @@ import * as z from 'zod';
 import type { Endpoint } from '../endpoint';
 import { FromMachine, FromMachineResult, MachineFolder } from '../machine';
 import { Preset } from '../../preset/schema';
-import { FileFields, SampleWish } from '../samples';
+import { FileFields, Measured, MeasureWish, SampleWish } from '../samples';
 import { MarksChange, MasterDetail, MasterPage, SomeMasters, TwinsWanted, UploadResult } from '../sets';
 
 /** Masters that one call lists at most: what a screen asks for in one go. */
@@ -52,6 +52,15 @@ export const MASTERS_ENDPOINTS = {
     summary: 'A part of what a preset makes of a master, or all of it, as PNG; what is known of it stands in the header `rundle-sample`',
     body: SampleWish,
     media: 'image/png',
+    errors: ['not-found', 'no-sample'],
+  },
+  measureOutput: {
+    method: 'post',
+    path: '/api/masters/{masterId}/measured',
+    summary:
+      'What the whole file of a preset, saved or not, weighs, and how it differs from the unencoded picture: each is encoded once, and kept',
+    body: MeasureWish,
+    answer: Measured,
     errors: ['not-found', 'no-sample'],
   },
   addTwins: {

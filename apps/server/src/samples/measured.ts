@@ -1,0 +1,41 @@
+import { createHash } from 'node:crypto';
+import { Measured, recipeText } from '@rundle/core';
+import type { SampleTask } from '@rundle/render';
+import { QueryTypes, type Sequelize } from 'sequelize';
+
+/** What of a task decides about its file. */
+export type MeasuredTask = Pick<SampleTask, 'content' | 'facts' | 'preset' | 'studio' | 'judged'>;
+
+/**
+ * What a whole file weighs and how it differs from the unencoded picture: as it was measured once, or measured now and kept.
+ * @param watermark id of the one that the preset names; null: none
+ * @throws what `measure` throws
+ */
+export async function keptMeasure(
+  sequelize: Sequelize,
+  { content, facts, preset, studio, judged }: MeasuredTask,
+  watermark: string | null,
+  measure: () => Promise<Measured>,
+): Promise<Measured> {
+  const text = recipeText({ master: content, preset, studio, watermark });
+  const key = (judgedToo: boolean) =>
+    createHash('sha256')
+      .update(JSON.stringify([text, facts.exifSpace, judgedToo]))
+      .digest('hex');
+  const known = await sequelize.query<{ measured: unknown }>('SELECT measured FROM measured_outputs WHERE recipe IN (:keys)', {
+    replacements: { keys: judged ? [key(true)] : [key(true), key(false)] },
+    type: QueryTypes.SELECT,
+  });
+  for (const one of known) {
+    // One of an earlier release may not say all that is wanted by now.
+    const kept = Measured.safeParse(one.measured);
+    if (kept.success) return kept.data;
+  }
+  const measured = await measure();
+  await sequelize.query(
+    `INSERT INTO measured_outputs (recipe, content, measured) VALUES (:recipe, :content, :measured)
+     ON CONFLICT (recipe) DO UPDATE SET measured = excluded.measured, measured_at = now()`,
+    { replacements: { recipe: key(judged), content, measured: JSON.stringify(measured) } },
+  );
+  return measured;
+}

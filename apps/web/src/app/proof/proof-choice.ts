@@ -1,0 +1,54 @@
+import { computed, inject, Injectable, signal } from '@angular/core';
+import { Store } from '@ngrx/store';
+import { type Master, type Preset, type StoredPreset, varied } from '@rundle/core';
+import { selectColumnIds } from '../plan/plan.store';
+import { presetsFeature } from '../presets/presets.store';
+import { setFeature } from '../set/set.store';
+
+/** What is judged: a picture, a preset, and the place in the picture that is looked at. */
+@Injectable()
+export class ProofChoice {
+  private readonly store = inject(Store);
+  readonly set = this.store.selectSignal(setFeature.selectSet);
+  private readonly all = this.store.selectSignal(setFeature.selectMasters);
+  private readonly selected = this.store.selectSignal(setFeature.selectSelected);
+  private readonly presetList = this.store.selectSignal(presetsFeature.selectList);
+  private readonly columnIds = this.store.selectSignal(selectColumnIds);
+
+  /** Ids as they are asked for; others take their place where there are none such. */
+  readonly pictureAsked = signal<string | null>(null);
+  readonly presetAsked = signal<string | null>(null);
+  /** The middle of what is looked at, as shares of the output. It stays where it is from picture to picture. */
+  readonly centre = signal({ x: 0.5, y: 0.5 });
+
+  readonly masters = computed((): readonly Master[] => this.all().filter(({ state, choice }) => state === 'ready' && choice !== 'out'));
+  readonly place = computed(() => {
+    const masters = this.masters();
+    const wanted = this.pictureAsked() ?? this.selected()[0];
+    return Math.max(
+      0,
+      masters.findIndex(({ id }) => id === wanted),
+    );
+  });
+  readonly master = computed(() => this.masters()[this.place()] ?? null);
+
+  /** Those chosen for the set first. An untouched copy has nothing that could be judged. */
+  readonly presets = computed((): readonly StoredPreset[] => {
+    const [list, chosen] = [this.presetList().filter(({ preset }) => preset.file.type !== 'original'), this.columnIds()];
+    const isChosen = ({ id }: StoredPreset) => chosen.includes(id);
+    return [...list.filter(isChosen), ...list.filter((stored) => !isChosen(stored))];
+  });
+  readonly stored = computed(() => this.presets().find(({ id }) => id === this.presetAsked()) ?? this.presets()[0] ?? null);
+  readonly once = computed(() => this.set()?.once[this.stored()?.id ?? '']);
+  /** The preset as it is carried out in this set. */
+  readonly preset = computed((): Preset | null => {
+    const stored = this.stored();
+    return stored && varied(stored.preset, this.once());
+  });
+
+  /** The next picture of the set, or the one before. */
+  turn(by: 1 | -1): void {
+    const next = this.masters()[this.place() + by];
+    if (next) this.pictureAsked.set(next.id);
+  }
+}

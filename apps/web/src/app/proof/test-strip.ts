@@ -1,0 +1,225 @@
+import {
+  afterRenderEffect,
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  type ElementRef,
+  inject,
+  linkedSignal,
+  signal,
+  untracked,
+  viewChild,
+} from '@angular/core';
+import { toSignal } from '@angular/core/rxjs-interop';
+import { FormsModule } from '@angular/forms';
+import {
+  AXES,
+  axesOf,
+  type AxisId,
+  differenceOf,
+  type Fault,
+  faultsOf,
+  type FileTypeName,
+  Once,
+  stripOf,
+  type Tile,
+  withValues,
+} from '@rundle/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
+import { NzSelectModule } from 'ng-zorro-antd/select';
+import { catchError, of } from 'rxjs';
+import { Api } from '../api/api';
+import { weight } from '../look/figures';
+import { SelectName } from '../look/select-name';
+import { VaryPreset } from '../set/vary-preset';
+import { PlaceInPicture } from './place-in-picture';
+import { ProofChoice } from './proof-choice';
+import { saveStrip } from './save-strip';
+import { StripSource, type TileState } from './strip-source';
+
+/** Size of a tile's picture, CSS px. */
+const TILE = { width: 226, height: 160 };
+
+const FAULT_WORDS: Record<Fault, string> = {
+  banding: 'bands',
+  blocks: 'blocks',
+  halos: 'rims',
+  clipping: 'colour lost',
+};
+
+/** A tile as it is shown. */
+interface ShownTile {
+  tile: Tile;
+  key: string;
+  url: string | null;
+  weight: string;
+  difference: string;
+  faults: string[];
+  /** The figures behind the words. */
+  figures: string;
+  problem: string | null;
+}
+
+/** One place of a picture, made with several values of one or two settings side by side, each with what it weighs and how it differs. */
+@Component({
+  selector: 'rd-test-strip',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [FormsModule, NzButtonModule, NzSelectModule, SelectName, PlaceInPicture],
+  providers: [StripSource],
+  templateUrl: './test-strip.html',
+  styleUrl: './test-strip.less',
+})
+export class TestStrip {
+  protected readonly choice = inject(ProofChoice);
+  private readonly source = inject(StripSource);
+  private readonly vary = inject(VaryPreset);
+  private readonly types = toSignal(
+    inject(Api)
+      .listFileTypes()
+      .pipe(catchError(() => of([]))),
+    { initialValue: null },
+  );
+
+  private readonly list = viewChild<ElementRef<HTMLElement>>('list');
+  protected readonly tileSize = TILE;
+  protected readonly axes = computed(() => {
+    const preset = this.choice.preset();
+    return preset ? axesOf(preset).map((id) => ({ id, label: AXES[id].label })) : [];
+  });
+  private readonly acrossAsked = signal<AxisId>('quality');
+  protected readonly across = computed((): AxisId => {
+    const ids = this.axes().map(({ id }) => id);
+    return ids.includes(this.acrossAsked()) ? this.acrossAsked() : (ids[0] ?? 'quality');
+  });
+  private readonly downAsked = signal<AxisId | null>(null);
+  protected readonly down = computed(() => {
+    const down = this.downAsked();
+    return down !== this.across() && this.axes().some(({ id }) => id === down) ? down : null;
+  });
+
+  protected readonly strip = computed(() => {
+    const [preset, types] = [this.choice.preset(), this.types()];
+    if (!preset || !types) return null;
+    const can = (name: FileTypeName) => types.find(({ type }) => type === name)?.ready !== false;
+    return stripOf(preset, this.across(), this.down(), (id, value) => id !== 'type' || can(value as FileTypeName));
+  });
+  /** Tiles as they stand, row by row. */
+  protected readonly tiles = computed((): ShownTile[] => {
+    const [strip, states] = [this.strip(), this.source.tiles()];
+    if (!strip) return [];
+    return strip.tiles
+      .map((tile) => shownTile(tile, states.get(`${tile.column} ${tile.row}`)))
+      .sort((a, b) => a.tile.row - b.tile.row || a.tile.column - b.tile.column);
+  });
+  /** With two settings the columns stand under each other; with one the tiles flow. */
+  protected readonly columns = computed(() => (this.down() ? (this.strip()?.columns.length ?? 1) : 0));
+  private readonly stripKey = computed(() => JSON.stringify([this.strip()?.tiles.map(({ says }) => says), this.choice.master()?.id]));
+  protected readonly pickedKey = linkedSignal<string, string | null>({ source: this.stripKey, computation: () => null });
+  protected readonly picked = computed(() => this.tiles().find(({ key }) => key === this.pickedKey()) ?? null);
+  /** The picked tile against the one that the preset makes now. */
+  protected readonly comparison = computed(() => {
+    const [picked, states] = [this.picked(), this.source.tiles()];
+    if (!picked) return '';
+    const now = this.tiles().find(({ tile }) => tile.isPresent);
+    const [is, was] = [picked, now].map((one) => one && (states.get(one.key)?.measured?.bytes ?? null));
+    if (!is || !was || picked === now) return picked.tile.isPresent ? 'as the preset is now' : '';
+    const change = Math.round(100 * (is / was - 1));
+    return change === 0 ? 'as heavy as now' : `${Math.abs(change)} % ${change < 0 ? 'lighter' : 'heavier'} than now`;
+  });
+  protected readonly overCeiling = computed(() => {
+    const [picked, ceiling] = [this.picked(), this.choice.preset()?.file.ceiling];
+    const bytes = picked && this.source.tiles().get(picked.key)?.measured?.bytes;
+    return ceiling && bytes && bytes > ceiling.bytes ? `over the ceiling of ${weight(ceiling.bytes)}, which stays in force` : '';
+  });
+  protected readonly said = linkedSignal<string, string>({ source: this.stripKey, computation: () => '' });
+
+  constructor() {
+    let before = '';
+    effect(() => {
+      const [master, strip, centre] = [this.choice.master(), this.strip(), this.choice.centre()];
+      if (!master || !strip) return;
+      const size = { width: Math.round(TILE.width * devicePixelRatio), height: Math.round(TILE.height * devicePixelRatio) };
+      const decided = JSON.stringify(master.overrides);
+      const files = JSON.stringify([master.id, decided, strip.tiles.map(({ preset }) => preset)]);
+      untracked(() =>
+        this.source.show({ masterId: master.id, decided, tiles: strip.tiles, view: { kind: 'part', ...centre, size } }, files === before),
+      );
+      before = files;
+    });
+    // What is now comes into sight first; what lies around it is near then.
+    afterRenderEffect(() => {
+      this.stripKey();
+      const present = untracked(() => this.list()?.nativeElement.querySelector('.present'));
+      present?.scrollIntoView({ block: 'center' });
+    });
+  }
+
+  protected readonly seen = computed(() => ({
+    width: Math.round(TILE.width * devicePixelRatio),
+    height: Math.round(TILE.height * devicePixelRatio),
+  }));
+
+  protected varyAcross(id: AxisId): void {
+    if (id === this.down()) this.downAsked.set(this.across());
+    this.acrossAsked.set(id);
+  }
+
+  protected varyDown(id: AxisId | ''): void {
+    this.downAsked.set(id || null);
+  }
+
+  /** Makes the picked values those of this set. */
+  protected useOnce(): void {
+    const [picked, set, stored] = [this.picked(), this.choice.set(), this.choice.stored()];
+    if (!picked || !set || !stored) return;
+    this.vary.once(set, stored.id, Once.parse({ ...this.choice.once(), ...picked.tile.values }));
+    this.said.set(`${picked.tile.says}: for this set, until it is cleared in Plan.`);
+  }
+
+  /** Makes the picked values the preset's own, in its next version. */
+  protected useForGood(): void {
+    const [picked, set, stored] = [this.picked(), this.choice.set(), this.choice.stored()];
+    if (!picked || !set || !stored) return;
+    this.vary.save(stored, withValues(stored.preset, picked.tile.values)).subscribe(() => {
+      const once = Object.fromEntries(Object.entries(this.choice.once() ?? {}).filter(([id]) => !(id in picked.tile.values)));
+      this.vary.once(set, stored.id, Once.parse(once));
+      this.said.set(`${picked.tile.says}: saved as version ${stored.version + 1} of “${stored.preset.title}”.`);
+    });
+  }
+
+  protected async save(): Promise<void> {
+    const [master, stored] = [this.choice.master(), this.choice.stored()];
+    if (!master || !stored) return;
+    const tiles = this.tiles().map(({ tile, url, weight: heavy, difference, faults }) => ({
+      url,
+      lines: [tile.says, [heavy, difference, ...faults].filter(Boolean).join(', ')],
+    }));
+    await saveStrip({ title: `${master.fileName}, ${stored.preset.title}`, tiles, columns: this.columns() || 4, size: this.seen() });
+  }
+}
+
+function shownTile(tile: Tile, state: TileState | undefined): ShownTile {
+  const { facts = null, measured = null, url = null, problem = null } = state ?? {};
+  const judgement = facts?.judgement ?? null;
+  const percent = (share: number) => `${Math.round(share * 1000) / 10} %`;
+  const thousandths = (difference: number) => (1000 * difference).toFixed(1);
+  const figures = judgement
+    ? [
+        `difference ${thousandths(judgement.difference)} thousandths`,
+        `MS-SSIM ${judgement.likeness.toFixed(4)}`,
+        judgement.banding ? `steps in smooth ground: ${percent(judgement.banding)}` : '',
+        judgement.blocks ? `borders of blocks: ${percent(judgement.blocks)}` : '',
+      ]
+    : [];
+  return {
+    tile,
+    key: `${tile.column} ${tile.row}`,
+    url,
+    weight: measured ? weight(measured.bytes) : '',
+    difference: judgement ? differenceOf(judgement.difference) : '',
+    faults: facts ? faultsOf(facts).map((fault) => FAULT_WORDS[fault]) : [],
+    figures: figures.filter(Boolean).join('; '),
+    problem,
+  };
+}

@@ -1,0 +1,78 @@
+import {
+  FILE_TYPES,
+  fileByType,
+  judge,
+  type Judgement,
+  type Measured,
+  outputGeometry,
+  type PixelSize,
+  type Planes,
+  planesOf,
+} from '@rundle/core';
+import { descriptionOf, type Descriptions } from '../metadata/description';
+import { withDescribingSegments } from '../metadata/jpeg-segments';
+import { renderPixels } from '../rungs';
+import type { MasterSource } from '../source';
+import { Encoder, type FinishedImage } from '../write/encode';
+import { asRgb } from '../write/as-rgb';
+import { decodeFinished } from './picture';
+import type { SampleTask } from './sampler';
+
+/**
+ * Measures whole files that differ in how they are encoded only: their pixels are made once, and kept for the next. The weight is that of the
+ * file, to the byte.
+ */
+export class Measurer {
+  private kept: { key: string; image: FinishedImage; before: () => Planes } | null = null;
+
+  /** Whether a file can be measured without being made: a JPEG of a fixed quality, whose metadata stand apart from its pixels. */
+  static can({ preset: { file, colour } }: SampleTask): boolean {
+    return file.type === 'jpeg' && file.match === null && file.ceiling === null && colour.space !== 'keep';
+  }
+
+  /** @throws ProblemError as a run would */
+  async measure(task: SampleTask, source: MasterSource, descriptions: Descriptions): Promise<Measured> {
+    const { preset } = task;
+    const space = preset.colour.space;
+    const settings = fileByType(preset.file);
+    if (space === 'keep' || settings.type !== 'jpeg') throw new Error('It has to be made to be measured.');
+    const described = descriptions.bytes(descriptionOf(task, preset, space));
+    described.catch(() => {}); // told when it is needed
+    const { image, before } = await this.pictureOf(task, source);
+    const encoder = new Encoder(image, settings);
+    const { quality } = preset.file;
+    const file = await encoder.encode(quality);
+    const { width, height } = file;
+    const bytes = withDescribingSegments(file.data, await described).length;
+    if (!task.judged) return { bytes, width, height, quality, judgement: null };
+    const { picture } = await encoder.decode(file);
+    return { bytes, width, height, quality, judgement: judge(before(), planesOf(asRgb(picture, 'rgb')), { left: 0, top: 0 }) };
+  }
+
+  /** How a file that has been made differs from the unencoded picture; null where it lost nothing, was made smaller, or is decoded to other colours. */
+  async judgeFile(task: SampleTask, source: MasterSource, made: PixelSize & { path: string }): Promise<Judgement | null> {
+    const { type, bits } = task.preset.file;
+    const otherColours = type === 'jxl' && task.preset.colour.space !== 'srgb';
+    if (!FILE_TYPES[type].lossy || bits !== 8 || otherColours) return null;
+    const { image, before } = await this.pictureOf(task, source);
+    if (made.width !== image.picture.width || made.height !== image.picture.height) return null;
+    const { picture, model } = await decodeFinished(made.path, type, image.model, null);
+    return judge(before(), planesOf(asRgb(picture, model)), type === 'jpeg' ? { left: 0, top: 0 } : null);
+  }
+
+  private async pictureOf(task: SampleTask, source: MasterSource): Promise<NonNullable<Measurer['kept']>> {
+    const { content, facts, preset, watermark } = task;
+    const { size, colour, sharpen, mark, border } = preset;
+    const key = JSON.stringify([content, facts, size, colour, sharpen, mark && [mark, watermark], border]);
+    if (this.kept?.key === key) return this.kept;
+    this.kept = null;
+    const image = await renderPixels(task, outputGeometry(size, facts), source);
+    // Its file lies in memory that the next picture is made in, and its pixels within that file.
+    const file = Buffer.from(image.file);
+    const pixels = new Uint8Array(image.picture.pixels);
+    const own = { ...image, file, picture: { ...image.picture, pixels } };
+    let planes: Planes | undefined;
+    this.kept = { key, image: own, before: () => (planes ??= planesOf(asRgb(own.picture, own.model))) };
+    return this.kept;
+  }
+}
