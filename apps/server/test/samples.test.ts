@@ -4,6 +4,7 @@ import {
   addressOf,
   ENDPOINTS,
   type HandOverView,
+  type Measured,
   Preset,
   type PresetInput,
   SAMPLE_HEADER,
@@ -12,6 +13,7 @@ import {
 } from '@rundle/core';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { emptyBin } from '../src/housekeeping/sweep';
 import { TestServer } from './server';
 
 let server: TestServer;
@@ -74,6 +76,49 @@ describe('a sample', () => {
       expect(again.facts?.expected).toEqual([]);
       expect(Buffer.compare(await pixels(again.png), await pixels(file, again.facts!.shown))).toBe(0);
     } else expect(again.facts?.expected).not.toEqual([]);
+  });
+
+  it('is judged and marked: the difference of its part, and where it lies', async () => {
+    const value = preset({ size: { px: 1000 }, file: { quality: 30 } });
+    const plain = await sample(value);
+    expect(plain.facts?.judgement).toBeNull();
+    const judged = await sample(value, { judged: true });
+    expect(judged.facts!.judgement!.difference).toBeGreaterThan(0.005);
+    expect(Buffer.compare(await pixels(judged.png), await pixels(plain.png))).toBe(0);
+    const difference = await sample(value, { overlay: 'difference' });
+    expect(difference.facts).toMatchObject({ width: 300, height: 200 });
+    // Mid grey is where nothing has changed; eight times the largest change is far from it.
+    const values = [...(await pixels(difference.png))];
+    expect(values.filter((level) => level === 128).length).toBeGreaterThan(100);
+    expect(Math.max(...values.map((level) => Math.abs(level - 128)))).toBeGreaterThan(40);
+    const rough = await sample(preset({ size: { px: 1000 }, file: { quality: 8 } }), { overlay: 'blocks' });
+    const fine = await sample(preset({ size: { px: 1000 }, file: { quality: 98 } }), { overlay: 'blocks' });
+    expect(rough.facts!.spots).toBeGreaterThan(0.01);
+    expect(fine.facts!.spots).toBe(0);
+  });
+
+  it('of a whole file is measured once and kept, with its difference where that is wanted, for as long as its picture is there', async () => {
+    const value = preset({ size: { px: 640 }, file: { quality: 55 } });
+    const measure = async (judged: boolean) => {
+      const { status, json } = await server.call<Measured>('POST', `/api/masters/${masterId}/measured`, { preset: value, judged });
+      expect(status).toBe(200);
+      return json;
+    };
+    const rows = async () => (await server.database.sequelize.query('SELECT recipe FROM measured_outputs'))[0].length;
+    const before = await rows();
+    const light = await measure(false);
+    const whole = await sample(value, { finished: true });
+    expect(light).toMatchObject({ bytes: whole.facts!.bytes, quality: 55, judgement: null });
+    const judged = await measure(true);
+    expect(judged.judgement!.difference).toBeGreaterThan(0);
+    expect(await measure(true)).toEqual(judged);
+    // Whoever wants the weight alone gets what is known.
+    expect((await measure(false)).bytes).toBe(light.bytes);
+    expect(await rows()).toBe(before + 2);
+    expect((await server.call('POST', `/api/masters/${masterId}/measured`, { preset: { ...value, size: { px: -3 } } })).status).toBe(400);
+    await server.database.sequelize.query(`INSERT INTO measured_outputs (recipe, content, measured) VALUES ('x', 'gone', '{}')`);
+    await emptyBin(server);
+    expect(await rows()).toBe(before + 2);
   });
 
   it('shows each rung, the whole picture small, and says why there is none', async () => {

@@ -63,6 +63,7 @@ export * from './name/output-name';
 export * from './name/parts';
 export * from './name/web-safe';
 export * from './proof/axes';
+export * from './proof/curves';
 export * from './proof/judgement';
 export * from './proof/places';
 export * from './proof/strip';

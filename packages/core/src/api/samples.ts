@@ -20,8 +20,11 @@ export const SampleView = z.discriminatedUnion('kind', [
 ]);
 export type SampleView = z.infer<typeof SampleView>;
 
-/** What can be drawn over a sample: rims that sharpening makes, colours that the target cannot hold. */
-export const SAMPLE_OVERLAYS = ['halos', 'gamut'] as const;
+/**
+ * What can be drawn over a sample: rims that sharpening makes, colours that the target cannot hold, values at the end of their scale; what the encoder
+ * adds: steps in smooth areas, borders of blocks; and the difference itself, which takes the place of the picture.
+ */
+export const SAMPLE_OVERLAYS = ['halos', 'gamut', 'highlights', 'shadows', 'banding', 'blocks', 'difference'] as const;
 export type SampleOverlay = (typeof SAMPLE_OVERLAYS)[number];
 
 /** A look at what a preset, saved or not, makes of a master. */

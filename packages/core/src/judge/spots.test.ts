@@ -4,7 +4,7 @@ import { SPACES } from '../colour/spaces';
 import { groundUnder, isBright, markColourOn, markText } from '../mark/tone';
 import type { Raster } from '../raster';
 import { unsharpMask } from '../sharpen/unsharp-mask';
-import { haloSpots, hatchedSpots, outlinedSpots, outsideSpots, pooledSpots, SEEN_HALO } from './spots';
+import { clippedSpots, differencePicture, haloSpots, hatchedSpots, outlinedSpots, outsideSpots, pooledSpots, SEEN_HALO } from './spots';
 
 /** The same numbers every time (a linear congruential generator, Knuth's MMIX constants cut to 32 bits). */
 function noise(count: number, seed: number): Uint16Array {
@@ -82,5 +82,13 @@ describe('the ground under a watermark', () => {
     const text = { kind: 'text', text: 'X', colour: '#ffffff', typeface: 'sans', edge: 'none', adapt: false } as const;
     const said = (more: object) => markText({ ...text, ...more }, () => '');
     expect(new Set([said({}), said({ edge: 'shadow' }), said({ adapt: true }), said({ typeface: 'mono' })]).size).toBe(4);
+  });
+
+  it('of clipping are pixels of which a channel is at its end; the difference is drawn eight times as large', () => {
+    const picture: Raster<Uint8Array> = { width: 3, height: 1, channels: 3, pixels: Uint8Array.of(255, 90, 90, 10, 0, 4, 12, 13, 254) };
+    expect([...clippedSpots(picture, 'highlights')]).toEqual([1, 0, 0]);
+    expect([...clippedSpots(picture, 'shadows')]).toEqual([0, 1, 0]);
+    const after = { ...picture, pixels: Uint8Array.of(253, 90, 91, 10, 0, 4, 12, 13, 100) };
+    expect([...differencePicture(picture, after)]).toEqual([112, 128, 136, 128, 128, 128, 128, 128, 0]);
   });
 });

@@ -6,6 +6,7 @@ import { between, GAMUT_TOLERANCE } from '../colour/matrix-transform';
 import type { RgbSpace } from '../colour/spaces';
 import type { Raster } from '../raster';
 import type { PixelSize } from '../size/geometry';
+import type { Rgb8 } from './visible-difference';
 
 /*
  * Where in a picture something is to be seen: one byte per pixel, 1 for a spot.
@@ -69,6 +70,29 @@ export function outsideSpots(pixels: Uint16Array, source: RgbSpace, target: RgbS
 /** The same of colours that are known as CIELAB of D50. */
 export const outsideSpotsOfLab = (colours: readonly Lab[], target: RgbSpace): Uint8Array =>
   Uint8Array.from(linearOfLab(colours, target), (rgb) => (isOutside(rgb) ? 1 : 0));
+
+/**
+ * Where a finished picture has reached the end of its scale: at least one of a pixel's channels is as bright, or as dark, as it can be.
+ * @param picture RGB or grey of 8 bits
+ */
+export function clippedSpots({ pixels, channels }: Raster<Uint8Array>, end: 'highlights' | 'shadows'): Uint8Array {
+  const limit = end === 'highlights' ? 255 : 0;
+  const colours = Math.min(3, channels);
+  const spots = new Uint8Array(pixels.length / channels);
+  for (let pixel = 0, at = 0; pixel < spots.length; pixel++, at += channels)
+    for (let channel = 0; channel < colours; channel++) if (pixels[at + channel] === limit) spots[pixel] = 1;
+  return spots;
+}
+
+/** How many times a difference is drawn as large as it is. */
+export const DIFFERENCE_FACTOR = 8;
+
+/** The difference of two pictures as a picture: mid grey where there is none, {@link DIFFERENCE_FACTOR} times as large as it is. */
+export function differencePicture(before: Rgb8, after: Rgb8): Uint8ClampedArray {
+  const out = new Uint8ClampedArray(before.pixels.length);
+  for (let at = 0; at < out.length; at++) out[at] = 128 + DIFFERENCE_FACTOR * (after.pixels[at]! - before.pixels[at]!);
+  return out;
+}
 
 /** Spots of a picture that is shown smaller: one of them is enough for a pixel. */
 export function pooledSpots(spots: Uint8Array, from: PixelSize, to: PixelSize): Uint8Array {

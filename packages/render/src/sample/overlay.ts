@@ -1,8 +1,14 @@
 import {
+  bandingSpots,
+  blockSpots,
+  clippedSpots,
+  differencePicture,
   type Geometry,
   grownBy,
   haloSpots,
   hatchedSpots,
+  type Luma,
+  lumaOf,
   movedBy,
   outlinedSpots,
   outsideSpots,
@@ -14,6 +20,7 @@ import {
   type Raster,
   reachOf,
   type Rectangle,
+  type Rgb8,
   type SampleOverlay,
   SPACES,
   unsharpMask,
@@ -25,8 +32,25 @@ import { coloursOf, frameOf } from '../rungs';
 import { crop } from '../size/sized';
 import type { MasterSource, SizedMaster } from '../source';
 
-/** What spots are drawn in: the halo's line and the hatching, red, green and blue. */
-const COLOURS: Record<SampleOverlay, [number, number, number]> = { halos: [255, 176, 0], gamut: [255, 0, 200] };
+/** Those that are spots on clear ground. */
+export type SpotOverlay = Exclude<SampleOverlay, 'difference'>;
+/** Those that are there before the picture is encoded, and those that the encoder adds. */
+type MadeOverlay = Extract<SampleOverlay, 'halos' | 'gamut'>;
+export type EncodedOverlay = Exclude<SampleOverlay, MadeOverlay>;
+
+/** What spots are drawn in, red, green and blue. */
+const COLOURS: Record<SpotOverlay, [number, number, number]> = {
+  halos: [255, 176, 0],
+  gamut: [255, 0, 200],
+  highlights: [255, 40, 40],
+  shadows: [40, 130, 255],
+  banding: [255, 0, 200],
+  blocks: [255, 176, 0],
+};
+/** What is thin is outlined; what covers an area is hatched. */
+const OUTLINED: readonly SpotOverlay[] = ['halos'];
+/** What is drawn as it is. */
+const PLAIN: readonly SpotOverlay[] = ['blocks'];
 
 /** A picture to lie over a sample: clear but for what is to be seen. */
 export interface Overlay extends PixelSize {
@@ -41,7 +65,7 @@ export interface Overlay extends PixelSize {
  * @param as what the part is shown as large as
  */
 export async function overlayOf(
-  kind: SampleOverlay,
+  kind: MadeOverlay,
   preset: Preset,
   geometry: Geometry,
   source: MasterSource,
@@ -58,12 +82,48 @@ export async function overlayOf(
     const [left, top] = [part.left + edge - shown.left, part.top + edge - shown.top];
     for (let y = 0; y < part.height; y++) spots.set(own.subarray(y * part.width, (y + 1) * part.width), (top + y) * shown.width + left);
   }
+  return drawn(kind, spots, shown, as);
+}
+
+/**
+ * Where a finished part is at the end of its scale, or what the encoder has added to it; or the difference that it has made.
+ * @param before and @param after RGB of 8 bits
+ * @param at where the part lies in the output, px
+ * @param as what the part is shown as large as
+ */
+export async function encodedOverlay(
+  kind: EncodedOverlay,
+  before: Rgb8,
+  after: Rgb8,
+  at: { left: number; top: number },
+  as: PixelSize,
+): Promise<Overlay> {
+  const { width, height } = before;
+  if (kind === 'difference') {
+    const raw = { width, height, channels: 3 as const };
+    const png = await sharp(differencePicture(before, after), { raw })
+      .resize(as.width, as.height, { fit: 'fill' })
+      .png({ compressionLevel: 1 })
+      .toBuffer();
+    const changed = before.pixels.reduce((sum, value, index) => sum + (value === after.pixels[index] ? 0 : 1), 0);
+    return { png, ...as, share: changed / before.pixels.length };
+  }
+  const [was, is] = [before, after].map(lumaOf) as [Luma, Luma];
+  const spots =
+    kind === 'banding'
+      ? bandingSpots(was, is)
+      : kind === 'blocks'
+        ? blockSpots(was, is, at).spots
+        : clippedSpots({ ...after, channels: 3 }, kind);
+  return drawn(kind, spots, before, as);
+}
+
+async function drawn(kind: SpotOverlay, spots: Uint8Array, size: PixelSize, as: PixelSize): Promise<Overlay> {
   const share = spots.reduce((sum, spot) => sum + spot, 0) / spots.length;
-  const seen = as.width < shown.width ? pooledSpots(spots, shown, as) : spots;
-  const drawn = kind === 'halos' ? outlinedSpots(seen, as) : hatchedSpots(seen, as);
-  const [r, g, b] = COLOURS[kind];
-  const pixels = new Uint8Array(drawn.length * 4);
-  for (let at = 0; at < drawn.length; at++) if (drawn[at]) pixels.set([r, g, b, 255], at * 4);
+  const seen = as.width < size.width ? pooledSpots(spots, size, as) : spots;
+  const lines = PLAIN.includes(kind) ? seen : OUTLINED.includes(kind) ? outlinedSpots(seen, as) : hatchedSpots(seen, as);
+  const pixels = new Uint8Array(lines.length * 4);
+  for (let at = 0; at < lines.length; at++) if (lines[at]) pixels.set([...COLOURS[kind], 255], at * 4);
   const png = await sharp(pixels, { raw: { width: as.width, height: as.height, channels: 4 } })
     .png({ compressionLevel: 1 })
     .toBuffer();

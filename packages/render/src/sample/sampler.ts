@@ -26,9 +26,11 @@ import {
   type Preset,
   type Raster,
   type Rectangle,
+  type Rgb8,
   type SampleOverlay,
   type SampleView,
   type StudioDetails,
+  toEightBits,
   type Watermark,
   windowAt,
   wholeOf,
@@ -42,7 +44,7 @@ import { MasterSource } from '../source';
 import { Encoder } from '../write/encode';
 import { asRgb } from '../write/as-rgb';
 import { Measurer } from './measure';
-import { overlayOf } from './overlay';
+import { encodedOverlay, overlayOf } from './overlay';
 import { decodeFinished, fitted, type ScreenFile, type ScreenImage, toPng } from './picture';
 
 /** One look at what a preset makes of a master. */
@@ -134,7 +136,7 @@ export class Sampler {
       const output = borderedSize(geometry, task.preset, upTo);
       const shown = view.kind === 'whole' ? wholeOf(output) : partOf(view, output, geometry.output);
       const cut = cutOf(geometry);
-      if (overlay) {
+      if (overlay === 'halos' || overlay === 'gamut') {
         const edge = (output.width - geometry.output.width) / 2;
         const as = view.kind === 'whole' ? fitted(shown, view.within) : shown;
         const { share: spots, ...drawn } = await overlayOf(overlay, task.preset, geometry, source, shown, edge, as);
@@ -159,6 +161,25 @@ export class Sampler {
       const image = await renderPixels(task, geometry, source, { window, upTo });
       const part = window && movedBy(shown, -window.left, -window.top);
       const encoded = lossy ? await throughFile(image, settings, found) : { image, quality: null, expected: [], ownColours: true };
+      if (overlay) {
+        const as = view.kind === 'whole' ? fitted(shown, view.within) : shown;
+        const [before, after] = [image, encoded.image].map((one) => partAsRgb(one, part)) as [Rgb8, Rgb8];
+        const { share: spots, ...drawn } = await encodedOverlay(overlay, before, after, shown, as);
+        return {
+          ...drawn,
+          converted: false,
+          output,
+          shown,
+          quality: encoded.quality,
+          expected: encoded.expected,
+          mark: null,
+          cut,
+          spots,
+          halo: null,
+          gamut: null,
+          judgement: null,
+        };
+      }
       const { halo, gamut, mark } = image;
       const resized = found && upTo === 'file' && (found.width !== output.width || found.height !== output.height);
       const expected: Expectation[] = resized ? [...encoded.expected, 'size'] : encoded.expected;
@@ -316,10 +337,14 @@ async function throughFile(
 }
 
 /** How a part differs from itself before it was encoded. */
-function judgementOf(before: RenderedImage, after: ScreenImage, part: Rectangle | null, shown: Rectangle, type: FileTypeName): Judgement {
-  const own = ({ picture, model }: ScreenImage) =>
-    asRgb(part ? crop(picture as Raster<Uint8Array>, part) : picture, model === 'cmyk' ? model : picture.channels === 1 ? 'grey' : 'rgb');
-  return judge(planesOf(own(before)), planesOf(own(after)), type === 'jpeg' ? shown : null);
+const judgementOf = (before: RenderedImage, after: ScreenImage, part: Rectangle | null, shown: Rectangle, type: FileTypeName): Judgement =>
+  judge(planesOf(partAsRgb(before, part)), planesOf(partAsRgb(after, part)), type === 'jpeg' ? shown : null);
+
+/** A part of a picture in 8 bits, to be judged. */
+function partAsRgb({ picture, model }: ScreenImage, part: Rectangle | null): Rgb8 {
+  const own =
+    picture.pixels instanceof Uint8Array ? (picture as Raster<Uint8Array>) : { ...picture, pixels: toEightBits(picture.pixels, false) };
+  return asRgb(part ? crop(own, part) : own, model === 'cmyk' ? model : picture.channels === 1 ? 'grey' : 'rgb');
 }
 
 /** Grey as it is, where a decoder gave it as three channels. */

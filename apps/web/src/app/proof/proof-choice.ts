@@ -21,6 +21,9 @@ export class ProofChoice {
   /** The middle of what is looked at, as shares of the output. It stays where it is from picture to picture. */
   readonly centre = signal({ x: 0.5, y: 0.5 });
 
+  /** What has been made the preset’s own, until something else is looked at. */
+  readonly said = signal('');
+
   readonly masters = computed((): readonly Master[] => this.all().filter(({ state, choice }) => state === 'ready' && choice !== 'out'));
   readonly place = computed(() => {
     const masters = this.masters();
@@ -49,6 +52,8 @@ export class ProofChoice {
   /** The next picture of the set, or the one before. */
   turn(by: 1 | -1): void {
     const next = this.masters()[this.place() + by];
-    if (next) this.pictureAsked.set(next.id);
+    if (!next) return;
+    this.said.set('');
+    this.pictureAsked.set(next.id);
   }
 }

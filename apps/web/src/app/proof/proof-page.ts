@@ -10,14 +10,33 @@ import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
 import { thumbnailUrl } from '../api/api';
 import { SelectName } from '../look/select-name';
 import { presetsActions, presetsFeature } from '../presets/presets.store';
+import { LookClosely } from './look-closely';
 import { ProofChoice } from './proof-choice';
+import { ProofCurves } from './proof-curves';
 import { TestStrip } from './test-strip';
+
+const WAYS = [
+  { id: 'strip', name: 'Test strip' },
+  { id: 'close', name: 'Look closely' },
+  { id: 'curves', name: 'Curves' },
+] as const;
 
 /** Proof: what will come out is judged at 1:1, several ways side by side, and what is found good enough becomes the preset's value. */
 @Component({
   selector: 'rd-proof-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, RouterLink, NzButtonModule, NzIconModule, NzSelectModule, NzSkeletonModule, SelectName, TestStrip],
+  imports: [
+    FormsModule,
+    RouterLink,
+    NzButtonModule,
+    NzIconModule,
+    NzSelectModule,
+    NzSkeletonModule,
+    SelectName,
+    LookClosely,
+    ProofCurves,
+    TestStrip,
+  ],
   providers: [ProofChoice],
   host: { '(document:keydown)': 'key($event)' },
   templateUrl: './proof-page.html',
@@ -27,6 +46,9 @@ export class ProofPage {
   /** Of the address: what was looked at when the page was left, or is to be looked at. */
   readonly picture = input<string>();
   readonly preset = input<string>();
+  readonly way = input<string>();
+  protected readonly ways = WAYS;
+  protected readonly wayNow = computed(() => WAYS.find(({ id }) => id === this.way()) ?? WAYS[0]);
   protected readonly choice = inject(ProofChoice);
   private readonly router = inject(Router);
   private readonly store = inject(Store);
@@ -51,6 +73,10 @@ export class ProofPage {
       if ((picture && picture !== this.picture()) || (preset && preset !== this.preset()))
         void this.router.navigate([], { queryParams: { picture, preset }, queryParamsHandling: 'merge', replaceUrl: true });
     });
+  }
+
+  protected go(way: string): void {
+    void this.router.navigate([], { queryParams: { way }, queryParamsHandling: 'merge', replaceUrl: true });
   }
 
   protected key(event: KeyboardEvent): void {

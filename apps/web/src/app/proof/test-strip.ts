@@ -13,26 +13,14 @@ import {
 } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { FormsModule } from '@angular/forms';
-import {
-  AXES,
-  axesOf,
-  type AxisId,
-  differenceOf,
-  type Fault,
-  faultsOf,
-  type FileTypeName,
-  Once,
-  stripOf,
-  type Tile,
-  withValues,
-} from '@rundle/core';
+import { AXES, axesOf, type AxisId, differenceOf, type Fault, faultsOf, type FileTypeName, stripOf, type Tile } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzSelectModule } from 'ng-zorro-antd/select';
 import { catchError, of } from 'rxjs';
 import { Api } from '../api/api';
 import { weight } from '../look/figures';
 import { SelectName } from '../look/select-name';
-import { VaryPreset } from '../set/vary-preset';
+import { AdoptBar } from './adopt-bar';
 import { PlaceInPicture } from './place-in-picture';
 import { ProofChoice } from './proof-choice';
 import { saveStrip } from './save-strip';
@@ -65,7 +53,7 @@ interface ShownTile {
 @Component({
   selector: 'rd-test-strip',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, NzButtonModule, NzSelectModule, SelectName, PlaceInPicture],
+  imports: [FormsModule, NzButtonModule, NzSelectModule, SelectName, AdoptBar, PlaceInPicture],
   providers: [StripSource],
   templateUrl: './test-strip.html',
   styleUrl: './test-strip.less',
@@ -73,7 +61,6 @@ interface ShownTile {
 export class TestStrip {
   protected readonly choice = inject(ProofChoice);
   private readonly source = inject(StripSource);
-  private readonly vary = inject(VaryPreset);
   private readonly types = toSignal(
     inject(Api)
       .listFileTypes()
@@ -132,7 +119,6 @@ export class TestStrip {
     const bytes = picked && this.source.tiles().get(picked.key)?.measured?.bytes;
     return ceiling && bytes && bytes > ceiling.bytes ? `over the ceiling of ${weight(ceiling.bytes)}, which stays in force` : '';
   });
-  protected readonly said = linkedSignal<string, string>({ source: this.stripKey, computation: () => '' });
 
   constructor() {
     let before = '';
@@ -160,6 +146,11 @@ export class TestStrip {
     height: Math.round(TILE.height * devicePixelRatio),
   }));
 
+  protected pick(key: string): void {
+    this.choice.said.set('');
+    this.pickedKey.set(key);
+  }
+
   protected varyAcross(id: AxisId): void {
     if (id === this.down()) this.downAsked.set(this.across());
     this.acrossAsked.set(id);
@@ -167,25 +158,6 @@ export class TestStrip {
 
   protected varyDown(id: AxisId | ''): void {
     this.downAsked.set(id || null);
-  }
-
-  /** Makes the picked values those of this set. */
-  protected useOnce(): void {
-    const [picked, set, stored] = [this.picked(), this.choice.set(), this.choice.stored()];
-    if (!picked || !set || !stored) return;
-    this.vary.once(set, stored.id, Once.parse({ ...this.choice.once(), ...picked.tile.values }));
-    this.said.set(`${picked.tile.says}: for this set, until it is cleared in Plan.`);
-  }
-
-  /** Makes the picked values the preset's own, in its next version. */
-  protected useForGood(): void {
-    const [picked, set, stored] = [this.picked(), this.choice.set(), this.choice.stored()];
-    if (!picked || !set || !stored) return;
-    this.vary.save(stored, withValues(stored.preset, picked.tile.values)).subscribe(() => {
-      const once = Object.fromEntries(Object.entries(this.choice.once() ?? {}).filter(([id]) => !(id in picked.tile.values)));
-      this.vary.once(set, stored.id, Once.parse(once));
-      this.said.set(`${picked.tile.says}: saved as version ${stored.version + 1} of “${stored.preset.title}”.`);
-    });
   }
 
   protected async save(): Promise<void> {

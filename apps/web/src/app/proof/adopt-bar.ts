@@ -1,0 +1,48 @@
+import { ChangeDetectionStrategy, Component, inject, input } from '@angular/core';
+import { Once, type TileValues, withValues } from '@rundle/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
+import { VaryPreset } from '../set/vary-preset';
+import { ProofChoice } from './proof-choice';
+
+/** Makes values that were judged those of the preset: for the set, or in its next version. */
+@Component({
+  selector: 'rd-adopt-bar',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [NzButtonModule],
+  template: `
+    <button nz-button nzSize="small" nzType="primary" type="button" (click)="useOnce()">Use this for this set</button>
+    <button nz-button nzSize="small" type="button" (click)="useForGood()">Save as version {{ (choice.stored()?.version ?? 0) + 1 }}</button>
+  `,
+  styles: `
+    :host {
+      display: flex;
+      gap: 8px;
+      align-items: center;
+    }
+  `,
+})
+export class AdoptBar {
+  readonly values = input.required<TileValues>();
+  /** The values in words. */
+  readonly says = input.required<string>();
+  protected readonly choice = inject(ProofChoice);
+  private readonly vary = inject(VaryPreset);
+
+  protected useOnce(): void {
+    const [set, stored] = [this.choice.set(), this.choice.stored()];
+    if (!set || !stored) return;
+    this.vary.once(set, stored.id, Once.parse({ ...this.choice.once(), ...this.values() }));
+    this.choice.said.set(`${this.says()}: for this set, until it is cleared in Plan.`);
+  }
+
+  protected useForGood(): void {
+    const [set, stored, values] = [this.choice.set(), this.choice.stored(), this.values()];
+    if (!set || !stored) return;
+    this.vary.save(stored, withValues(stored.preset, values)).subscribe(() => {
+      // What is the preset's own now is no variation any more.
+      const rest = Object.fromEntries(Object.entries(this.choice.once() ?? {}).filter(([id]) => !(id in values)));
+      this.vary.once(set, stored.id, Once.parse(rest));
+      this.choice.said.set(`${this.says()}: saved as version ${stored.version + 1} of “${stored.preset.title}”.`);
+    });
+  }
+}

@@ -1,0 +1,242 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  DestroyRef,
+  effect,
+  type ElementRef,
+  inject,
+  signal,
+  untracked,
+  viewChild,
+} from '@angular/core';
+import { rxResource } from '@angular/core/rxjs-interop';
+import { FormsModule } from '@angular/forms';
+import { DIFFERENCE_FACTOR, type PixelRung, type Preset, type SampleOverlay, varied } from '@rundle/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
+import { NzSelectModule } from 'ng-zorro-antd/select';
+import { catchError, of } from 'rxjs';
+import { Api } from '../api/api';
+import { SampleApi } from '../api/sample';
+import { dragging } from '../bench/dragging';
+import { SelectName } from '../look/select-name';
+import { ViewChoices } from '../look/view-choices';
+import { CloseSide, type ShownSide } from './close-side';
+import { ProofChoice } from './proof-choice';
+
+/** Something that a side can show. */
+interface Showable {
+  id: string;
+  name: string;
+  preset: Preset;
+  upTo: PixelRung;
+}
+
+const OVERLAYS: readonly { kind: SampleOverlay; name: string; what: string }[] = [
+  { kind: 'gamut', name: 'Colours out of reach', what: 'colours that the space of the output cannot hold' },
+  { kind: 'highlights', name: 'Clipped lights', what: 'light at the end of its scale' },
+  { kind: 'shadows', name: 'Clipped shadows', what: 'dark at the end of its scale' },
+  { kind: 'halos', name: 'Rims', what: 'rims that sharpening draws' },
+  { kind: 'banding', name: 'Bands', what: 'steps in smooth ground that the encoder made' },
+  { kind: 'blocks', name: 'Blocks', what: 'borders of blocks that are seen' },
+  { kind: 'difference', name: 'Difference', what: `pixels that the encoder changed, drawn ${DIFFERENCE_FACTOR} times as much` },
+];
+const MAGNIFICATIONS = [1, 2, 4] as const;
+/** How far an arrow key moves the picture, CSS px. */
+const STEP = 80;
+/** So long a press on the picture has to last to show the other, ms; a shorter one begins to drag. */
+const HOLD = 150;
+
+/** Two pictures of one place, one over the other: flipped in place, or side by side, at 1:1 and more. */
+@Component({
+  selector: 'rd-look-closely',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [FormsModule, NzButtonModule, NzSelectModule, SelectName],
+  host: { '(document:keydown)': 'key($event)', '(window:blur)': 'isHeld.set(false)' },
+  templateUrl: './look-closely.html',
+  styleUrl: './look-closely.less',
+})
+export class LookClosely {
+  protected readonly choice = inject(ProofChoice);
+  private readonly api = inject(Api);
+  private readonly view = inject(ViewChoices);
+  private readonly stages = viewChild.required<ElementRef<HTMLElement>>('stages');
+
+  private readonly versions = rxResource({
+    params: () => ({ presetId: this.choice.stored()?.id ?? '', version: this.choice.stored()?.version ?? 0 }),
+    stream: ({ params: { presetId } }) => (presetId ? this.api.listPresetVersions({ presetId }).pipe(catchError(() => of([]))) : of([])),
+  });
+  /** What there is to look at: the master, the output, what earlier versions made, other presets. */
+  protected readonly showables = computed((): Showable[] => {
+    const [stored, preset, set] = [this.choice.stored(), this.choice.preset(), this.choice.set()];
+    if (!stored || !preset) return [];
+    const earlier = (this.versions.hasValue() ? this.versions.value() : []).filter(({ version }) => version !== stored.version);
+    const others = this.choice.presets().filter(({ id }) => id !== stored.id);
+    return [
+      { id: 'master', name: 'The master, as large as the output', preset, upTo: 'colour' },
+      { id: 'output', name: `The output of “${stored.preset.title}”`, preset, upTo: 'file' },
+      ...earlier.map((one): Showable => ({
+        id: `version ${one.version}`,
+        name: `Version ${one.version} of it`,
+        preset: one.preset,
+        upTo: 'file',
+      })),
+      ...others.map((one): Showable => ({
+        id: one.id,
+        name: `“${one.preset.title}”`,
+        preset: varied(one.preset, set?.once[one.id]),
+        upTo: 'file',
+      })),
+    ];
+  });
+  protected readonly ids = signal<readonly [string, string]>(['output', 'master']);
+  protected readonly front = computed(() => this.named(this.ids()[0], 'output'));
+  protected readonly back = computed(() => this.named(this.ids()[1], 'master'));
+
+  protected readonly overlays = OVERLAYS;
+  protected readonly overlay = signal<SampleOverlay | ''>('');
+  protected readonly magnifications = MAGNIFICATIONS;
+  protected readonly magnification = signal<(typeof MAGNIFICATIONS)[number]>(1);
+  protected readonly isBeside = signal(false);
+  /** Turned by the key; the mouse turns it for as long as it is held. */
+  protected readonly isTurned = signal(false);
+  protected readonly isHeld = signal(false);
+  protected readonly showsBack = computed(() => this.isTurned() !== this.isHeld());
+  private readonly room = signal<{ width: number; height: number } | null>(null);
+  protected readonly density = signal(devicePixelRatio);
+
+  private readonly sides = [0, 1].map(() => new CloseSide(inject(SampleApi), inject(DestroyRef))) as [CloseSide, CloseSide];
+  private readonly marks = new CloseSide(inject(SampleApi), inject(DestroyRef));
+  protected readonly layers = computed(() => {
+    const [front, back] = this.sides.map((side) => this.placed(side.shown()));
+    return { front, back, marks: this.placed(this.marks.shown()) };
+  });
+  protected readonly problem = computed(() => this.sides[0].problem() ?? this.sides[1].problem());
+  /** What is on top now, in words. */
+  protected readonly shows = computed(() => (this.showsBack() ? this.back() : this.front())?.name ?? '');
+  protected readonly truth = computed(() => {
+    const shown = (this.showsBack() ? this.sides[1] : this.sides[0]).shown();
+    if (shown?.wish.upTo !== 'file') return '';
+    return shown.facts.expected.length ? 'as expected; the whole file is being made' : 'pixel for pixel as in the file';
+  });
+  protected readonly marked = computed(() => {
+    const [shown, kind] = [this.marks.shown(), this.overlay()];
+    const about = OVERLAYS.find((one) => one.kind === kind);
+    if (!shown || !about || shown.wish.overlay !== kind) return '';
+    const share = shown.facts.spots ?? 0;
+    const percent = share > 0 && share < 0.001 ? 'less than 0.1' : String(Math.round(share * 1000) / 10);
+    return share === 0 ? `No ${about.what} here.` : `${percent} % of what is shown: ${about.what}.`;
+  });
+  /** Device px of the screen for one of the file, in words. */
+  protected readonly scale = computed(() => {
+    const [by, density] = [this.magnification(), Math.round(this.density() * 100) / 100];
+    const one = by === 1 ? 'One pixel of the file is one of the screen' : `One pixel of the file is ${by} × ${by} of the screen`;
+    return density === 1 ? one : `${one}, which has ${density} for each of the page`;
+  });
+
+  constructor() {
+    effect(() => {
+      const [master, room, front, back] = [this.choice.master(), this.room(), this.front(), this.back()];
+      if (!master || !room || !front || !back) return;
+      const by = this.density() / this.magnification();
+      const wide = this.isBeside() ? (room.width - GAP) / 2 : room.width;
+      const size = { width: Math.max(1, Math.floor(wide * by)), height: Math.max(1, Math.floor(room.height * by)) };
+      const view = { kind: 'part' as const, ...this.choice.centre(), size };
+      const overlay = this.overlay() || null;
+      const wish = ({ preset, upTo }: Showable) => ({ masterId: master.id, preset, upTo, view, overlay: null });
+      untracked(() => {
+        this.sides[0].want(wish(front));
+        this.sides[1].want(wish(back));
+        this.marks.want(overlay && { ...wish(front), overlay });
+      });
+    });
+    const observer = new ResizeObserver(([entry]) => {
+      const { width = 0, height = 0 } = entry?.contentRect ?? {};
+      if (width > 40 && height > 40) this.room.set({ width: Math.floor(width), height: Math.floor(height) });
+      this.density.set(devicePixelRatio);
+    });
+    effect(() => observer.observe(this.stages().nativeElement));
+    inject(DestroyRef).onDestroy(() => observer.disconnect());
+  }
+
+  private named(id: string, otherwise: string): Showable | null {
+    const all = this.showables();
+    return all.find((one) => one.id === id) ?? all.find((one) => one.id === otherwise) ?? null;
+  }
+
+  /** Where a picture lies: pixel on pixel, and moved by how far the place has gone on since it was asked for. */
+  private placed(side: ShownSide | null) {
+    if (!side) return null;
+    const { facts, url, wish } = side;
+    const scale = this.magnification() / this.density();
+    const { x, y } = this.choice.centre();
+    const whole = (by: number) => Math.round(by * this.magnification()) / this.density(); // pixels stay on those of the screen
+    const moved = { x: whole((wish.view.x - x) * facts.output.width), y: whole((wish.view.y - y) * facts.output.height) };
+    return { url, width: facts.width * scale, height: facts.height * scale, shift: `translate(${moved.x}px, ${moved.y}px)` };
+  }
+
+  protected choose(side: 0 | 1, id: string): void {
+    this.ids.update(([front, back]) => (side === 0 ? [id, back] : [front, id]));
+  }
+
+  protected press(event: PointerEvent): void {
+    if (event.button !== 0) return;
+    (event.currentTarget as HTMLElement).focus();
+    const from = this.choice.centre();
+    let hasMoved = false;
+    const holding = setTimeout(() => this.isHeld.set(!hasMoved && !this.isBeside()), HOLD);
+    const end = () => {
+      clearTimeout(holding);
+      this.isHeld.set(false);
+    };
+    dragging(
+      event,
+      (dx, dy) => {
+        hasMoved ||= Math.abs(dx) + Math.abs(dy) > 3;
+        if (hasMoved) this.goFrom(from, dx, dy);
+      },
+      end,
+    );
+    event.preventDefault();
+  }
+
+  protected stageKey(event: KeyboardEvent): void {
+    const ways: Record<string, [number, number]> = {
+      ArrowLeft: [STEP, 0],
+      ArrowRight: [-STEP, 0],
+      ArrowUp: [0, STEP],
+      ArrowDown: [0, -STEP],
+    };
+    const by = ways[event.key];
+    if (!by || event.ctrlKey || event.metaKey || event.altKey) return;
+    event.preventDefault();
+    this.goFrom(this.choice.centre(), by[0], by[1]);
+  }
+
+  protected key(event: KeyboardEvent): void {
+    const { key, target, ctrlKey, metaKey, altKey, repeat } = event;
+    if (ctrlKey || metaKey || altKey || repeat || !this.view.singleKeys()) return;
+    if (target instanceof Element && target.closest('input, textarea, nz-select, [contenteditable]')) return;
+    const by = MAGNIFICATIONS.find((one) => String(one) === key);
+    if (by) this.magnification.set(by);
+    else if (key.toLowerCase() === 'x') this.isTurned.update((is) => !is);
+    else return;
+    event.preventDefault();
+  }
+
+  /** Moves what is seen by so many CSS px, never beyond the picture. */
+  private goFrom(from: { x: number; y: number }, dx: number, dy: number): void {
+    const facts = this.sides[0].shown()?.facts;
+    if (!facts) return;
+    const { output, shown } = facts;
+    const scale = this.magnification() / this.density();
+    const hold = (value: number, half: number) => Math.min(Math.max(0.5, 1 - half), Math.max(Math.min(0.5, half), value));
+    this.choice.centre.set({
+      x: hold(from.x - dx / scale / output.width, shown.width / 2 / output.width),
+      y: hold(from.y - dy / scale / output.height, shown.height / 2 / output.height),
+    });
+  }
+}
+
+/** Between two pictures side by side, CSS px. */
+const GAP = 12;

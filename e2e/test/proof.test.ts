@@ -1,0 +1,189 @@
+import type { MasterPage, RunDetail, SetDetail, StoredPreset } from '@rundle/core';
+import { copyFileSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { By } from 'selenium-webdriver';
+import sharp from 'sharp';
+import { afterAll, beforeAll, expect, it } from 'vitest';
+import { violations } from '../src/accessibility';
+import { Application } from '../src/application';
+import { Browser } from '../src/browser';
+import { call, newSet } from '../src/new-set';
+
+const MASTERS = fileURLToPath(new URL('../../demo/masters', import.meta.url));
+
+let folder: string;
+let application: Application;
+let browser: Browser;
+let setId: string;
+let preset: StoredPreset;
+beforeAll(async () => {
+  folder = mkdtempSync(join(tmpdir(), 'rundle-proof-'));
+  mkdirSync(join(folder, 'evening'));
+  for (const name of ['LFS_0412.jpg', 'LFS_0455.jpg']) copyFileSync(join(MASTERS, name), join(folder, 'evening', name));
+  process.env['RUNDLE_ROOTS'] = folder;
+  application = await Application.start('');
+  browser = await Browser.open();
+  setId = await newSet(application, 'Evening', join(folder, 'evening'));
+  const body = {
+    kind: 'rundle.preset',
+    version: 1,
+    title: 'Feed',
+    size: { px: 1080 },
+    file: { quality: 60 },
+    folder: 'feed',
+    existing: 'replace',
+  };
+  preset = await call<StoredPreset>(application, 'POST', '/api/presets', body);
+  await call(application, 'PATCH', `/api/sets/${setId}`, { presetIds: [preset.id] });
+}, 120_000);
+afterAll(async () => {
+  expect(await browser.consoleErrors()).toEqual([]);
+  await browser.close();
+  await application.stop();
+  rmSync(folder, { recursive: true });
+});
+
+interface ShownTile {
+  says: string;
+  words: string;
+}
+const tiles = () =>
+  browser.driver.executeScript<ShownTile[]>(
+    `return [...document.querySelectorAll('.tile')].map((tile) => ({ says: tile.dataset.tile, words: tile.innerText }))`,
+  );
+/** Waits until every tile has its picture and its weight. */
+const allThere = () =>
+  browser.until(
+    () =>
+      browser.driver.executeScript<boolean>(
+        `const all = [...document.querySelectorAll('.tile')]; return all.length > 0 && all.every((tile) => tile.querySelector('img') && /\\d [KM]B/.test(tile.innerText));`,
+      ),
+    'the strip was never whole',
+    90_000,
+  );
+/** The pixels of a picture of the page. */
+async function pixelsOf(css: string): Promise<{ data: Buffer; width: number; height: number }> {
+  const base64 = await browser.driver.executeScript<string>(
+    `const image = document.querySelector(arguments[0]);
+     const canvas = document.createElement('canvas');
+     [canvas.width, canvas.height] = [image.naturalWidth, image.naturalHeight];
+     canvas.getContext('2d').drawImage(image, 0, 0);
+     return canvas.toDataURL('image/png').split(',')[1];`,
+    css,
+  );
+  const { data, info } = await sharp(Buffer.from(base64, 'base64')).removeAlpha().raw().toBuffer({ resolveWithObject: true });
+  return { data, width: info.width, height: info.height };
+}
+
+/** Whether a piece occurs in a finished file, pixel for pixel. */
+async function occursIn(piece: { data: Buffer; width: number; height: number }, file: Buffer): Promise<boolean> {
+  const { data, info } = await sharp(file).raw().toBuffer({ resolveWithObject: true });
+  const rowAt = (x: number, y: number) => data.subarray(3 * (y * info.width + x), 3 * (y * info.width + x + piece.width));
+  const own = (row: number) => piece.data.subarray(3 * row * piece.width, 3 * (row + 1) * piece.width);
+  for (let y = 0; y + piece.height <= info.height; y++)
+    for (let x = 0; x + piece.width <= info.width; x++)
+      if (Array.from({ length: piece.height }, (_, row) => row).every((row) => rowAt(x, y + row).equals(own(row)))) return true;
+  return false;
+}
+
+/** The file that a run makes of the first picture now. */
+async function delivered(): Promise<{ bytes: number; file: Buffer; masterId: string }> {
+  const { masters } = await call<MasterPage>(application, 'GET', `/api/sets/${setId}/masters`);
+  const run = await call<RunDetail>(application, 'POST', `/api/sets/${setId}/runs`, { presetIds: [preset.id] });
+  let output: RunDetail['outputs'][number] | undefined;
+  await browser.until(
+    async () => {
+      const { outputs } = await call<RunDetail>(application, 'GET', `/api/runs/${run.id}`);
+      output = outputs.find(({ masterId, state }) => masterId === masters[0]!.id && state === 'done');
+      return output !== undefined;
+    },
+    'the run did not end',
+    60_000,
+  );
+  const file = Buffer.from(await (await fetch(`${application.url}/api/outputs/${output!.id}/file`)).arrayBuffer());
+  return { bytes: output!.bytes!, file, masterId: masters[0]!.id };
+}
+
+it('a newcomer finds the quality at which a sky begins to band, and makes it the preset’s', async () => {
+  await browser.driver.get(`${application.url}/sets/${setId}/gather`);
+  await browser.click('Proof');
+  await allThere();
+  await browser.click('Smoothest');
+  await browser.until(async () => (await tiles()).some(({ words }) => words.includes('bands')), 'no tile has bands', 60_000);
+  await allThere();
+  const qualities = await tiles();
+  const banded = qualities.filter(({ words }) => words.includes('bands')).map(({ says }) => Number(says.split(' ')[1]));
+  expect(qualities).toHaveLength(14);
+  expect(banded).toContain(30);
+  expect(banded).not.toContain(95);
+  const good = qualities.map(({ says }) => Number(says.split(' ')[1])).find((quality) => quality > Math.max(...banded))!;
+  await (await browser.find(`[data-tile="Quality ${good}"]`)).click();
+  await browser.says(/% heavier than now/);
+  expect(await violations(browser)).toEqual([]);
+  const seen = await pixelsOf(`[data-tile="Quality ${good}"] img`);
+  const words = qualities.find(({ says }) => says === `Quality ${good}`)!.words;
+  await browser.click('Use this for this set');
+  await browser.says('until it is cleared in Plan');
+  const { once } = await call<SetDetail>(application, 'GET', `/api/sets/${setId}`);
+  expect(once).toEqual({ [preset.id]: { quality: good } });
+
+  // What was seen is what comes out.
+  const { bytes, file } = await delivered();
+  expect(await occursIn(seen, file)).toBe(true);
+  expect(words).toContain(`${Math.round(bytes / 1000)} KB`);
+});
+
+it('a newcomer sets sharpening by two values against each other, and saves the next version', async () => {
+  await browser.driver.get(`${application.url}/sets/${setId}/proof`);
+  await allThere();
+  const choose = async (list: string, option: string) => {
+    await (await browser.find(By.xpath(`//nz-select[.//input[@aria-label="${list}"]]`))).click();
+    const found = await browser.driver.executeScript<boolean>(
+      `const one = [...document.querySelectorAll('nz-option-item')].find((item) => item.innerText.trim() === arguments[0]); one?.click(); return Boolean(one);`,
+      option,
+    );
+    expect(found, option).toBe(true);
+  };
+  await choose('Vary', 'Sharpening: amount');
+  await choose('Against', 'Sharpening: radius');
+  await browser.until(async () => (await tiles()).length === 12, 'not twelve tiles');
+  await (await browser.find('[data-tile="Amount 1.1, Radius 1.2 px"]')).click();
+  await browser.click('Save as version 2');
+  await browser.says('saved as version 2 of “Feed”');
+  const stored = await call<StoredPreset>(application, 'GET', `/api/presets/${preset.id}`);
+  expect(stored.preset.sharpen).toMatchObject({ amount: 1.1, radius: 1.2 });
+  // The other value of this set stays varied.
+  expect((await call<SetDetail>(application, 'GET', `/api/sets/${setId}`)).once[preset.id]).toHaveProperty('quality');
+});
+
+it('flips in place between the output and what another version made of it, pixel for pixel', async () => {
+  const { file } = await delivered();
+  await browser.driver.get(`${application.url}/sets/${setId}/proof?way=close`);
+  await browser.says('pixel for pixel as in the file', 60_000);
+  expect(await occursIn(await pixelsOf('.stage img.front'), file)).toBe(true);
+  expect(await violations(browser)).toEqual([]);
+  const seen = () =>
+    browser.driver.executeScript<string>(
+      `return [...document.querySelectorAll('.stage img.front, .stage img.back')].filter((one) => getComputedStyle(one).visibility === 'visible').at(-1).alt`,
+    );
+  expect(await seen()).toContain('The output');
+  await browser.press('x');
+  await browser.until(async () => (await seen()).includes('The master'), 'the key did not flip');
+  await browser.press('x');
+  // Both lie in the same place, whatever is shown.
+  const boxes = await browser.driver.executeScript<string[]>(
+    `return ['front', 'back'].map((one) => { const { x, y, width, height } = document.querySelector('.stage img.' + one).getBoundingClientRect(); return [x, y, width, height].join(); })`,
+  );
+  expect(boxes[0]).toBe(boxes[1]);
+  await browser.press('2');
+  await browser.says('2 × 2 of the screen');
+  await browser.until(
+    () =>
+      browser.driver.executeScript<boolean>(
+        `const one = document.querySelector('.stage img.front'); return Math.abs(one.getBoundingClientRect().width / one.naturalWidth - 2) < 0.01`,
+      ),
+    'it was not shown twice as large',
+  );
+});
