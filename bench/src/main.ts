@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import { arrival, largeSet } from './gather';
 import { plan } from './plan';
+import { proof } from './proof';
 import { liveSample } from './sample';
 import { oneCall } from './start';
 import { weights } from './weights';
@@ -218,6 +219,7 @@ const PARTS: Record<string, () => Promise<Measured>> = {
   gather: async () => ({ rows: await largeSet() }),
   sample: async () => ({ rows: await liveSample() }),
   plan: async () => ({ rows: await plan() }),
+  proof: async () => ({ rows: await proof() }),
   weights,
   start: () => Promise.resolve({ rows: oneCall() }),
   growth: async () => ({ growth: [growthByCount(), await growthByPixels()] }),

@@ -1,11 +1,12 @@
 import { execFileSync } from 'node:child_process';
-import { mkdirSync, readdirSync, statSync } from 'node:fs';
-import { basename, join } from 'node:path';
+import { readdirSync } from 'node:fs';
+import { join } from 'node:path';
 import sharp from 'sharp';
 import { makeProxy, smallPicture } from '../../packages/render/src/proxy';
 import { endExifTool } from '../../packages/render/src/read/exiftool';
 import { readFacts } from '../../packages/render/src/read/facts';
 import { weighSmall } from '../../packages/render/src/weigh';
+import { debianPictures } from './pictures';
 import { figureRow, median, percentile, presetFile, ROOT, work } from './measure';
 import type { Measured, Scatter } from './report';
 
@@ -13,18 +14,6 @@ import type { Measured, Scatter } from './report';
  * Expected weights against real ones. The pictures are photographs and renderings that Debian ships, which nothing was fitted to, and the
  * demo set, on which the constants of weigh.ts and weight.ts were.
  */
-
-/** Packages of Debian that hold pictures, nothing else. */
-const PICTURES = [
-  'gnome-backgrounds',
-  'lomiri-wallpapers-16.04',
-  'lomiri-wallpapers-20.04',
-  'mate-backgrounds',
-  'plasma-workspace-wallpapers',
-  'ukui-wallpapers',
-];
-/** Lighter files are pictures of pictures, px and bytes. */
-const LEAST = { edge: 1600, bytes: 280_000 };
 
 const EDGES = [300, 800, 2048, 4000];
 const QUALITIES = [40, 65, 80, 95, 100];
@@ -91,28 +80,6 @@ export async function weights(): Promise<Measured> {
       real: of(type).map(({ real: made }) => Math.round(made / 100) / 10),
     })),
   };
-}
-
-async function debianPictures(): Promise<string[]> {
-  const folder = join(work, 'debian');
-  mkdirSync(folder);
-  execFileSync('apt-get', ['download', ...PICTURES], { cwd: folder, stdio: 'ignore' });
-  for (const name of readdirSync(folder)) execFileSync('dpkg-deb', ['-x', name, 'pictures'], { cwd: folder });
-  const found: string[] = [];
-  const seen = new Set<string>();
-  for (const entry of readdirSync(join(folder, 'pictures'), { recursive: true, withFileTypes: true })) {
-    const path = join(entry.parentPath, entry.name);
-    if (!entry.isFile() || !/\.(jpe?g|png|webp)$/i.test(entry.name) || statSync(path).size < LEAST.bytes) continue;
-    const { width, height } = await sharp(path).metadata();
-    // One size of each, and not the same motif for the night.
-    const motif = path.replace(/[^/]*$/, '').includes('/contents/')
-      ? path.split('/contents/')[0]!
-      : basename(path).replace(/[-_](d|dark|\d+x\d+)?\.\w+$/i, '');
-    if (Math.max(width, height) < LEAST.edge || seen.has(motif)) continue;
-    seen.add(motif);
-    found.push(path);
-  }
-  return found;
 }
 
 const demoPictures = (): string[] =>

@@ -1,4 +1,4 @@
-import type { MasterPage, RunDetail, SetDetail, StoredPreset } from '@rundle/core';
+import type { HandOverView, MasterPage, RunDetail, SetDetail, StoredPreset } from '@rundle/core';
 import { copyFileSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -88,22 +88,16 @@ async function occursIn(piece: { data: Buffer; width: number; height: number }, 
   return false;
 }
 
-/** The file that a run makes of the first picture now. */
-async function delivered(): Promise<{ bytes: number; file: Buffer; masterId: string }> {
+/** The file of the first picture that stands when all of the preset has been run. */
+async function delivered(): Promise<{ bytes: number; file: Buffer }> {
   const { masters } = await call<MasterPage>(application, 'GET', `/api/sets/${setId}/masters`);
-  const run = await call<RunDetail>(application, 'POST', `/api/sets/${setId}/runs`, { presetIds: [preset.id] });
-  let output: RunDetail['outputs'][number] | undefined;
-  await browser.until(
-    async () => {
-      const { outputs } = await call<RunDetail>(application, 'GET', `/api/runs/${run.id}`);
-      output = outputs.find(({ masterId, state }) => masterId === masters[0]!.id && state === 'done');
-      return output !== undefined;
-    },
-    'the run did not end',
-    60_000,
-  );
-  const file = Buffer.from(await (await fetch(`${application.url}/api/outputs/${output!.id}/file`)).arrayBuffer());
-  return { bytes: output!.bytes!, file, masterId: masters[0]!.id };
+  const { id } = await call<RunDetail>(application, 'POST', `/api/sets/${setId}/runs`, { presetIds: [preset.id] });
+  const ended = async () => (await call<RunDetail>(application, 'GET', `/api/runs/${id}`)).state === 'done';
+  await browser.until(ended, 'the run did not end', 90_000);
+  const { outputs } = await call<HandOverView>(application, 'GET', `/api/sets/${setId}/outputs`);
+  const output = outputs.find(({ masterId, presetId }) => masterId === masters[0]!.id && presetId === preset.id)!;
+  const file = Buffer.from(await (await fetch(`${application.url}/api/outputs/${output.id}/file`)).arrayBuffer());
+  return { bytes: output.bytes, file };
 }
 
 it('a newcomer finds the quality at which a sky begins to band, and makes it the preset’s', async () => {
@@ -140,11 +134,13 @@ it('a newcomer sets sharpening by two values against each other, and saves the n
   await allThere();
   const choose = async (list: string, option: string) => {
     await (await browser.find(By.xpath(`//nz-select[.//input[@aria-label="${list}"]]`))).click();
-    const found = await browser.driver.executeScript<boolean>(
-      `const one = [...document.querySelectorAll('nz-option-item')].find((item) => item.innerText.trim() === arguments[0]); one?.click(); return Boolean(one);`,
-      option,
-    );
-    expect(found, option).toBe(true);
+    const take = () =>
+      browser.driver.executeScript<boolean>(
+        `const one = [...document.querySelectorAll('nz-option-item')].find((item) => item.innerText.trim() === arguments[0]); one?.click(); return Boolean(one);`,
+        option,
+      );
+    await browser.until(take, `“${option}” is not in the list`);
+    await browser.until(async () => (await browser.all('nz-option-item')).length === 0, 'the list stays open');
   };
   await choose('Vary', 'Sharpening: amount');
   await choose('Against', 'Sharpening: radius');
@@ -186,4 +182,36 @@ it('flips in place between the output and what another version made of it, pixel
       ),
     'it was not shown twice as large',
   );
+});
+
+it('a newcomer compares file types at equal looks, and takes one of them for this set', async () => {
+  await browser.driver.get(`${application.url}/sets/${setId}/proof?way=curves`);
+  await browser.says(/At the same looks as a JPEG that is just visible: WebP \d+ % (lighter|heavier)/, 90_000);
+  await browser.until(async () => !(await browser.text()).includes('files made'), 'the files were never all made', 120_000);
+  expect(await violations(browser)).toEqual([]);
+  await browser.click('As a table');
+  const rows = await browser.driver.executeScript<string[][]>(
+    `return [...document.querySelectorAll('tbody tr')].map((row) => [...row.cells].map((cell) => cell.innerText))`,
+  );
+  // Each type's difference falls as its quality rises.
+  for (const type of ['JPEG', 'WebP', 'AVIF']) {
+    const own = rows.filter(([name]) => name === type);
+    expect(own).toHaveLength(8);
+    expect(Number(own.at(-1)![3])).toBeLessThan(Number(own[0]![3]) / 2);
+  }
+  await (await browser.find('[aria-label="Pick WebP of quality 78"]')).click();
+  await browser.click('Use this for this set');
+  await browser.says('WebP, quality 78: for this set');
+  const { once } = await call<SetDetail>(application, 'GET', `/api/sets/${setId}`);
+  expect(once[preset.id]).toMatchObject({ type: 'webp', quality: 78 });
+  // And that is what a run makes.
+  const { file } = await delivered();
+  expect((await sharp(file).metadata()).format).toBe('webp');
+});
+
+it('a newcomer finds the quality that does for the whole set', async () => {
+  await call(application, 'PATCH', `/api/sets/${setId}`, { once: {} });
+  await browser.driver.get(`${application.url}/sets/${setId}/proof?way=curves`);
+  await browser.click('All 2 pictures');
+  await browser.says(/Quality \d+ keeps all 2 pictures “just visible” or better: [\d.]+ [KM]B in all/, 120_000);
 });

@@ -28,7 +28,7 @@ export interface VisibleDifference {
 /**
  * How much of a difference is seen between two pictures of one size: the structure that luma has lost (1 - MS-SSIM, Wang et al. 2003), and how far the
  * worst hundredth of all places of 5 x 5 px is off, in luma and in both chromas (ITU-R BT.709). MS-SSIM alone takes no notice of colours that run.
- * Fitted on photographs that Debian ships, against its programs `butteraugli_main` and `ssimulacra_main`; see bench/src/difference.ts.
+ * Fitted on photographs that Debian ships, against its programs `butteraugli_main` and `ssimulacra_main`; see bench/src/proof.ts.
  */
 export function visibleDifference(before: Planes, after: Planes): VisibleDifference {
   const likeness = msSsim(before[0], after[0]);

@@ -98,8 +98,8 @@ export class OncePanel {
   protected readonly quality = linkedSignal<number | null>(() => this.now().quality ?? null);
   protected readonly folder = linkedSignal(() => this.now().folder ?? '');
   /** Varied in Proof: it stays as it is here. */
-  private readonly fromProof = computed(
-    (): Once => Once.parse(Object.fromEntries(Object.entries(this.now()).filter(([name]) => !['px', 'quality', 'folder'].includes(name)))),
+  private readonly fromProof = computed((): Once =>
+    Once.parse(Object.fromEntries(Object.entries(this.now()).filter(([name]) => !['px', 'quality', 'folder'].includes(name)))),
   );
   protected readonly alsoVaried = computed(() => variedInWords(this.fromProof()).join(', '));
   protected readonly wrong = linkedSignal<Once, string | null>({ source: this.now, computation: () => null });

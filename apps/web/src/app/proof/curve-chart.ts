@@ -16,6 +16,9 @@ export interface CurveAxis {
 
 /** Told apart by people who see few colours as well (Okabe and Ito, 2008). */
 const COLOURS = ['#0072b2', '#d55e00', '#009e73', '#cc79a7'];
+/** Of the plot without its axes, and of a name, px. */
+const PLOT_HEIGHT = 220;
+const NAME_HEIGHT = 16;
 const FONT = { family: '"Source Sans 3 Variable", sans-serif', size: 13, color: '#1d2226' };
 
 /** A few lines with their names beside them; a point that is pressed is told. What it shows stands in a table beside it, too. */
@@ -64,22 +67,21 @@ export class CurveChart implements OnDestroy {
       marker: { size: 9 },
     }));
     const log = (axis: CurveAxis, value: number) => (axis.isLog ? Math.log10(value) : value);
-    const names = lines.flatMap(({ name, points }, at) => {
+    const heights = lines.flatMap(({ points }) => points.map(({ y }) => log(up, y)));
+    const perPixel = (Math.max(...heights) - Math.min(...heights)) / PLOT_HEIGHT || 1;
+    const ends = lines.flatMap(({ name, points }, at) => {
       const last = points.at(-1);
-      return last
-        ? [
-            {
-              x: log(across, last.x),
-              y: log(up, last.y),
-              text: name,
-              xanchor: 'left',
-              xshift: 8,
-              showarrow: false,
-              font: { ...FONT, color: COLOURS[at % COLOURS.length] },
-            },
-          ]
-        : [];
+      return last ? [{ name, x: log(across, last.x), y: log(up, last.y), color: COLOURS[at % COLOURS.length] }] : [];
     });
+    let lowest = Infinity;
+    const names = ends
+      .toSorted((a, b) => b.y - a.y)
+      .map(({ name, x, y, color }) => {
+        // Names do not lie over one another.
+        const above = Math.min(y / perPixel, lowest - NAME_HEIGHT);
+        lowest = above;
+        return { x, y, yshift: above - y / perPixel, text: name, xanchor: 'left', xshift: 8, showarrow: false, font: { ...FONT, color } };
+      });
     const levels = (up.levels ?? []).map(({ at, name }) => ({
       xref: 'paper',
       x: 0,

@@ -30,7 +30,7 @@ const LEVELS = (Object.entries(MOST_DIFFERENCE) as [keyof typeof MOST_DIFFERENCE
 }));
 
 const WEIGHT: CurveAxis = { title: 'Weight, KB', isLog: true };
-const DIFFERENCE: CurveAxis = { title: 'Visible difference', isLog: true, levels: LEVELS };
+const DIFFERENCE: CurveAxis = { title: 'Visible difference, thousandths', isLog: true, levels: LEVELS };
 const QUALITY: CurveAxis = { title: 'Quality', isLog: false };
 
 /** A file that was made, as a row of the table. */
