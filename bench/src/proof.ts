@@ -103,8 +103,11 @@ async function stripRows(): Promise<Row[]> {
     const call = <T>(method: string, path: string) => callOf<T>(application, method, path);
     const sets = await call<SetDetail[]>('GET', '/api/sets');
     const set = sets.find(({ title }) => title === 'Lantern evening at Emberquay')!;
-    const { masters } = await call<MasterPage>('GET', `/api/sets/${set.id}/masters`);
-    const masterId = masters[0]!.id;
+    let masterId: string | undefined;
+    for (; !masterId; await new Promise((resolve) => setTimeout(resolve, 500))) {
+      const { masters } = await call<MasterPage>('GET', `/api/sets/${set.id}/masters`);
+      if (masters.every(({ state }) => state !== 'arriving')) masterId = masters[0]?.id;
+    }
     const { tiles } = stripOf(Preset.parse({ kind: 'rundle.preset', version: 1, title: 'Strip', size: { px: 2048 } }), 'quality', null);
     const [first, whole]: [number[], number[]] = [[], []];
     for (let time = 0; time < 6; time++) {

@@ -45,9 +45,6 @@ try {
   await browser.says('by its tables');
   await picture('facts');
   await browser.press(Key.ESCAPE);
-  await browser.click('Table');
-  await picture('table');
-  await browser.click('Sheet');
   // Nothing is left out of the run that the next pictures show.
   await (await browser.all('rd-master-card'))[3]!.click();
   await browser.press('-');
@@ -92,6 +89,22 @@ try {
   await picture('standing-orders');
   await browser.driver.get(`${application.url}/sets`);
   await (await browser.find(By.xpath("//main//a[contains(., 'Lantern evening')]"))).click();
+  await browser.click('Proof');
+  await browser.click('Smoothest');
+  await browser.says(/Quality 80\s+\d+ KB\s+[a-z ]+now/, 60_000);
+  await (await browser.find('[data-tile="Quality 85"]')).click();
+  await browser.driver.sleep(8000); // all weights
+  await picture('proof-strip');
+  await browser.click('Look closely');
+  await browser.says('pixel for pixel as in the file', 60_000);
+  await browser.click('Side by side');
+  await browser.click('2:1');
+  await browser.driver.sleep(2500);
+  await picture('proof-close');
+  await browser.click('Curves');
+  await browser.says('JPEG XL', 60_000);
+  await browser.until(async () => !(await browser.text()).includes('files made'), 'the curves were never whole', 180_000);
+  await picture('proof-curves');
   await browser.click('Hand over');
   await browser.says('46 files');
   await picture('hand-over');
@@ -108,8 +121,6 @@ try {
   await browser.click('Sharpness');
   await picture('preset-sharpness');
   await browser.click('Size');
-  await browser.press('w');
-  await picture('preset-size');
   await (await browser.find(By.xpath("//rd-value/button[starts-with(@aria-label, 'Edge length:')]"))).click();
   await browser.type('1600', Key.ENTER);
   await browser.says('1600 × ');

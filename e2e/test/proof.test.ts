@@ -3,7 +3,7 @@ import { copyFileSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { By } from 'selenium-webdriver';
+import { By, Key } from 'selenium-webdriver';
 import sharp from 'sharp';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { violations } from '../src/accessibility';
@@ -182,6 +182,24 @@ it('flips in place between the output and what another version made of it, pixel
       ),
     'it was not shown twice as large',
   );
+});
+
+it('what needs another look is listed in Plan, on every page, until a run has made it anew', async () => {
+  await browser.driver.get(`${application.url}/sets/${setId}/proof?way=close`);
+  await browser.says('pixel for pixel as in the file', 60_000);
+  await (await browser.find('input[aria-label="Note for another look"]')).sendKeys('Horizon?');
+  await browser.click('Needs another look');
+  await browser.says('Needs another look: Horizon?');
+  await browser.press(Key.PAGE_DOWN);
+  await browser.find('input[aria-label="Note for another look"]');
+  await browser.click('Plan');
+  await browser.says('LFS_0412.jpg, Feed: Horizon?');
+  // A run that finds everything up to date changes nothing about it; one that makes the file anew does.
+  await delivered();
+  await browser.says('LFS_0412.jpg, Feed: Horizon?');
+  await call(application, 'PATCH', `/api/sets/${setId}`, { once: { [preset.id]: { quality: 77 } } });
+  await delivered();
+  await browser.until(async () => !(await browser.text()).includes('Horizon?'), 'it is still listed');
 });
 
 it('a newcomer compares file types at equal looks, and takes one of them for this set', async () => {

@@ -90,7 +90,7 @@ describe('a sample', () => {
     // Mid grey is where nothing has changed; eight times the largest change is far from it.
     const values = [...(await pixels(difference.png))];
     expect(values.filter((level) => level === 128).length).toBeGreaterThan(100);
-    expect(Math.max(...values.map((level) => Math.abs(level - 128)))).toBeGreaterThan(40);
+    expect(values.some((level) => Math.abs(level - 128) > 40)).toBe(true);
     const rough = await sample(preset({ size: { px: 1000 }, file: { quality: 8 } }), { overlay: 'blocks' });
     const fine = await sample(preset({ size: { px: 1000 }, file: { quality: 98 } }), { overlay: 'blocks' });
     expect(rough.facts!.spots).toBeGreaterThan(0.01);

@@ -66,6 +66,7 @@ export * from './proof/axes';
 export * from './proof/curves';
 export * from './proof/judgement';
 export * from './proof/places';
+export * from './proof/second-look';
 export * from './proof/strip';
 export * from './plan/credits';
 export * from './plan/forecast';

@@ -216,6 +216,9 @@ export class EventHub {
     if (runs.size) {
       const rows = await this.database.runs.findAll(where(runs));
       for (const run of await runViews(this.database, rows)) events.push({ type: 'run', run });
+      // What a run has made anew need not be looked at again: the set says so.
+      for (const { setId } of rows.filter(({ finishedAt }) => finishedAt))
+        events.push({ type: 'set', set: await setDetail(this.database, setId) });
     }
     return events;
   }

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-
+import { stampedLooks } from '@rundle/core';
 import { lockContents, type MasterRow, notify, notifyTopic } from '@rundle/store';
 import type { CreationAttributes, Transaction } from 'sequelize';
 import type { Handlers } from '../http/handlers';
@@ -27,9 +27,11 @@ export function setHandlers({ database }: Services) {
     changeSet: async ({ setId, body: { shelf, ...body } }) => {
       await sequelize.transaction(async (transaction) => {
         const set = await findSet(database, setId, transaction);
+        const before = set.secondLooks;
         if (shelf === 'bin') await refuseWhileRunning(setId, transaction);
         if (body.houseRulesId) await findHouseRules(body.houseRulesId, transaction);
         set.set(JSON.parse(JSON.stringify(body)) as object); // without fields that are not named
+        if (body.secondLooks) set.set({ secondLooks: stampedLooks(before, body.secondLooks, new Date().toISOString()) });
         if (shelf) set.set({ archivedAt: shelf === 'archive' ? new Date() : null, deletedAt: shelf === 'bin' ? new Date() : null });
         await set.save({ transaction });
         await notify(sequelize, { about: 'set', setId, ids: [setId] }, transaction);

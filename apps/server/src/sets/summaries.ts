@@ -1,6 +1,7 @@
-import { Filter, OnceByPreset, Place, type SetDetail, type SetSummary, StudioDetails } from '@rundle/core';
+import { dueLooks, Filter, OnceByPreset, Place, SecondLook, type SetDetail, type SetSummary, StudioDetails } from '@rundle/core';
 import type { Database } from '@rundle/store';
 import { QueryTypes } from 'sequelize';
+import * as z from 'zod';
 import { notFound } from '../http/problem';
 import { findSet } from './find';
 
@@ -39,7 +40,7 @@ export async function setSummaries({ sequelize }: Database, setId: string | null
  * @throws HttpProblem 404
  */
 export async function setDetail(database: Database, setId: string): Promise<SetDetail> {
-  const { filter, presetIds, houseRulesId, rights, place, once } = await findSet(database, setId);
+  const { filter, presetIds, houseRulesId, rights, place, once, secondLooks } = await findSet(database, setId);
   const [summary] = await setSummaries(database, setId);
   if (!summary) throw notFound('set');
   return {
@@ -50,5 +51,16 @@ export async function setDetail(database: Database, setId: string): Promise<SetD
     rights: StudioDetails.parse(rights),
     place: Place.parse(place),
     once: OnceByPreset.parse(once),
+    secondLooks: secondLooks.length ? await stillDue(database, z.array(SecondLook).parse(secondLooks)) : [],
   };
+}
+
+async function stillDue({ sequelize }: Database, looks: SecondLook[]): Promise<SecondLook[]> {
+  const made = await sequelize.query<{ key: string; at: Date | null }>(
+    `SELECT master_id || ' ' || preset_id AS key, finished_at AS at FROM outputs
+     WHERE is_newest AND master_id IN (SELECT jsonb_array_elements_text(:masterIds::jsonb)::uuid)`,
+    { type: QueryTypes.SELECT, replacements: { masterIds: JSON.stringify(looks.map(({ masterId }) => masterId)) } },
+  );
+  const times = new Map(made.map(({ key, at }) => [key, at?.getTime() ?? null]));
+  return dueLooks(looks, ({ masterId, presetId }) => times.get(`${masterId} ${presetId}`) ?? null);
 }

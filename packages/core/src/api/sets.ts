@@ -2,6 +2,7 @@ import * as z from 'zod';
 import { MasterFacts } from '../facts/facts';
 import { Filter } from '../gather/filter';
 import { Marks } from '../gather/marks';
+import { SecondLook } from '../proof/second-look';
 import { StudioDetails } from '../metadata/studio';
 import { OnceByPreset } from '../plan/once';
 import { Place } from '../plan/place';
@@ -112,6 +113,7 @@ export const SetDetail = SetSummary.extend({
   rights: StudioDetails.meta({ description: 'Rights details of its own, over the studio’s; empty fields are the studio’s' }),
   place: Place.meta({ description: 'Where its files go' }),
   once: OnceByPreset.meta({ description: 'What is varied of its presets, until it is cleared or saved' }),
+  secondLooks: z.array(SecondLook).meta({ description: 'Pictures that are to be looked at again, as a preset makes them' }),
 }).meta({ id: 'SetDetail' });
 export type SetDetail = z.infer<typeof SetDetail>;
 
@@ -125,6 +127,7 @@ export const SetChange = z
     rights: StudioDetails,
     place: Place,
     once: OnceByPreset,
+    secondLooks: z.array(SecondLook).max(5000),
   })
   .partial()
   .meta({ id: 'SetChange' });

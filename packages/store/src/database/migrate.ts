@@ -14,6 +14,7 @@ import { typesOfWorkers } from './migrations/0009-types-of-workers';
 import { runsAndPlaces } from './migrations/0011-runs-and-places';
 import { standingOrders } from './migrations/0012-standing-orders';
 import { measuredOutputs } from './migrations/0013-measured-outputs';
+import { secondLooks } from './migrations/0014-second-looks';
 import { libraryAndMarks } from './migrations/0010-library-and-marks';
 
 interface Migration {
@@ -41,6 +42,7 @@ const MIGRATIONS: readonly Migration[] = [
   { name: '0011-runs-and-places', sql: runsAndPlaces },
   { name: '0012-standing-orders', sql: standingOrders },
   { name: '0013-measured-outputs', sql: measuredOutputs },
+  { name: '0014-second-looks', sql: secondLooks },
 ];
 
 /** Any number: programs that start at once take turns by it. */

@@ -56,6 +56,7 @@ export function defineModels(sequelize: Sequelize): Models {
         rights: { type: json, defaultValue: {} },
         place: { type: json, defaultValue: { kind: 'own' } },
         once: { type: json, defaultValue: {} },
+        secondLooks: { type: json, defaultValue: [] },
         standingOrderId: DataTypes.UUID,
         standingDay: DataTypes.DATEONLY,
       },

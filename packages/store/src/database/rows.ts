@@ -9,6 +9,7 @@ import type {
   OutputState,
   Preset,
   Problem,
+  SecondLook,
   StudioDetails,
   OnceByPreset,
   Overrides,
@@ -41,6 +42,7 @@ export interface SetRow extends Model<InferAttributes<SetRow>, InferCreationAttr
   place: CreationOptional<Place>;
   /** What is varied of its presets this once. */
   once: CreationOptional<OnceByPreset>;
+  secondLooks: CreationOptional<SecondLook[]>;
   /** The standing order whose pictures of one day it holds; null: people made it. */
   standingOrderId: CreationOptional<string | null>;
   /** That day, 2026-05-14. */

@@ -10,6 +10,7 @@ import { setActions, setFeature } from '../set/set.store';
 import { CellDetails } from './cell-details';
 import { type Cell, cellKey, totalsOf } from './cells';
 import { CreditLines } from './credit-lines';
+import { LooksDue } from './looks-due';
 import { OncePanel } from './once-panel';
 import { PlaceChoice } from './place-choice';
 import { planActions, planFeature, selectColumnIds } from './plan.store';
@@ -29,6 +30,7 @@ import { RunSheet, type SheetColumn } from './run-sheet';
     CountedPipe,
     CellDetails,
     CreditLines,
+    LooksDue,
     OncePanel,
     PlaceChoice,
     PresetBar,

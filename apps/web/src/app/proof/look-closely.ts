@@ -23,6 +23,7 @@ import { SelectName } from '../look/select-name';
 import { ViewChoices } from '../look/view-choices';
 import { CloseSide, type ShownSide } from './close-side';
 import { ProofChoice } from './proof-choice';
+import { SecondLook } from './second-look';
 
 /** Something that a side can show. */
 interface Showable {
@@ -51,7 +52,7 @@ const HOLD = 150;
 @Component({
   selector: 'rd-look-closely',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, NzButtonModule, NzSelectModule, SelectName],
+  imports: [FormsModule, NzButtonModule, NzSelectModule, SecondLook, SelectName],
   host: { '(document:keydown)': 'key($event)', '(window:blur)': 'isHeld.set(false)' },
   templateUrl: './look-closely.html',
   styleUrl: './look-closely.less',

@@ -54,5 +54,6 @@ export const sampleSet = (more: Partial<SetDetail> = {}): SetDetail => ({
   rights: StudioDetails.parse({}),
   place: { kind: 'own' },
   once: {},
+  secondLooks: [],
   ...more,
 });

@@ -204,6 +204,7 @@ const CHANGES: Record<keyof SetChange, string> = {
   rights: 'the details of the set',
   place: 'where the files go',
   once: 'what is varied this once',
+  secondLooks: 'what is to be looked at again',
 };
 
 /** A change of the set's own fields: known here at once, sent in its turn. What is typed letter by letter is sent once. */
