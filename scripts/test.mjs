@@ -57,18 +57,19 @@ let skipped = 0;
 const notHeld = [];
 try {
   if (whole) {
-    for (const [what, command] of /** @type {[string, string[]][]} */ ([
+    say('Checking formatting, lint and types ...');
+    const checks = /** @type {[string, string[]][]} */ ([
       ['formatting', ['node_modules/.bin/prettier', '--check', '--log-level', 'warn', '.']],
       ['lint', ['node_modules/.bin/eslint', '.']],
       ['types', [process.execPath, 'scripts/typecheck.mjs']],
-    ])) {
-      say(`Checking ${what} ...`);
-      if ((await run(command)) === 0) passed++;
+    ]);
+    const ended = await Promise.all(checks.map(([, command]) => run(command)));
+    for (const [at, [what]] of checks.entries())
+      if (ended[at] === 0) passed++;
       else {
         failed++;
         notHeld.push(what);
       }
-    }
   }
   const projects = named.filter((name) => name !== 'component');
   if (whole || named.includes('component')) {

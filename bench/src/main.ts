@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import { arrival, largeSet } from './gather';
 import { plan } from './plan';
-import { proof } from './proof';
+import { judges, strip } from './proof';
 import { liveSample } from './sample';
 import { oneCall } from './start';
 import { weights } from './weights';
@@ -219,7 +219,8 @@ const PARTS: Record<string, () => Promise<Measured>> = {
   gather: async () => ({ rows: await largeSet() }),
   sample: async () => ({ rows: await liveSample() }),
   plan: async () => ({ rows: await plan() }),
-  proof: async () => ({ rows: await proof() }),
+  strip: async () => ({ rows: await strip() }),
+  judges: async () => ({ rows: await judges() }),
   weights,
   start: () => Promise.resolve({ rows: oneCall() }),
   growth: async () => ({ growth: [growthByCount(), await growthByPixels()] }),

@@ -25,7 +25,8 @@ interface Judged {
   butteraugli: number;
 }
 
-export async function proof(): Promise<Row[]> {
+/** The visible difference against programs from outside. */
+export async function judges(): Promise<Row[]> {
   const judged = await judgedFiles();
   const own = judged.map((file) => file.own);
   const perPhotograph = (judge: 'ssimulacra' | 'butteraugli') =>
@@ -50,7 +51,6 @@ export async function proof(): Promise<Row[]> {
     figureRow(`${what} butteraugli, the least of a photograph`, perPhotograph('butteraugli'), ...least(0.95)),
     figureRow(`${what} SSIMULACRA, all together`, pooled('ssimulacra'), ...least(0.9)),
     figureRow(`${what} butteraugli, all together`, pooled('butteraugli'), ...least(0.8)),
-    ...(await stripRows()),
   ];
 }
 
@@ -97,7 +97,7 @@ function ranks(values: readonly number[]): number[] {
 }
 
 /** Fourteen JPEG qualities at 2,048 px, as the page asks for them; the master has been decoded. */
-async function stripRows(): Promise<Row[]> {
+export async function strip(): Promise<Row[]> {
   const application = await Application.start(join(ROOT, 'demo/masters'));
   try {
     const call = <T>(method: string, path: string) => callOf<T>(application, method, path);

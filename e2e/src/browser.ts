@@ -45,8 +45,8 @@ export class Browser {
   }
 
   /** The window's size says too little: the viewport itself is set. */
-  async resize(width: number, height: number): Promise<void> {
-    await this.devTools('Emulation.setDeviceMetricsOverride', { width, height, deviceScaleFactor: 1, mobile: false });
+  async resize(width: number, height: number, deviceScaleFactor = 1): Promise<void> {
+    await this.devTools('Emulation.setDeviceMetricsOverride', { width, height, deviceScaleFactor, mobile: false });
   }
 
   /** Drops files or whole folders of this machine on the middle of the page. */

@@ -30,7 +30,7 @@ beforeAll(async () => {
     kind: 'rundle.preset',
     version: 1,
     title: 'Feed',
-    size: { px: 1080 },
+    size: { px: 720 },
     file: { quality: 60 },
     folder: 'feed',
     existing: 'replace',
@@ -182,6 +182,25 @@ it('flips in place between the output and what another version made of it, pixel
       ),
     'it was not shown twice as large',
   );
+});
+
+it.each([1.5, 2])('shows one pixel of the file on one of a screen that has %f for each of the page', async (density) => {
+  await browser.resize(1280, 800, density);
+  try {
+    await browser.driver.get(`${application.url}/sets/${setId}/proof?way=close`);
+    await browser.says('pixel for pixel as in the file', 60_000);
+    await browser.says(`One pixel of the file is one of the screen, whose scale is ${density}`);
+    const { scale, left, top } = await browser.driver.executeScript<{ scale: number; left: number; top: number }>(
+      `const image = document.querySelector('.stage img.front');
+       const box = image.getBoundingClientRect();
+       return { scale: box.width / image.naturalWidth, left: box.left, top: box.top };`,
+    );
+    expect(scale * density).toBeCloseTo(1, 6);
+    // It begins on a pixel of the screen.
+    for (const at of [left, top]) expect(Math.abs(at * density - Math.round(at * density))).toBeLessThan(0.02);
+  } finally {
+    await browser.resize(1280, 800);
+  }
 });
 
 it('what needs another look is listed in Plan, on every page, until a run has made it anew', async () => {

@@ -90,6 +90,27 @@ describe('a measured file', () => {
 });
 
 describe('a judged part', () => {
+  it('has the chroma of the whole file, which the part alone would not tell', async () => {
+    const master = join(dir, 'neon.png');
+    // Neon lines fill the left half, which decides for the whole; the part that is looked at is even.
+    const pixels = Uint8Array.from({ length: 600 * 400 * 3 }, (_, at) => {
+      const [x, y, c] = [Math.floor(at / 3) % 600, Math.floor(at / 1800), at % 3];
+      const isLine = x < 300 && (x + y) % 3 === 0;
+      return isLine ? [255, 0, 90][c]! : [70 + y / 4, 90, 120][c]!;
+    });
+    await sharp(pixels, { raw: { width: 600, height: 400, channels: 3 } })
+      .png()
+      .toFile(master);
+    const value = preset({ size: { px: 600 }, sharpen: null, file: { quality: 70 } });
+    const view: SampleView = { kind: 'part', x: 0.8, y: 0.5, size: { width: 120, height: 100 } };
+    const tile = await sampler.look(await taskOf(master, value, { view }), null);
+    expect(tile.expected).toEqual([]);
+    const [output] = await doneOf(master, join(dir, 'neon'), [value]);
+    expect((await sharp(output!.path).metadata()).chromaSubsampling).toBe('4:4:4');
+    const inFile = await sharp(output!.path).extract(tile.shown).raw().toBuffer();
+    expect(Buffer.compare(await sharp(tile.png).removeAlpha().raw().toBuffer(), inFile)).toBe(0);
+  });
+
   it('of a sky has steps and blocks at low quality and none at high, and none when nobody asked', async () => {
     const [coarse, fine] = [await lookAt(sky, { quality: 20 }), await lookAt(sky, { quality: 95 })];
     expect(coarse.banding).toBeGreaterThan(0.02);

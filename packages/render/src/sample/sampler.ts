@@ -3,10 +3,10 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import {
   blocksAround,
+  chromaSmears,
   type Expectation,
   FILE_TYPES,
   type FileTypeName,
-  type EncodedFileByType,
   fileByType,
   type Finding,
   type GamutLoss,
@@ -14,12 +14,12 @@ import {
   type Halo,
   judge,
   type Judgement,
-  type LossyFile,
   type MasterFacts,
   type Measured,
   movedBy,
   outputGeometry,
   planesOf,
+  steadySampling,
   PIXEL_RUNGS,
   type PixelRung,
   type PixelSize,
@@ -41,11 +41,11 @@ import { renderOutput } from '../render-master';
 import { type RenderedImage, renderPixels } from '../rungs';
 import { crop } from '../size/sized';
 import { MasterSource } from '../source';
-import { Encoder } from '../write/encode';
 import { asRgb } from '../write/as-rgb';
 import { Measurer } from './measure';
 import { encodedOverlay, overlayOf } from './overlay';
 import { decodeFinished, fitted, type ScreenFile, type ScreenImage, toPng } from './picture';
+import { leavesChromaOpen, throughFile } from './through-file';
 
 /** One look at what a preset makes of a master. */
 export interface SampleTask {
@@ -100,6 +100,8 @@ export interface FinishedSample extends Sample {
 /** Masters whose sizes are kept: a strip of them to switch between, and one more. */
 const MASTERS_KEPT = 6;
 
+const SMEARS_KEPT = 100;
+
 /** Side of a block of a JPEG whose chroma is halved, px; those of full chroma fit into it. */
 const BLOCK = 16;
 
@@ -111,6 +113,8 @@ export class Sampler {
   private readonly sources = new Map<string, MasterSource>();
   private readonly descriptions = new Descriptions(50);
   private readonly measurer = new Measurer();
+  /** Whether halved chroma would smear whole pictures, by what they are made of. */
+  private readonly smears = new Map<string, boolean>();
   private last: { key: string; folder: string; file: Omit<FinishedSample, keyof ScreenFile | 'shown'>; path: string } | null = null;
 
   /**
@@ -158,9 +162,14 @@ export class Sampler {
       const settings = fileByType(task.preset.file);
       const lossy = upTo === 'file' && 'aim' in settings;
       const window = view.kind === 'whole' ? null : lossy ? blocksAround(shown, output, BLOCK) : shown;
+      // Tiles side by side are compared: each has to be the file's own.
+      const known =
+        lossy && task.judged && !found && leavesChromaOpen(settings) ? await this.chromaOf(task, geometry, source) : found?.chroma;
       const image = await renderPixels(task, geometry, source, { window, upTo });
       const part = window && movedBy(shown, -window.left, -window.top);
-      const encoded = lossy ? await throughFile(image, settings, found) : { image, quality: null, expected: [], ownColours: true };
+      const encoded = lossy
+        ? await throughFile(image, settings, found, known ?? null)
+        : { image, quality: null, expected: [], ownColours: true };
       if (overlay) {
         const as = view.kind === 'whole' ? fitted(shown, view.within) : shown;
         const [before, after] = [image, encoded.image].map((one) => partAsRgb(one, part)) as [Rgb8, Rgb8];
@@ -275,6 +284,20 @@ export class Sampler {
     }
   }
 
+  /** The chroma that the whole picture gets where that is left open; it is made once to be looked at. */
+  private async chromaOf(task: SampleTask, geometry: Geometry, source: MasterSource): Promise<FoundFile['chroma']> {
+    const { size, colour, sharpen, mark, border } = task.preset;
+    const key = JSON.stringify([task.content, task.facts, size, colour, sharpen, mark && [mark, task.watermark], border]);
+    let smears = this.smears.get(key);
+    if (smears === undefined) {
+      const { picture } = await renderPixels(task, geometry, source);
+      smears = picture.channels === 3 && picture.pixels instanceof Uint8Array && chromaSmears(picture as Raster<Uint8Array>);
+      this.smears.set(key, smears);
+      for (const oldest of this.smears.keys()) if (this.smears.size > SMEARS_KEPT) this.smears.delete(oldest);
+    }
+    return steadySampling('auto', () => smears);
+  }
+
   private sourceOf({ master, content, facts }: SampleTask): MasterSource {
     const key = `${content} ${facts.exifSpace}`;
     const known = this.sources.get(key) ?? new MasterSource(master, facts, false, (words) => new Uint16Array(words));
@@ -312,30 +335,6 @@ function cutOf({ crop: cut, scaled, toDetail }: Geometry): Rectangle | null {
   return { left: cut.left / width, top: cut.top / height, width: cut.width / width, height: cut.height / height };
 }
 
-/** A finished part through an encoder and back. */
-async function throughFile(
-  image: RenderedImage,
-  settings: Extract<EncodedFileByType, LossyFile>,
-  found: FoundFile | null,
-): Promise<{ image: ScreenImage; quality: number; expected: Expectation[]; ownColours: boolean }> {
-  const { aim, ceiling, chroma } = settings;
-  const fixed = aim.by === 'quality' && !ceiling;
-  const asked = aim.by === 'quality' ? aim.quality : QUALITY_FOR_MATCH;
-  const quality = found?.quality ?? asked;
-  const expected: Expectation[] = [];
-  if (!fixed && !found) expected.push('quality');
-  if (settings.type !== 'jpeg') expected.push('blocks');
-  // From the part alone it can only be guessed whether the whole picture has colours that halved chroma would smear.
-  const isOpen = chroma === 'auto' && image.model === 'rgb' && !(fixed && asked >= 90);
-  if (isOpen && settings.type === 'jpeg' && !found?.chroma) expected.push('chroma');
-  const sampled = isOpen && found?.chroma ? { ...settings, chroma: found.chroma } : settings;
-  // Progressive or not, the coefficients are the same; baseline is encoded and decoded in half the time.
-  const encoder = new Encoder(image, sampled.type === 'jpeg' ? { ...sampled, progressive: false } : sampled);
-  const { picture: decoded, ownColours } = await encoder.decode(await encoder.encode(quality));
-  const picture = image.model === 'grey' ? firstChannel(decoded) : decoded;
-  return { image: { picture, model: image.model, profile: ownColours ? image.profile : null }, quality, expected, ownColours };
-}
-
 /** How a part differs from itself before it was encoded. */
 const judgementOf = (before: RenderedImage, after: ScreenImage, part: Rectangle | null, shown: Rectangle, type: FileTypeName): Judgement =>
   judge(planesOf(partAsRgb(before, part)), planesOf(partAsRgb(after, part)), type === 'jpeg' ? shown : null);
@@ -346,14 +345,6 @@ function partAsRgb({ picture, model }: ScreenImage, part: Rectangle | null): Rgb
     picture.pixels instanceof Uint8Array ? (picture as Raster<Uint8Array>) : { ...picture, pixels: toEightBits(picture.pixels, false) };
   return asRgb(part ? crop(own, part) : own, model === 'cmyk' ? model : picture.channels === 1 ? 'grey' : 'rgb');
 }
-
-/** Grey as it is, where a decoder gave it as three channels. */
-function firstChannel({ width, height, channels, pixels }: Raster<Uint8Array>): Raster<Uint8Array> {
-  return { width, height, channels: 1, pixels: Uint8Array.from({ length: width * height }, (_, at) => pixels[at * channels]!) };
-}
-
-/** What usually reaches a visual target, until it is known. */
-const QUALITY_FOR_MATCH = 80;
 
 function borderedSize({ output }: Geometry, { border }: Preset, upTo: PixelRung): PixelSize {
   const edge = PIXEL_RUNGS.indexOf(upTo) >= PIXEL_RUNGS.indexOf('mark') ? 2 * (border?.px ?? 0) : 0;

@@ -103,14 +103,15 @@ export class LookClosely {
   protected readonly isTurned = signal(false);
   protected readonly isHeld = signal(false);
   protected readonly showsBack = computed(() => this.isTurned() !== this.isHeld());
-  private readonly room = signal<{ width: number; height: number } | null>(null);
+  /** Where the stages lie on the page, CSS px. */
+  private readonly room = signal<{ left: number; top: number; width: number; height: number } | null>(null);
   protected readonly density = signal(devicePixelRatio);
 
   private readonly sides = [0, 1].map(() => new CloseSide(inject(SampleApi), inject(DestroyRef))) as [CloseSide, CloseSide];
   private readonly marks = new CloseSide(inject(SampleApi), inject(DestroyRef));
   protected readonly layers = computed(() => {
-    const [front, back] = this.sides.map((side) => this.placed(side.shown()));
-    return { front, back, marks: this.placed(this.marks.shown()) };
+    const [front, back] = this.sides.map((side, at) => this.placed(side.shown(), this.isBeside() ? at : 0));
+    return { front, back, marks: this.placed(this.marks.shown(), 0) };
   });
   protected readonly problem = computed(() => this.sides[0].problem() ?? this.sides[1].problem());
   /** What is on top now, in words. */
@@ -132,7 +133,7 @@ export class LookClosely {
   protected readonly scale = computed(() => {
     const [by, density] = [this.magnification(), Math.round(this.density() * 100) / 100];
     const one = by === 1 ? 'One pixel of the file is one of the screen' : `One pixel of the file is ${by} × ${by} of the screen`;
-    return density === 1 ? one : `${one}, which has ${density} for each of the page`;
+    return density === 1 ? one : `${one}, whose scale is ${density}`;
   });
 
   constructor() {
@@ -151,9 +152,9 @@ export class LookClosely {
         this.marks.want(overlay && { ...wish(front), overlay });
       });
     });
-    const observer = new ResizeObserver(([entry]) => {
-      const { width = 0, height = 0 } = entry?.contentRect ?? {};
-      if (width > 40 && height > 40) this.room.set({ width: Math.floor(width), height: Math.floor(height) });
+    const observer = new ResizeObserver(() => {
+      const { left, top, width, height } = this.stages().nativeElement.getBoundingClientRect();
+      if (width > 40 && height > 40) this.room.set({ left, top, width, height });
       this.density.set(devicePixelRatio);
     });
     effect(() => observer.observe(this.stages().nativeElement));
@@ -165,15 +166,22 @@ export class LookClosely {
     return all.find((one) => one.id === id) ?? all.find((one) => one.id === otherwise) ?? null;
   }
 
-  /** Where a picture lies: pixel on pixel, and moved by how far the place has gone on since it was asked for. */
-  private placed(side: ShownSide | null) {
-    if (!side) return null;
+  /**
+   * Where a picture lies: in the middle of its stage, its pixels on those of the screen, moved by how far the place has gone on since it was asked for.
+   * @param at the first or the second stage
+   */
+  private placed(side: ShownSide | null, at: number) {
+    const room = this.room();
+    if (!side || !room) return null;
     const { facts, url, wish } = side;
     const scale = this.magnification() / this.density();
     const { x, y } = this.choice.centre();
-    const whole = (by: number) => Math.round(by * this.magnification()) / this.density(); // pixels stay on those of the screen
-    const moved = { x: whole((wish.view.x - x) * facts.output.width), y: whole((wish.view.y - y) * facts.output.height) };
-    return { url, width: facts.width * scale, height: facts.height * scale, shift: `translate(${moved.x}px, ${moved.y}px)` };
+    const [width, height] = [facts.width * scale, facts.height * scale];
+    const wide = this.isBeside() ? (room.width - GAP) / 2 : room.width;
+    const onPixel = (from: number, by: number) => Math.round((from + by) * this.density()) / this.density() - from;
+    const left = onPixel(room.left + at * (wide + GAP), (wide - width) / 2 + (wish.view.x - x) * facts.output.width * scale);
+    const top = onPixel(room.top, (room.height - height) / 2 + (wish.view.y - y) * facts.output.height * scale);
+    return { url, width, height, left, top };
   }
 
   protected choose(side: 0 | 1, id: string): void {
