@@ -91,7 +91,7 @@ try {
   await (await browser.find(By.xpath("//main//a[contains(., 'Lantern evening')]"))).click();
   await browser.click('Proof');
   await browser.click('Smoothest');
-  await browser.says(/Quality 80\s+\d+ KB\s+[a-z ]+now/, 60_000);
+  await browser.says(/Quality 80\s+\d+ KB\s+[a-z\s]+now/, 60_000);
   await (await browser.find('[data-tile="Quality 85"]')).click();
   await browser.driver.sleep(8000); // all weights
   await picture('proof-strip');

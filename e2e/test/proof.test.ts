@@ -88,6 +88,18 @@ async function occursIn(piece: { data: Buffer; width: number; height: number }, 
   return false;
 }
 
+/** Chooses out of a list by its name. */
+async function choose(list: string, option: string): Promise<void> {
+  await (await browser.find(By.xpath(`//nz-select[.//input[@aria-label="${list}"]]`))).click();
+  const take = () =>
+    browser.driver.executeScript<boolean>(
+      `const one = [...document.querySelectorAll('nz-option-item')].find((item) => item.innerText.trim() === arguments[0]); one?.click(); return Boolean(one);`,
+      option,
+    );
+  await browser.until(take, `“${option}” is not in the list`);
+  await browser.until(async () => (await browser.all('nz-option-item')).length === 0, 'the list stays open');
+}
+
 /** The file of the first picture that stands when all of the preset has been run. */
 async function delivered(): Promise<{ bytes: number; file: Buffer }> {
   const { masters } = await call<MasterPage>(application, 'GET', `/api/sets/${setId}/masters`);
@@ -132,16 +144,6 @@ it('a newcomer finds the quality at which a sky begins to band, and makes it the
 it('a newcomer sets sharpening by two values against each other, and saves the next version', async () => {
   await browser.driver.get(`${application.url}/sets/${setId}/proof`);
   await allThere();
-  const choose = async (list: string, option: string) => {
-    await (await browser.find(By.xpath(`//nz-select[.//input[@aria-label="${list}"]]`))).click();
-    const take = () =>
-      browser.driver.executeScript<boolean>(
-        `const one = [...document.querySelectorAll('nz-option-item')].find((item) => item.innerText.trim() === arguments[0]); one?.click(); return Boolean(one);`,
-        option,
-      );
-    await browser.until(take, `“${option}” is not in the list`);
-    await browser.until(async () => (await browser.all('nz-option-item')).length === 0, 'the list stays open');
-  };
   await choose('Vary', 'Sharpening: amount');
   await choose('Against', 'Sharpening: radius');
   await browser.until(async () => (await tiles()).length === 12, 'not twelve tiles');
@@ -227,6 +229,7 @@ it('a newcomer compares file types at equal looks, and takes one of them for thi
   await browser.until(async () => !(await browser.text()).includes('files made'), 'the files were never all made', 120_000);
   expect(await violations(browser)).toEqual([]);
   await browser.click('As a table');
+  await browser.find('rd-proof-curves tbody tr');
   const rows = await browser.driver.executeScript<string[][]>(
     `return [...document.querySelectorAll('tbody tr')].map((row) => [...row.cells].map((cell) => cell.innerText))`,
   );
@@ -244,6 +247,15 @@ it('a newcomer compares file types at equal looks, and takes one of them for thi
   // And that is what a run makes.
   const { file } = await delivered();
   expect((await sharp(file).metadata()).format).toBe('webp');
+
+  // On a strip of file types, too, a tile is the file's own once the whole of it has been made.
+  await browser.driver.get(`${application.url}/sets/${setId}/proof`);
+  await allThere();
+  await choose('Vary', 'File type');
+  const isTrue = async () =>
+    (await tiles()).some(({ says, words }) => says === 'WebP' && /KB/.test(words) && !words.includes('as expected'));
+  await browser.until(isTrue, 'the WebP was never made', 60_000);
+  expect(await occursIn(await pixelsOf('[data-tile="WebP"] img'), file)).toBe(true);
 });
 
 it('a newcomer finds the quality that does for the whole set', async () => {

@@ -16,6 +16,8 @@ export interface CurveAxis {
 
 /** Told apart by people who see few colours as well (Okabe and Ito, 2008). */
 const COLOURS = ['#0072b2', '#d55e00', '#009e73', '#cc79a7'];
+/** 1, 2 and 5 of every power of ten that weights and differences have. */
+const LOG_TICKS = [-1, 0, 1, 2, 3, 4].flatMap((power) => [1, 2, 5].map((digit) => digit * 10 ** power));
 /** Of the plot without its axes, and of a name, px. */
 const PLOT_HEIGHT = 220;
 const NAME_HEIGHT = 16;
@@ -104,6 +106,7 @@ export class CurveChart implements OnDestroy {
     const axis = ({ title, isLog }: CurveAxis) => ({
       title: { text: title },
       type: isLog ? 'log' : 'linear',
+      ...(isLog ? { tickvals: LOG_TICKS } : {}),
       gridcolor: '#e3e1da',
       zeroline: false,
     });

@@ -68,6 +68,8 @@ export class StripSource {
   private weights(wish: StripWish): Observable<never> {
     const weigh = (tile: Tile) =>
       defer(() => {
+        const facts = this.tiles().get(`${tile.column} ${tile.row}`)?.facts;
+        if (facts?.expected.length) return this.outOfFile(wish, tile, facts);
         const key = measureKey(wish, tile.preset);
         if (this.measures.has(key)) return EMPTY;
         return this.api.measureOutput({ masterId: wish.masterId, body: { preset: tile.preset, judged: false } }).pipe(
@@ -81,6 +83,18 @@ export class StripSource {
         );
       });
     return from(wish.tiles).pipe(mergeMap(weigh, AT_A_TIME), ignored());
+  }
+
+  /** A tile that could only be expected, out of the whole file: of types whose blocks do not stand alone. */
+  private outOfFile({ masterId, view }: StripWish, tile: Tile, { judgement }: SampleFacts): Observable<unknown> {
+    return this.samples.ask({ masterId, preset: tile.preset, upTo: 'file', view, finished: true }).pipe(
+      tap(({ facts, picture }) => {
+        const { bytes, quality, output } = facts;
+        const measured = bytes === null ? null : { bytes, quality, ...output, judgement: null };
+        this.put(tile, { url: URL.createObjectURL(picture), facts: { ...facts, judgement }, measured });
+      }),
+      catchError(() => EMPTY),
+    );
   }
 
   private put({ column, row }: Tile, news: Partial<TileState>): void {

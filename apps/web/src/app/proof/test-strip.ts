@@ -47,6 +47,8 @@ interface ShownTile {
   /** The figures behind the words. */
   figures: string;
   problem: string | null;
+  /** The picture may still differ a little from the file. */
+  isExpected: boolean;
 }
 
 /** One place of a picture, made with several values of one or two settings side by side, each with what it weighs and how it differs. */
@@ -193,5 +195,6 @@ function shownTile(tile: Tile, state: TileState | undefined): ShownTile {
     faults: facts ? faultsOf(facts).map((fault) => FAULT_WORDS[fault]) : [],
     figures: figures.filter(Boolean).join('; '),
     problem,
+    isExpected: (facts?.expected.length ?? 0) > 0,
   };
 }
