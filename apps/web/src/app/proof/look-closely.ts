@@ -55,7 +55,7 @@ const HOLD = 150;
   imports: [FormsModule, NzButtonModule, NzSelectModule, SecondLook, SelectName],
   host: { '(document:keydown)': 'key($event)', '(window:blur)': 'isHeld.set(false)' },
   templateUrl: './look-closely.html',
-  styleUrl: './look-closely.less',
+  styleUrls: ['./proof-tools.less', './look-closely.less'],
 })
 export class LookClosely {
   protected readonly choice = inject(ProofChoice);

@@ -47,7 +47,7 @@ interface Row {
   imports: [NzButtonModule, AdoptBar, CurveChart],
   providers: [CurveSource],
   templateUrl: './proof-curves.html',
-  styleUrl: './proof-curves.less',
+  styleUrls: ['./proof-tools.less', './proof-curves.less'],
 })
 export class ProofCurves {
   protected readonly choice = inject(ProofChoice);

@@ -58,7 +58,7 @@ interface ShownTile {
   imports: [FormsModule, NzButtonModule, NzSelectModule, SelectName, AdoptBar, PlaceInPicture],
   providers: [StripSource],
   templateUrl: './test-strip.html',
-  styleUrl: './test-strip.less',
+  styleUrls: ['./proof-tools.less', './test-strip.less'],
 })
 export class TestStrip {
   protected readonly choice = inject(ProofChoice);
