@@ -11,7 +11,7 @@ import { Application } from '../src/application';
 import { Browser } from '../src/browser';
 import { call, newSet } from '../src/new-set';
 
-const MASTERS = fileURLToPath(new URL('../../demo/masters', import.meta.url));
+const BASE = fileURLToPath(new URL('../../demo/base/', import.meta.url));
 
 let folder: string;
 let application: Application;
@@ -21,7 +21,8 @@ let preset: StoredPreset;
 beforeAll(async () => {
   folder = mkdtempSync(join(tmpdir(), 'rundle-proof-'));
   mkdirSync(join(folder, 'evening'));
-  for (const name of ['LFS_0412.jpg', 'LFS_0455.jpg']) copyFileSync(join(MASTERS, name), join(folder, 'evening', name));
+  copyFileSync(join(BASE, 'regatta.jpg'), join(folder, 'evening', 'LFS_0412.jpg'));
+  copyFileSync(join(BASE, 'quay-steps.jpg'), join(folder, 'evening', 'LFS_0455.jpg'));
   process.env['RUNDLE_ROOTS'] = folder;
   application = await Application.start('');
   browser = await Browser.open();

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { Preset } from '../preset/schema';
-import { isVaried, Once, variable, varied } from './once';
+import { isVaried, Once, variable, varied, variedInWords } from './once';
 import { Place } from './place';
 
 const preset = (more: object = {}) => Preset.parse({ kind: 'rundle.preset', version: 1, title: 'Web', ...more });
@@ -30,6 +30,11 @@ describe('what is varied this once', () => {
         return Preset.safeParse(result).success;
       }),
     );
+  });
+
+  it('is said as within a sentence', () => {
+    const once = { px: 1600, quality: 70, type: 'webp', amount: 0, radius: 1.2, kernel: 'mitchell' } as const;
+    expect(variedInWords(once)).toEqual(['quality 70', 'WebP', '1600 px', 'not sharpened', 'radius 1.2 px', 'Mitchell']);
   });
 
   it('is nothing where no value is given, and nothing changes then', () => {

@@ -40,11 +40,16 @@ export function varied(preset: Preset, once: Once | undefined): Preset {
   return once.folder === undefined ? other : { ...other, folder: once.folder };
 }
 
-/** What is varied, in words: "1600 px", "Quality 70". */
+/** Values whose words begin with a name that is no proper one. */
+const NAMED: readonly AxisId[] = ['quality', 'chroma', 'amount', 'radius'];
+
+/** What is varied, in words, as they stand within a sentence: "1600 px", "quality 70", "WebP". */
 export const variedInWords = (once: Once): string[] =>
   AXIS_IDS.flatMap((id) => {
     const value = once[id];
-    return value === undefined ? [] : [AXES[id].says(value)];
+    if (value === undefined) return [];
+    const words = AXES[id].says(value);
+    return [NAMED.includes(id) ? words[0]!.toLowerCase() + words.slice(1) : words];
   });
 
 /** Whether anything is varied. */

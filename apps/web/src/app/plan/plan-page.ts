@@ -104,13 +104,11 @@ export class PlanPage {
   }
 }
 
-const lowerFirst = (words: string): string => (/^[A-Z][a-z]/.test(words) ? words[0]!.toLowerCase() + words.slice(1) : words);
-
 /** "1600 px, quality 70, into “tuesday”, this once" */
 function onceInShort(once: Once | undefined): string {
   if (!once || !isVaried(once)) return '';
   const { folder } = once;
-  const parts = [...variedInWords(once).map(lowerFirst), folder ? `into “${folder}”` : ''];
+  const parts = [...variedInWords(once), folder ? `into “${folder}”` : ''];
   return `${parts.filter(Boolean).join(', ')} this once`;
 }
 
