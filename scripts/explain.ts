@@ -38,6 +38,7 @@ async function half(fileName: string, at: { x: number; y: number }, { preset = {
       watermark: MARK,
       upTo,
       overlay: null,
+      judged: false,
       view: { kind: 'part', ...at, size: HALF },
     },
     null,
