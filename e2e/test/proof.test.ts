@@ -1,5 +1,5 @@
 import type { HandOverView, MasterPage, RunDetail, SetDetail, StoredPreset } from '@rundle/core';
-import { copyFileSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs';
+import { copyFileSync, existsSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -148,6 +148,12 @@ it('a newcomer sets sharpening by two values against each other, and saves the n
   await choose('Vary', 'Sharpening: amount');
   await choose('Against', 'Sharpening: radius');
   await browser.until(async () => (await tiles()).length === 12, 'not twelve tiles');
+  await allThere();
+  await browser.click('Save as a picture');
+  const saved = join(browser.downloads, 'LFS_0412-Feed-strip.png');
+  await browser.until(() => Promise.resolve(existsSync(saved)), 'the strip was not saved');
+  // Four tiles across and three down, each as large as on screen, with its words below.
+  expect(await sharp(saved).metadata()).toMatchObject({ width: 12 + 4 * (226 + 12) });
   await (await browser.find('[data-tile="Amount 1.1, Radius 1.2 px"]')).click();
   await browser.click('Save as version 2');
   await browser.says('saved as version 2 of “Feed”');
@@ -176,6 +182,17 @@ it('flips in place between the output and what another version made of it, pixel
     `return ['front', 'back'].map((one) => { const { x, y, width, height } = document.querySelector('.stage img.' + one).getBoundingClientRect(); return [x, y, width, height].join(); })`,
   );
   expect(boxes[0]).toBe(boxes[1]);
+  // The mouse shows the other for as long as it is held.
+  const stage = await browser.find('.stage');
+  const mouse = () => browser.driver.actions({ async: true });
+  await mouse().move({ origin: stage }).press().perform();
+  await browser.until(async () => (await seen()).includes('The master'), 'holding the mouse did not flip');
+  await mouse().release().perform();
+  await browser.until(async () => (await seen()).includes('The output'), 'letting go did not flip back');
+  await choose('Mark', 'Difference');
+  await browser.says(/% of what is shown: changed by encoding, drawn 8 times as strong/, 30_000);
+  await choose('Mark', 'nothing');
+  await (await browser.find('.stage')).click();
   await browser.press('2');
   await browser.says('2 × 2 of the screen');
   await browser.until(
@@ -264,4 +281,10 @@ it('a newcomer finds the quality that does for the whole set', async () => {
   await browser.driver.get(`${application.url}/sets/${setId}/proof?way=curves`);
   await browser.click('All 2 pictures');
   await browser.says(/Quality \d+ keeps all 2 pictures “just visible” or better: [\d.]+ [KM]B in all/, 120_000);
+  await browser.click('Use this for this set');
+  await browser.says('until it is cleared in Plan');
+  // Another demand is another value, which can be taken over in its turn.
+  await (await browser.find(By.xpath('//button[normalize-space(.)="visible"]'))).click();
+  await browser.says(/Quality \d+ keeps all 2 pictures “visible” or better/);
+  await browser.saying('Use this for this set');
 });

@@ -151,6 +151,9 @@ export function notWritable(type: FileTypeName): Problem {
 export const FILE_TYPE_NAMES = Object.keys(TYPES) as [FileTypeName, ...FileTypeName[]];
 export const ENCODED_TYPE_NAMES = FILE_TYPE_NAMES.filter((name) => name !== 'original') as [EncodedTypeName, ...EncodedTypeName[]];
 
+/** Those that have a quality. */
+export const LOSSY_TYPE_NAMES = FILE_TYPE_NAMES.filter((name) => TYPES[name].lossy) as [FileTypeName, ...FileTypeName[]];
+
 /** What each type is called, for lists to choose from. */
 export const FILE_TYPE_LABELS = Object.fromEntries(FILE_TYPE_NAMES.map((name) => [name, FILE_TYPES[name].label])) as Record<
   FileTypeName,

@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { LOSSY_TYPE_NAMES } from '../file/types';
 import { FolderPath } from '../name/folder';
 import { decimal, whole } from '../preset/fields';
 import { type Preset, SizeRung } from '../preset/schema';
@@ -11,7 +12,7 @@ export const Once = z
   .strictObject({
     px: whole(1, 65_500).meta({ title: AXES.px.label }),
     quality: whole(1, 100).meta({ title: AXES.quality.label }),
-    type: z.enum(['jpeg', 'webp', 'avif', 'jxl']).meta({ title: AXES.type.label }),
+    type: z.enum(LOSSY_TYPE_NAMES).meta({ title: AXES.type.label }),
     chroma: z.enum(['4:2:0', '4:4:4']).meta({ title: AXES.chroma.label }),
     amount: decimal(0, 5).meta({ title: AXES.amount.label }),
     radius: decimal(0.2, 10).meta({ title: AXES.radius.label }),

@@ -98,6 +98,12 @@ describe('the expected weight', () => {
     expect(bits({ quality: 60, chroma: '4:2:0' }, 2990, facts)).toBeGreaterThan(0.5);
   });
 
+  it('of a small picture is found between its small sizes, of which one is its own', () => {
+    const facts: MasterFacts = { ...weighed, width: 400, height: 200, weighings: [at(200, 2), at(400, 1)] };
+    expect(bits({ quality: 60, chroma: '4:2:0' }, 283, facts)).toBeCloseTo(0.55 * Math.SQRT2, 1);
+    expect(bits({ quality: 60, chroma: '4:2:0' }, 400, facts)).toBeCloseTo(0.55, 1);
+  });
+
   it('of a picture that has not been weighed is that of an ordinary one, or as its small picture says', () => {
     const unweighed = { ...soundFacts, weighings: [] };
     const small = (bytes: number) => ({ ...unweighed, proxy: { width: 512, height: 341, bytes } });

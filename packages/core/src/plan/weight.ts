@@ -93,13 +93,18 @@ function hasGroup(facts: WeightFacts, group: MetadataGroup): boolean {
 /** A place on a line: where it is, and its value; both logarithms. */
 type Point = readonly [at: number, value: number];
 
+/** Share of the full size from which a weighing stands for those just below it. */
+const NEAR = 0.9;
+
 /** Logarithm of the bits per pixel at a long edge. */
 function logBits(facts: WeightFacts, edge: number, settings: EncodedFileByType, sharpen: Preset['sharpen']): number {
   const long = Math.max(facts.width, facts.height);
-  const asItIs = edge === long && facts.weighings.find((weighing) => weighing.edge === long);
-  const weighings = facts.weighings.filter((weighing) => weighing.edge < long || facts.weighings.length === 1);
+  const asItIs = facts.weighings.find((weighing) => weighing.edge === long);
+  // Where one a little smaller stands beside it, that says more about all others.
+  const hasNear = facts.weighings.some((weighing) => weighing !== asItIs && weighing.edge > NEAR * long);
+  const weighings = hasNear ? facts.weighings.filter((weighing) => weighing !== asItIs) : facts.weighings;
   const { proxy } = facts;
-  if (asItIs) return logBitsOf(asItIs, weighings, settings) + sharper(asItIs, weighings, sharpen);
+  if (asItIs && edge === long) return logBitsOf(asItIs, weighings, settings) + sharper(asItIs, weighings, sharpen);
   const [of, shift] = weighings.length ? [weighings, 0] : [ORDINARY, proxy ? busier(proxy) : 0];
   const points = of.map((weighing): Point => [Math.log(weighing.edge), logBitsOf(weighing, of, settings) + sharper(weighing, of, sharpen)]);
   const at = Math.log(edge);

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { FILE_TYPE_LABELS, FILE_TYPES, type FileTypeName } from '../file/types';
+import { FILE_TYPE_LABELS, FILE_TYPES, type FileTypeName, LOSSY_TYPE_NAMES } from '../file/types';
 import { FIELDS } from '../preset/descriptors';
 import { type Preset, SharpenRung } from '../preset/schema';
 
@@ -30,7 +30,6 @@ const sharpening = ({ sharpen }: Preset) => sharpen ?? { ...SharpenRung.unwrap()
 const HAS_CHROMA: readonly FileTypeName[] = ['jpeg', 'webp', 'avif'];
 /** Sizes that are one length along one edge. */
 const BY_LENGTH: readonly Preset['size']['fit'][] = ['long-edge', 'short-edge', 'width', 'height'];
-const TYPES: readonly FileTypeName[] = ['jpeg', 'webp', 'avif', 'jxl'];
 
 export const AXES: Readonly<Record<AxisId, Axis>> = {
   quality: {
@@ -60,7 +59,7 @@ export const AXES: Readonly<Record<AxisId, Axis>> = {
   },
   type: {
     label: FIELDS['file.type'].label,
-    values: TYPES,
+    values: LOSSY_TYPE_NAMES,
     of: ({ file }) => file.type,
     counts: lossy,
     set: (preset, value) => ({ ...preset, file: { ...preset.file, type: value as FileTypeName } }),

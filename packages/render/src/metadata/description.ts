@@ -33,6 +33,7 @@ export class Descriptions {
     const key = JSON.stringify(description);
     const known = this.known.get(key) ?? describingBytes(description);
     this.known.set(key, known);
+    known.catch(() => this.known.delete(key)); // another try may succeed
     for (const oldest of this.known.keys()) if (this.known.size > this.most) this.known.delete(oldest);
     return known;
   }

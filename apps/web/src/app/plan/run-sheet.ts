@@ -39,9 +39,6 @@ const COLUMN = 184;
 const AHEAD = 12;
 /** How long the rows have to stand still until new thumbnails are shown, ms. */
 const REST_MS = 90;
-/** Thumbnails that are shown in one go, and how long the next wait, ms. */
-const AT_A_TIME = 6;
-const NEXT_MS = 20;
 /** The rows that are made change only when so many have come into sight. */
 const STEP = 6;
 
@@ -185,23 +182,9 @@ export class RunSheet {
     effect(() => {
       this.shown();
       if (this.resting) clearTimeout(this.resting);
-      this.resting = setTimeout(() => this.showPictures(), REST_MS);
+      this.resting = setTimeout(() => this.pictured.set(new Set(this.shown().map(({ master }) => master.id))), REST_MS);
     });
     inject(DestroyRef).onDestroy(() => this.resting && clearTimeout(this.resting));
-  }
-
-  /** Shows the thumbnails of the rows that rest, those in sight first and a few at a time: all at once would hold the page. */
-  private showPictures(): void {
-    const ids = this.shown().map(({ master }) => master.id);
-    const middle = ids.length / 2;
-    const there = new Set(ids.filter((id) => this.pictured().has(id)));
-    const missing = ids
-      .map((id, at) => ({ id, far: Math.abs(at - middle) }))
-      .filter(({ id }) => !there.has(id))
-      .sort((a, b) => a.far - b.far);
-    for (const { id } of missing.slice(0, AT_A_TIME)) there.add(id);
-    this.pictured.set(there);
-    if (missing.length > AT_A_TIME) this.resting = setTimeout(() => this.showPictures(), NEXT_MS);
   }
 
   /** A stop that has been scrolled away does not exist: then the first row in sight is one. */

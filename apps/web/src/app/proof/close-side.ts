@@ -42,6 +42,7 @@ export class CloseSide {
       .subscribe();
     destroyed.onDestroy(() => {
       showing.unsubscribe();
+      this.last = '';
       this.put(null);
     });
   }
@@ -60,7 +61,10 @@ export class CloseSide {
         switchMap((answer) => this.show(wish, answer)),
         catchError((error: unknown) => of(this.problem.set(sentenceOf(error)))),
       );
-    const isOpen = () => wish.overlay === null && wish.upTo === 'file' && (this.shown()?.facts.expected.length ?? 0) > 0;
+    const isOpen = () => {
+      const shown = this.shown();
+      return shown?.wish === wish && wish.overlay === null && wish.upTo === 'file' && shown.facts.expected.length > 0;
+    };
     return concat(
       ask(false),
       defer(() => (isOpen() ? ask(true) : EMPTY)),
@@ -72,6 +76,8 @@ export class CloseSide {
     const image = new Image();
     image.src = URL.createObjectURL(picture);
     await image.decode().catch(() => {});
+    // Another may be wanted by now, whose picture must not be overtaken by this one.
+    if (this.last !== JSON.stringify(wish)) return URL.revokeObjectURL(image.src);
     this.problem.set(null);
     this.put({ url: image.src, facts, wish });
   }

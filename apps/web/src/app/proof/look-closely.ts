@@ -35,12 +35,12 @@ interface Showable {
 
 const OVERLAYS: readonly { kind: SampleOverlay; name: string; what: string }[] = [
   { kind: 'gamut', name: 'Colours out of reach', what: 'colours that the space of the output cannot hold' },
-  { kind: 'highlights', name: 'Clipped lights', what: 'light at the end of its scale' },
-  { kind: 'shadows', name: 'Clipped shadows', what: 'dark at the end of its scale' },
+  { kind: 'highlights', name: 'Clipped highlights', what: 'highlights clipped in at least one channel' },
+  { kind: 'shadows', name: 'Clipped shadows', what: 'shadows clipped in at least one channel' },
   { kind: 'halos', name: 'Rims', what: 'rims that sharpening draws' },
-  { kind: 'banding', name: 'Bands', what: 'steps in smooth ground that the encoder made' },
-  { kind: 'blocks', name: 'Blocks', what: 'borders of blocks that are seen' },
-  { kind: 'difference', name: 'Difference', what: `pixels that the encoder changed, drawn ${DIFFERENCE_FACTOR} times as much` },
+  { kind: 'banding', name: 'Bands', what: 'banding that encoding has added' },
+  { kind: 'blocks', name: 'Blocks', what: 'visible edges of JPEG blocks' },
+  { kind: 'difference', name: 'Difference', what: `changed by encoding, drawn ${DIFFERENCE_FACTOR} times as strong` },
 ];
 const MAGNIFICATIONS = [1, 2, 4] as const;
 /** How far an arrow key moves the picture, CSS px. */

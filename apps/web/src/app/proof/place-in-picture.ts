@@ -1,7 +1,8 @@
-import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, input, model, signal } from '@angular/core';
-import { findPlaces, type FoundPlace, type PixelSize, PLACE_KINDS, type PlaceKind, type Preset } from '@rundle/core';
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, input, model, signal } from '@angular/core';
+import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
+import { findPlaces, type FoundPlace, type PixelSize, PLACE_KINDS, type PlaceKind, type Preset, type Raster } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import type { Subscription } from 'rxjs';
+import { catchError, of, switchMap } from 'rxjs';
 import { SampleApi } from '../api/sample';
 import { dragging } from '../bench/dragging';
 
@@ -104,45 +105,37 @@ export class PlaceInPicture {
     const at = (place: number, size: number) => Math.min(1 - size, Math.max(0, place - size / 2));
     return { left: at(x, share.width), top: at(y, share.height), ...share };
   });
-  private asking: Subscription | null = null;
 
   constructor() {
-    // Of the preset only the size decides about it.
-    const size = computed(() => JSON.stringify(this.preset().size));
-    effect(() => {
-      size();
-      this.load(this.masterId(), this.preset());
-    });
-    inject(DestroyRef).onDestroy(() => this.drop());
-  }
-
-  private load(masterId: string, preset: Preset): void {
-    this.asking?.unsubscribe();
+    // Of the preset only these decide about it.
+    const wanted = computed(() => JSON.stringify([this.masterId(), this.preset().size, this.preset().colour]));
     const within = { width: ROOM.width * 2, height: ROOM.height * 2 };
-    this.asking = this.samples
-      .ask({ masterId, preset, upTo: 'colour', view: { kind: 'whole', within }, finished: false })
-      .subscribe({ next: ({ facts, picture }) => void this.put(picture, facts.output), error: () => this.drop() });
+    const look = () =>
+      this.samples
+        .ask({ masterId: this.masterId(), preset: this.preset(), upTo: 'colour', view: { kind: 'whole', within }, finished: false })
+        .pipe(
+          switchMap(async ({ facts, picture }) => ({ picture, output: facts.output, raster: await rasterOf(picture) })),
+          catchError(() => of(null)),
+        );
+    toObservable(wanted)
+      .pipe(switchMap(look), takeUntilDestroyed())
+      .subscribe((seen) => this.put(seen));
+    inject(DestroyRef).onDestroy(() => this.put(null));
   }
 
-  private async put(picture: Blob, output: PixelSize): Promise<void> {
-    const bitmap = await createImageBitmap(picture);
-    const { width, height } = bitmap;
-    const canvas = new OffscreenCanvas(width, height);
-    const drawing = canvas.getContext('2d')!;
-    drawing.drawImage(bitmap, 0, 0);
-    const rgba = drawing.getImageData(0, 0, width, height).data;
-    const pixels = Uint8Array.from({ length: width * height * 3 }, (_, at) => rgba[4 * Math.floor(at / 3) + (at % 3)]!);
-    this.drop();
-    const scale = Math.min(ROOM.width / width, ROOM.height / height);
-    this.shown.set({ url: URL.createObjectURL(picture), width: Math.round(width * scale), height: Math.round(height * scale), output });
-    this.found.set(findPlaces({ width, height, channels: 3, pixels }, this.shareOf(output)));
-  }
-
-  private drop(): void {
+  private put(seen: { picture: Blob; output: PixelSize; raster: Raster<Uint8Array> } | null): void {
     const before = this.shown();
     if (before) URL.revokeObjectURL(before.url);
-    this.shown.set(null);
-    this.found.set(null);
+    if (!seen) {
+      this.shown.set(null);
+      this.found.set(null);
+      return;
+    }
+    const { picture, output, raster } = seen;
+    const { width, height } = raster;
+    const scale = Math.min(ROOM.width / width, ROOM.height / height);
+    this.shown.set({ url: URL.createObjectURL(picture), width: Math.round(width * scale), height: Math.round(height * scale), output });
+    this.found.set(findPlaces(raster, this.shareOf(output)));
   }
 
   private shareOf(output: PixelSize): PixelSize {
@@ -181,4 +174,16 @@ export class PlaceInPicture {
     const hold = (value: number, size: number) => Math.min(1 - size / 2, Math.max(size / 2, value));
     this.centre.set({ x: hold(x, frame.width), y: hold(y, frame.height) });
   }
+}
+
+/** The pixels of a picture, without transparency. */
+async function rasterOf(picture: Blob): Promise<Raster<Uint8Array>> {
+  const bitmap = await createImageBitmap(picture);
+  const { width, height } = bitmap;
+  const drawing = new OffscreenCanvas(width, height).getContext('2d')!;
+  drawing.drawImage(bitmap, 0, 0);
+  const rgba = drawing.getImageData(0, 0, width, height).data;
+  const pixels = new Uint8Array(width * height * 3);
+  for (let at = 0; at < width * height; at++) pixels.set(rgba.subarray(4 * at, 4 * at + 3), 3 * at);
+  return { width, height, channels: 3, pixels };
 }

@@ -1,4 +1,4 @@
-import { computed, inject, Injectable, signal } from '@angular/core';
+import { computed, inject, Injectable, linkedSignal, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { type Master, type Preset, type StoredPreset, varied } from '@rundle/core';
 import { selectColumnIds } from '../plan/plan.store';
@@ -21,9 +21,6 @@ export class ProofChoice {
   /** The middle of what is looked at, as shares of the output. It stays where it is from picture to picture. */
   readonly centre = signal({ x: 0.5, y: 0.5 });
 
-  /** What has been made the preset’s own, until something else is looked at. */
-  readonly said = signal('');
-
   readonly masters = computed((): readonly Master[] => this.all().filter(({ state, choice }) => state === 'ready' && choice !== 'out'));
   readonly place = computed(() => {
     const masters = this.masters();
@@ -43,6 +40,8 @@ export class ProofChoice {
   });
   readonly stored = computed(() => this.presets().find(({ id }) => id === this.presetAsked()) ?? this.presets()[0] ?? null);
   readonly once = computed(() => this.set()?.once[this.stored()?.id ?? '']);
+  /** What has been made the preset’s own, until something else is looked at. */
+  readonly said = linkedSignal({ source: () => `${this.master()?.id} ${this.stored()?.id}`, computation: () => '' });
   /** The preset as it is carried out in this set. */
   readonly preset = computed((): Preset | null => {
     const stored = this.stored();
@@ -52,8 +51,6 @@ export class ProofChoice {
   /** The next picture of the set, or the one before. */
   turn(by: 1 | -1): void {
     const next = this.masters()[this.place() + by];
-    if (!next) return;
-    this.said.set('');
-    this.pictureAsked.set(next.id);
+    if (next) this.pictureAsked.set(next.id);
   }
 }

@@ -7,6 +7,7 @@ import {
   FILE_TYPES,
   type FileTypeName,
   lighterBy,
+  LOSSY_TYPE_NAMES,
   MOST_DIFFERENCE,
   settle,
   type TileValues,
@@ -20,8 +21,6 @@ import { type CurveAxis, CurveChart, type CurveLine } from './curve-chart';
 import { CurveSource } from './curve-source';
 import { ProofChoice } from './proof-choice';
 
-/** Types that can be compared. */
-const TYPES = (Object.keys(FILE_TYPES) as FileTypeName[]).filter((name) => FILE_TYPES[name].lossy);
 /** Differences are read in thousandths. */
 const THOUSAND = 1000;
 const LEVELS = (Object.entries(MOST_DIFFERENCE) as [keyof typeof MOST_DIFFERENCE, number][]).map(([name, at]) => ({
@@ -69,7 +68,7 @@ export class ProofCurves {
   protected readonly allowed = signal<keyof typeof MOST_DIFFERENCE>('just visible');
 
   protected readonly usual = computed(() => this.choice.preset()?.file.type ?? 'jpeg');
-  protected readonly types = computed(() => TYPES.filter((name) => this.offered()?.find(({ type }) => type === name)?.ready));
+  protected readonly types = computed(() => LOSSY_TYPE_NAMES.filter((name) => this.offered()?.find(({ type }) => type === name)?.ready));
   private readonly wish = computed(() => {
     const [preset, master, types] = [this.choice.preset(), this.choice.master(), this.types()];
     if (!preset || !master || types.length === 0 || !FILE_TYPES[preset.file.type].lossy) return null;
@@ -174,6 +173,16 @@ export class ProofCurves {
       before = key;
       untracked(() => this.source.want(this.wish()));
     });
+  }
+
+  protected allow(word: keyof typeof MOST_DIFFERENCE): void {
+    this.choice.said.set('');
+    this.allowed.set(word);
+  }
+
+  protected showSet(isOfSet: boolean): void {
+    this.choice.said.set('');
+    this.isOfSet.set(isOfSet);
   }
 
   protected pick(id: string): void {

@@ -76,6 +76,7 @@ export class ProofPage {
   }
 
   protected go(way: string): void {
+    this.choice.said.set('');
     void this.router.navigate([], { queryParams: { way }, queryParamsHandling: 'merge', replaceUrl: true });
   }
 

@@ -34,7 +34,7 @@ export async function saveStrip({ title, tiles, columns, size }: StripPicture): 
   }
   const link = document.createElement('a');
   link.href = URL.createObjectURL(await canvas.convertToBlob({ type: 'image/png' }));
-  link.download = `${title.replace(/\.\w+(?=, )/, '').replace(/[^\p{L}\p{N}.-]+/gu, '-')}-strip.png`;
+  link.download = `${title.replace(/\.\w+(?=, )/, '').replace(/[^\p{L}\p{N}_.-]+/gu, '-')}-strip.png`;
   link.click();
   setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
 }

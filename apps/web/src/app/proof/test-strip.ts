@@ -127,11 +127,13 @@ export class TestStrip {
     effect(() => {
       const [master, strip, centre] = [this.choice.master(), this.strip(), this.choice.centre()];
       if (!master || !strip) return;
-      const size = { width: Math.round(TILE.width * devicePixelRatio), height: Math.round(TILE.height * devicePixelRatio) };
       const decided = JSON.stringify(master.overrides);
       const files = JSON.stringify([master.id, decided, strip.tiles.map(({ preset }) => preset)]);
       untracked(() =>
-        this.source.show({ masterId: master.id, decided, tiles: strip.tiles, view: { kind: 'part', ...centre, size } }, files === before),
+        this.source.show(
+          { masterId: master.id, decided, tiles: strip.tiles, view: { kind: 'part', ...centre, size: this.seen() } },
+          files === before,
+        ),
       );
       before = files;
     });
@@ -154,11 +156,13 @@ export class TestStrip {
   }
 
   protected varyAcross(id: AxisId): void {
+    this.choice.said.set('');
     if (id === this.down()) this.downAsked.set(this.across());
     this.acrossAsked.set(id);
   }
 
   protected varyDown(id: AxisId | ''): void {
+    this.choice.said.set('');
     this.downAsked.set(id || null);
   }
 
@@ -182,8 +186,8 @@ function shownTile(tile: Tile, state: TileState | undefined): ShownTile {
     ? [
         `difference ${thousandths(judgement.difference)} thousandths`,
         `MS-SSIM ${judgement.likeness.toFixed(4)}`,
-        judgement.banding ? `steps in smooth ground: ${percent(judgement.banding)}` : '',
-        judgement.blocks ? `borders of blocks: ${percent(judgement.blocks)}` : '',
+        judgement.banding ? `steps in smooth areas: ${percent(judgement.banding)}` : '',
+        judgement.blocks ? `visible block edges: ${percent(judgement.blocks)}` : '',
       ]
     : [];
   return {

@@ -92,11 +92,14 @@ export class Ladder {
   private readonly vetted = this.store.selectSignal(vetFeature.selectVetted);
   private readonly ready = this.store.selectSignal(handOverFeature.selectReady);
 
+  private readonly set = this.store.selectSignal(setFeature.selectSet);
+  private readonly due = computed(() => this.set()?.secondLooks.length ?? 0);
+
   protected readonly steps = computed(() => [
     { path: 'gather', name: 'Gather', figures: `${counted(this.masters().length, 'picture')}, ${weight(this.bytes())}` },
     { path: 'vet', name: 'Vet', figures: this.vetFigures() },
     { path: 'plan', name: 'Plan', figures: this.planFigures() },
-    { path: 'proof', name: 'Proof', figures: 'at 1:1' },
+    { path: 'proof', name: 'Proof', figures: this.due() ? `${this.due()} to look at again` : 'at 1:1' },
     { path: 'hand-over', name: 'Hand over', figures: this.ready() ? `${this.ready()} ready` : 'nothing out yet' },
   ]);
 
