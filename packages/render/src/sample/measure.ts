@@ -18,6 +18,9 @@ import { asRgb } from '../write/as-rgb';
 import { decodeFinished } from './picture';
 import type { SampleTask } from './sampler';
 
+/** The largest picture that is kept, px: with what it is judged by, it takes some 20 bytes for each. */
+const MOST_KEPT = 8e6;
+
 /**
  * Measures whole files that differ in how they are encoded only: their pixels are made once, and kept for the next. The weight is that of the
  * file, to the byte.
@@ -72,7 +75,8 @@ export class Measurer {
     const pixels = new Uint8Array(image.picture.pixels);
     const own = { ...image, file, picture: { ...image.picture, pixels } };
     let planes: Planes | undefined;
-    this.kept = { key, image: own, before: () => (planes ??= planesOf(asRgb(own.picture, own.model))) };
-    return this.kept;
+    const made = { key, image: own, before: () => (planes ??= planesOf(asRgb(own.picture, own.model))) };
+    if (own.picture.width * own.picture.height <= MOST_KEPT) this.kept = made;
+    return made;
   }
 }

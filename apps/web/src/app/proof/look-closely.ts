@@ -10,6 +10,7 @@ import {
   untracked,
   viewChild,
 } from '@angular/core';
+import { NgTemplateOutlet } from '@angular/common';
 import { rxResource } from '@angular/core/rxjs-interop';
 import { FormsModule } from '@angular/forms';
 import { DIFFERENCE_FACTOR, type PixelRung, type Preset, type SampleOverlay, varied } from '@rundle/core';
@@ -52,7 +53,7 @@ const HOLD = 150;
 @Component({
   selector: 'rd-look-closely',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, NzButtonModule, NzSelectModule, SecondLook, SelectName],
+  imports: [FormsModule, NgTemplateOutlet, NzButtonModule, NzSelectModule, SecondLook, SelectName],
   host: { '(document:keydown)': 'key($event)', '(window:blur)': 'isHeld.set(false)' },
   templateUrl: './look-closely.html',
   styleUrls: ['./proof-tools.less', './look-closely.less'],

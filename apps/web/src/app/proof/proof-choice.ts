@@ -1,6 +1,9 @@
 import { computed, inject, Injectable, linkedSignal, signal } from '@angular/core';
+import { toSignal } from '@angular/core/rxjs-interop';
 import { Store } from '@ngrx/store';
-import { type Master, type Preset, type StoredPreset, varied } from '@rundle/core';
+import { LOSSY_TYPE_NAMES, type Master, type Preset, type StoredPreset, varied } from '@rundle/core';
+import { catchError, of } from 'rxjs';
+import { Api } from '../api/api';
 import { selectColumnIds } from '../plan/plan.store';
 import { presetsFeature } from '../presets/presets.store';
 import { setFeature } from '../set/set.store';
@@ -9,6 +12,17 @@ import { setFeature } from '../set/set.store';
 @Injectable()
 export class ProofChoice {
   private readonly store = inject(Store);
+  private readonly offered = toSignal(
+    inject(Api)
+      .listFileTypes()
+      .pipe(catchError(() => of([]))),
+    { initialValue: null },
+  );
+  /** Types with a quality that can be written here; null: not known yet. */
+  readonly types = computed(() => {
+    const offered = this.offered();
+    return offered && LOSSY_TYPE_NAMES.filter((name) => offered.find(({ type }) => type === name)?.ready !== false);
+  });
   readonly set = this.store.selectSignal(setFeature.selectSet);
   private readonly all = this.store.selectSignal(setFeature.selectMasters);
   private readonly selected = this.store.selectSignal(setFeature.selectSelected);

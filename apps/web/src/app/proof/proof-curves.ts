@@ -1,5 +1,4 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, linkedSignal, signal, untracked } from '@angular/core';
-import { toSignal } from '@angular/core/rxjs-interop';
 import {
   type CurvePoint,
   DIFFERENCES,
@@ -7,14 +6,11 @@ import {
   FILE_TYPES,
   type FileTypeName,
   lighterBy,
-  LOSSY_TYPE_NAMES,
   MOST_DIFFERENCE,
   settle,
   type TileValues,
 } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { catchError, of } from 'rxjs';
-import { Api } from '../api/api';
 import { weight } from '../look/figures';
 import { AdoptBar } from './adopt-bar';
 import { type CurveAxis, CurveChart, type CurveLine } from './curve-chart';
@@ -51,12 +47,6 @@ interface Row {
 export class ProofCurves {
   protected readonly choice = inject(ProofChoice);
   protected readonly source = inject(CurveSource);
-  private readonly offered = toSignal(
-    inject(Api)
-      .listFileTypes()
-      .pipe(catchError(() => of([]))),
-    { initialValue: null },
-  );
   protected readonly labels = FILE_TYPE_LABELS;
   protected readonly weightAxis = WEIGHT;
   protected readonly differenceAxis = DIFFERENCE;
@@ -68,10 +58,9 @@ export class ProofCurves {
   protected readonly allowed = signal<keyof typeof MOST_DIFFERENCE>('just visible');
 
   protected readonly usual = computed(() => this.choice.preset()?.file.type ?? 'jpeg');
-  protected readonly types = computed(() => LOSSY_TYPE_NAMES.filter((name) => this.offered()?.find(({ type }) => type === name)?.ready));
   private readonly wish = computed(() => {
-    const [preset, master, types] = [this.choice.preset(), this.choice.master(), this.types()];
-    if (!preset || !master || types.length === 0 || !FILE_TYPES[preset.file.type].lossy) return null;
+    const [preset, master, types] = [this.choice.preset(), this.choice.master(), this.choice.types()];
+    if (!preset || !master || !types || !FILE_TYPES[preset.file.type].lossy) return null;
     if (this.isOfSet()) return { masterIds: this.choice.masters().map(({ id }) => id), types: [preset.file.type], preset };
     return { masterIds: [master.id], types, preset };
   });

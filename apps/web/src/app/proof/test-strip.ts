@@ -11,13 +11,10 @@ import {
   untracked,
   viewChild,
 } from '@angular/core';
-import { toSignal } from '@angular/core/rxjs-interop';
 import { FormsModule } from '@angular/forms';
 import { AXES, axesOf, type AxisId, differenceOf, type Fault, faultsOf, type FileTypeName, stripOf, type Tile } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzSelectModule } from 'ng-zorro-antd/select';
-import { catchError, of } from 'rxjs';
-import { Api } from '../api/api';
 import { weight } from '../look/figures';
 import { SelectName } from '../look/select-name';
 import { AdoptBar } from './adopt-bar';
@@ -63,13 +60,6 @@ interface ShownTile {
 export class TestStrip {
   protected readonly choice = inject(ProofChoice);
   private readonly source = inject(StripSource);
-  private readonly types = toSignal(
-    inject(Api)
-      .listFileTypes()
-      .pipe(catchError(() => of([]))),
-    { initialValue: null },
-  );
-
   private readonly list = viewChild<ElementRef<HTMLElement>>('list');
   protected readonly tileSize = TILE;
   protected readonly axes = computed(() => {
@@ -88,10 +78,9 @@ export class TestStrip {
   });
 
   protected readonly strip = computed(() => {
-    const [preset, types] = [this.choice.preset(), this.types()];
+    const [preset, types] = [this.choice.preset(), this.choice.types()];
     if (!preset || !types) return null;
-    const can = (name: FileTypeName) => types.find(({ type }) => type === name)?.ready !== false;
-    return stripOf(preset, this.across(), this.down(), (id, value) => id !== 'type' || can(value as FileTypeName));
+    return stripOf(preset, this.across(), this.down(), (id, value) => id !== 'type' || types.includes(value as FileTypeName));
   });
   /** Tiles as they stand, row by row. */
   protected readonly tiles = computed((): ShownTile[] => {
