@@ -2,7 +2,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { Builder, By, type Locator, until, type WebDriver, type WebElement } from 'selenium-webdriver';
+import { Builder, By, error as webDriverError, type Locator, until, type WebDriver, type WebElement } from 'selenium-webdriver';
 import { Options, ServiceBuilder } from 'selenium-webdriver/chrome';
 
 const FLAGS = [
@@ -112,7 +112,12 @@ export class Browser {
 
   /** @param failing what to say when it does not become so in time */
   async until(is: () => Promise<boolean>, failing: string, within = 10_000): Promise<void> {
-    await this.driver.wait(is, within, failing);
+    try {
+      await this.driver.wait(is, within);
+    } catch (error) {
+      if (!(error instanceof webDriverError.TimeoutError)) throw error;
+      throw new Error(`${failing}; the page says:\n${await this.text()}`, { cause: error });
+    }
   }
 
   async text(): Promise<string> {

@@ -46,6 +46,12 @@ describe('an upload', () => {
     for (const { status, json } of again)
       expect([status, json.masters.map(({ id }) => id)]).toEqual([200, first.masters.map(({ id }) => id)]);
     expect((await server.detail(setId)).masters).toHaveLength(1);
+    // A sender that asks how much has come is told: all. Otherwise it would send the file again, and be told that it is there already.
+    const come = async () => (await fetch(url, { method: 'HEAD', headers: TUS })).headers;
+    expect([(await come()).get('upload-offset'), (await come()).get('upload-length')]).toEqual(Array(2).fill(String(data.length)));
+    // Once the picture has been taken out it can be brought in anew.
+    await server.call('POST', `/api/sets/${setId}/masters/remove`, { masterIds: first.masters.map(({ id }) => id) });
+    expect((await come()).get('upload-offset')).toBeNull();
   });
 
   it('that was whole when the server ended is taken in by the next, whoever asks', async () => {

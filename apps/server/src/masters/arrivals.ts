@@ -37,7 +37,7 @@ export class Arrivals {
     const about = this.aboutOf(upload.metadata);
     try {
       const stored = await this.services.files.masters.takeIn(join(this.datastore.directory, id), about.fileName);
-      const answer = await this.write(id, about, stored);
+      const answer = await this.write(id, about, stored, upload.size);
       await this.drop(id);
       return answer;
     } catch (error) {
@@ -59,13 +59,14 @@ export class Arrivals {
     id: string,
     { setId, arrival, modified }: UploadAbout,
     stored: Awaited<ReturnType<Services['files']['masters']['takeIn']>>,
+    bytes: number,
   ) {
     const { database, files } = this.services;
     return database.sequelize.transaction(async (transaction): Promise<UploadResult> => {
       // A second request for the same upload waits here for the first, and then finds its answer.
       const first = await database.sequelize.query(
-        `INSERT INTO arrivals (upload_id, answer) VALUES (:id, '{}') ON CONFLICT DO NOTHING RETURNING upload_id`,
-        { type: QueryTypes.SELECT, transaction, replacements: { id } },
+        `INSERT INTO arrivals (upload_id, answer, bytes) VALUES (:id, '{}', :bytes) ON CONFLICT DO NOTHING RETURNING upload_id`,
+        { type: QueryTypes.SELECT, transaction, replacements: { id, bytes } },
       );
       if (first.length === 0) return (await this.answerOf(id))!;
       const { rows, twins } = await addMasters(database, setId, [{ ...stored, modified }], 'ask', transaction, arrival);

@@ -1,7 +1,6 @@
 import { basename } from 'node:path';
 import { Id, type Problem, ProblemError, type UploadResult, UPLOADS_PATH } from '@rundle/core';
 import { isDatabaseAway } from '@rundle/store';
-import { FileStore } from '@tus/file-store';
 import { EVENTS, Server } from '@tus/server';
 import type { Express, Request, Response } from 'express';
 import { HttpProblem, notFound, problemDetails, requestProblem } from '../http/problem';
@@ -9,6 +8,7 @@ import type { Services } from '../services';
 import { findSet } from '../sets/find';
 import { Announced } from './announced';
 import { Arrivals, type UploadAbout } from './arrivals';
+import { UploadStore } from './upload-store';
 
 /** Unfinished uploads are deleted after this long without activity, in ms. */
 export const UPLOAD_EXPIRES = 7 * 24 * 3600 * 1000;
@@ -21,7 +21,10 @@ export const UPLOAD_EXPIRES = 7 * 24 * 3600 * 1000;
  */
 export function addUploads(app: Express, services: Services): () => Promise<void> {
   const { config, database, files, log } = services;
-  const datastore = new FileStore({ directory: files.masters.incoming, expirationPeriodInMilliseconds: UPLOAD_EXPIRES });
+  const datastore = new UploadStore(database.sequelize, {
+    directory: files.masters.incoming,
+    expirationPeriodInMilliseconds: UPLOAD_EXPIRES,
+  });
   const announced = new Announced(datastore, files.masters);
   const arrivals = new Arrivals(services, datastore, aboutOf);
   const tus = new Server({

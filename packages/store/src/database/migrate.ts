@@ -15,6 +15,7 @@ import { runsAndPlaces } from './migrations/0011-runs-and-places';
 import { standingOrders } from './migrations/0012-standing-orders';
 import { measuredOutputs } from './migrations/0013-measured-outputs';
 import { secondLooks } from './migrations/0014-second-looks';
+import { lengthsOfArrivals } from './migrations/0015-lengths-of-arrivals';
 import { libraryAndMarks } from './migrations/0010-library-and-marks';
 
 interface Migration {
@@ -43,6 +44,7 @@ const MIGRATIONS: readonly Migration[] = [
   { name: '0012-standing-orders', sql: standingOrders },
   { name: '0013-measured-outputs', sql: measuredOutputs },
   { name: '0014-second-looks', sql: secondLooks },
+  { name: '0015-lengths-of-arrivals', sql: lengthsOfArrivals },
 ];
 
 /** Any number: programs that start at once take turns by it. */

@@ -91,7 +91,10 @@ export class OncePanel {
   private readonly store = inject(Store);
   private readonly vary = inject(VaryPreset);
   private readonly set = this.store.selectSignal(setFeature.selectSet);
-  private readonly now = computed((): Once => this.set()?.once[this.stored().id] ?? {});
+  /** Other news of the set leave what is being typed alone. */
+  private readonly now = computed((): Once => this.set()?.once[this.stored().id] ?? {}, {
+    equal: (a, b) => JSON.stringify(a) === JSON.stringify(b),
+  });
   protected readonly can = computed(() => variable(this.stored().preset));
   protected readonly is = computed(() => isVaried(this.now()));
   protected readonly px = linkedSignal<number | null>(() => this.now().px ?? null);

@@ -54,8 +54,9 @@ export class ProofChoice {
   });
   readonly stored = computed(() => this.presets().find(({ id }) => id === this.presetAsked()) ?? this.presets()[0] ?? null);
   readonly once = computed(() => this.set()?.once[this.stored()?.id ?? '']);
-  /** What has been made the preset’s own, until something else is looked at. */
-  readonly said = linkedSignal({ source: () => `${this.master()?.id} ${this.stored()?.id}`, computation: () => '' });
+  private readonly lookedAt = computed(() => `${this.master()?.id} ${this.stored()?.id}`);
+  /** What has been made the preset’s own, until something else is looked at. A source that is no signal would forget it at any news. */
+  readonly said = linkedSignal({ source: this.lookedAt, computation: () => '' });
   /** The preset as it is carried out in this set. */
   readonly preset = computed((): Preset | null => {
     const stored = this.stored();
