@@ -14,6 +14,7 @@ const parts = [
   'apps/server',
   'apps/worker',
   'apps/web',
+  'stand-ins',
   'demo',
   'e2e',
   'bench',

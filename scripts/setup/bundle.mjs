@@ -42,6 +42,7 @@ const ENTRIES = {
   server: 'apps/server/src/main.ts',
   'set-thread': 'apps/server/src/threads/set-thread.ts',
   worker: 'apps/worker/src/main.ts',
+  'stand-ins': 'stand-ins/src/main.ts',
   demo: 'demo/src/main.ts',
 };
 
@@ -54,6 +55,7 @@ export const SOURCES = [
   'packages/watch/src',
   'apps/server/src',
   'apps/worker/src',
+  'stand-ins/src',
   'demo/src',
   'package-lock.json',
 ];

@@ -44,7 +44,7 @@ export async function startPrograms(environment) {
   };
 
   /**
-   * @param {'server' | 'worker'} name
+   * @param {'server' | 'worker' | 'stand-ins'} name
    * @returns {Promise<void>} resolves when it is ready
    */
   const keep = (name) =>
@@ -85,7 +85,8 @@ export async function startPrograms(environment) {
     });
 
   await keep('server');
-  await Promise.all(Array.from({ length: Math.max(2, availableParallelism()) }, () => keep('worker')));
+  const started = Array.from({ length: Math.max(2, availableParallelism()) }, () => keep('worker'));
+  await Promise.all([...started, ...(environment['RUNDLE_FEED_PORT'] ? [keep('stand-ins')] : [])]);
 
   return async () => {
     ending = true;

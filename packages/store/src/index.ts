@@ -7,7 +7,7 @@ export * from './database/rows';
 export * from './files/contents-lock';
 export * from './files/masters';
 export * from './files/open-files';
-export { sha256Of } from './files/opened';
+export { openOnce, sha256Of } from './files/opened';
 export * from './files/outputs';
 export * from './listen';
 export * from './load-masters';

@@ -7,6 +7,7 @@ import { eventHandlers } from '../events/handlers';
 import { handOverHandlers } from '../hand-over/handlers';
 import { machineHandlers } from '../machine/handlers';
 import { masterHandlers } from '../masters/handlers';
+import { feedHandlers } from '../samples/feed-handlers';
 import { healthHandlers } from '../health/handlers';
 import { addUploads } from '../masters/uploads';
 import { presetHandlers } from '../presets/handlers';
@@ -69,6 +70,7 @@ export function buildApp(services: Services): { app: Express; lookAfterUploads: 
       ...studioHandlers(services),
       ...watermarkHandlers(services),
       ...sampleHandlers(services),
+      ...feedHandlers(services),
       ...healthHandlers(services),
     }),
   );

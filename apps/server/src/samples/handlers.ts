@@ -1,25 +1,12 @@
-import {
-  factsWithOverrides,
-  MasterFacts,
-  presetWithOverrides,
-  type Preset,
-  type Problem,
-  SAMPLE_HEADER,
-  type SampleFacts,
-  StudioDetails,
-  type Watermark,
-  withOwn,
-} from '@rundle/core';
-import { drawableMark, overridesOf } from '@rundle/store';
-import type { Response } from 'express';
+import { SAMPLE_HEADER, type SampleFacts } from '@rundle/core';
 import type { Handlers } from '../http/handlers';
-import { notFound, requestProblem } from '../http/problem';
 import type { Services } from '../services';
-import { findMaster } from '../sets/find';
 import { keptMeasure } from './measured';
-import { watermarkOf } from '../watermarks/named';
+import { goneWith, NO_LOOK, tasksOf } from './tasks';
 
-export function sampleHandlers({ database, files, samplers }: Services) {
+export function sampleHandlers(services: Services) {
+  const { database, samplers } = services;
+  const taskOf = tasksOf(services);
   return {
     getSample: async ({ masterId, body, response }) => {
       const gone = goneWith(response);
@@ -65,47 +52,4 @@ export function sampleHandlers({ database, files, samplers }: Services) {
       return keptMeasure(database.sequelize, task, preset.mark?.watermark ?? null, () => samplers.measure(task, gone.signal));
     },
   } satisfies Partial<Handlers>;
-
-  /** The master with what was decided about it, and the preset as it is carried out for it. */
-  async function taskOf(masterId: string, preset: Preset) {
-    const master = await findMaster(database, masterId);
-    const { facts, sha256, state, setId } = master;
-    if (state !== 'ready' || !facts || !sha256) throw notFound('picture');
-    const [set, studio, watermark] = await Promise.all([database.sets.findByPk(setId), database.studio.findByPk(1), namedMark(preset)]);
-    const overrides = overridesOf(master);
-    return {
-      master: await broughtIn(master),
-      content: sha256,
-      facts: factsWithOverrides(MasterFacts.parse(facts), overrides),
-      studio: withOwn(StudioDetails.parse(studio?.details ?? {}), StudioDetails.parse(set?.rights ?? {})),
-      preset: presetWithOverrides(preset, overrides),
-      watermark,
-    };
-  }
-
-  async function namedMark({ mark }: Preset): Promise<Watermark | null> {
-    if (!mark) return null;
-    const found = await watermarkOf(database, mark.watermark);
-    if ('code' in found) throw cannot(found);
-    return drawableMark(found);
-  }
-
-  async function broughtIn(master: Parameters<typeof files.masters.bring>[0]): Promise<string> {
-    return files.masters.bring(master).catch((error: unknown): never => {
-      if (error instanceof Error && 'problem' in error) throw cannot(error.problem as Problem);
-      throw error;
-    });
-  }
 }
-
-/** A page that has asked for something else meanwhile has ended its call. */
-function goneWith(response: Response): AbortController {
-  const gone = new AbortController();
-  response.once('close', () => gone.abort());
-  return gone;
-}
-
-/** Where nothing is shown. */
-const NO_LOOK = { upTo: 'file', view: { kind: 'whole', within: { width: 1, height: 1 } }, overlay: null, judged: false } as const;
-
-const cannot = (problem: Problem) => requestProblem('no-sample', problem.message, [problem]);

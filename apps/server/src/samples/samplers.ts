@@ -2,8 +2,8 @@ import { type ChildProcess, fork } from 'node:child_process';
 import { mkdirSync, rmSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
-import type { FileFields, Measured, Watermark } from '@rundle/core';
-import type { FinishedSample, FoundFile, Sample, SampleAnswer, SampleOrder, SampleTask } from '@rundle/render';
+import type { FeedTrip, FileFields, Measured, Watermark } from '@rundle/core';
+import type { FeedDoor, FinishedSample, FoundFile, Sample, SampleAnswer, SampleOrder, SampleTask } from '@rundle/render';
 import { internalProblem, requestProblem } from '../http/problem';
 
 /** Decoded masters and sizes that each of the two processes keeps, in bytes: 400 MB between them. */
@@ -60,6 +60,12 @@ export class Samplers {
   async measure(task: SampleTask, dropped: AbortSignal): Promise<Measured> {
     const answer = await this.workers.finish.ask((id) => ({ kind: 'measure', id, task }), dropped);
     return (answer as Extract<SampleAnswer, { kind: 'measure' }>).measured;
+  }
+
+  /** Sends the whole file through a feed; its pictures come to lie in a folder. */
+  async throughFeed(task: SampleTask, feed: { door: FeedDoor; tripId: string; folder: string }, dropped: AbortSignal): Promise<FeedTrip> {
+    const answer = await this.workers.finish.ask((id) => ({ kind: 'feed', id, task, ...feed }), dropped);
+    return (answer as Extract<SampleAnswer, { kind: 'feed' }>).trip;
   }
 
   /** A watermark on a bright, a dark and a busy picture, as PNG. */
@@ -142,7 +148,10 @@ class SampleWorker {
         });
         dropped.addEventListener('abort', drop, { once: true });
       });
-      if (answer.kind === 'failed') throw requestProblem('no-sample', answer.problem.message, [answer.problem]);
+      if (answer.kind === 'failed') {
+        const { code, message } = answer.problem;
+        throw requestProblem(code === 'no-feed' || code === 'feed-refused' ? code : 'no-sample', message, [answer.problem]);
+      }
       if (answer.kind === 'dropped') throw nobodyWaits();
       return answer;
     } finally {

@@ -114,6 +114,16 @@ export const REQUEST_CODES = {
     means: 'The preset cannot be carried out on this picture.',
     toDo: 'See the sentence: a run would end with it, too.',
   },
+  'no-feed': {
+    status: 422,
+    means: 'The stand-in feed does not run, or has no feed of that name.',
+    toDo: 'Look at its page; it is started with Rundle unless RUNDLE_FEED=off.',
+  },
+  'feed-refused': {
+    status: 422,
+    means: 'The feed does not take the file.',
+    toDo: 'See the sentence: another file type, or a lighter file.',
+  },
   internal: { status: 500, means: 'A fault of Rundle.', toDo: 'Try again; the log of the server says more.' },
   'database-away': { status: 503, means: 'The database does not answer.', toDo: 'Wait: it is tried again, and nothing is lost.' },
 } as const satisfies Record<string, Meaning & { status: number }>;

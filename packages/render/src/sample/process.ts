@@ -1,7 +1,8 @@
 import { setPriority, tmpdir } from 'node:os';
-import { type FileFields, type Measured, type Problem, problemOf, type Watermark } from '@rundle/core';
+import { type FeedTrip, type FileFields, type Measured, type Problem, problemOf, type Watermark } from '@rundle/core';
 import sharp from 'sharp';
 import { endExifTool } from '../read/exiftool';
+import type { FeedDoor } from './feed-trip';
 import { fieldsOfOutput } from './fields';
 import { markPreview } from './mark-preview';
 import { type FinishedSample, type FoundFile, type Sample, Sampler, type SampleTask } from './sampler';
@@ -11,6 +12,7 @@ export type SampleOrder =
   | { kind: 'look'; id: number; task: SampleTask; found: FoundFile | null }
   | { kind: 'finish'; id: number; task: SampleTask }
   | { kind: 'measure'; id: number; task: SampleTask }
+  | { kind: 'feed'; id: number; task: SampleTask; door: FeedDoor; tripId: string; folder: string }
   | { kind: 'mark'; id: number; watermark: Watermark }
   | { kind: 'fields'; id: number; task: SampleTask }
   | { kind: 'drop'; id: number };
@@ -19,6 +21,7 @@ export type SampleAnswer =
   | { id: number; kind: 'look'; sample: Sample }
   | { id: number; kind: 'finish'; sample: FinishedSample }
   | { id: number; kind: 'measure'; measured: Measured }
+  | { id: number; kind: 'feed'; trip: FeedTrip }
   | { id: number; kind: 'mark'; png: Uint8Array }
   | { id: number; kind: 'fields'; fields: FileFields }
   | { id: number; kind: 'failed'; problem: Problem }
@@ -75,6 +78,10 @@ async function answerTo(order: Exclude<SampleOrder, { kind: 'drop' }>, signal: A
     if (kind === 'mark') return { id, kind, png: (await markPreview(order.watermark)).png };
     if (kind === 'fields') return { id, kind, fields: await fieldsOfOutput(order.task) };
     if (kind === 'measure') return { id, kind, measured: await sampler.measure(order.task, signal) };
+    if (kind === 'feed') {
+      const { task, door, tripId, folder } = order;
+      return { id, kind, trip: await sampler.throughFeed(task, door, tripId, folder, signal) };
+    }
     if (kind === 'look') return { id, kind, sample: await sampler.look(order.task, order.found) };
     return { id, kind, sample: await sampler.finish(order.task, signal) };
   } catch (error) {

@@ -5,6 +5,7 @@ import {
   blocksAround,
   chromaSmears,
   type Expectation,
+  type FeedTrip,
   FILE_TYPES,
   type FileTypeName,
   fileByType,
@@ -42,6 +43,7 @@ import { type RenderedImage, renderPixels } from '../rungs';
 import { crop } from '../size/sized';
 import { MasterSource } from '../source';
 import { asRgb } from '../write/as-rgb';
+import { type FeedDoor, throughFeed } from './feed-trip';
 import { Measurer } from './measure';
 import { encodedOverlay, overlayOf } from './overlay';
 import { decodeFinished, fitted, type ScreenFile, type ScreenImage, toPng } from './picture';
@@ -208,10 +210,7 @@ export class Sampler {
    */
   async finish(task: SampleTask, signal: AbortSignal): Promise<FinishedSample> {
     const { view, preset, facts } = task;
-    if (preset.file.type !== 'original') {
-      const key = JSON.stringify([task.content, task.facts, task.preset, task.studio, task.watermark]);
-      if (this.last?.key !== key) await this.make(task, key, signal);
-    }
+    if (preset.file.type !== 'original') await this.made(task, signal);
     if (preset.file.type === 'original') {
       const seen = await this.look(task, null);
       const { width, height, bytes } = facts;
@@ -223,6 +222,20 @@ export class Sampler {
     const shown = view.kind === 'whole' ? wholeOf(file.output) : partOf(view, file.output, withoutBorder(file.output, preset));
     const image = await decodeFinished(path, preset.file.type, model, view.kind === 'whole' ? null : shown);
     return { ...file, shown, ...(await toPng(image, null, view.kind === 'whole' ? view.within : null)) };
+  }
+
+  /**
+   * Sends the whole file of a preset, which is no untouched copy, to a feed; see {@link throughFeed}.
+   * @throws ProblemError as a run would, or when the feed does not take it, or the signal's reason
+   */
+  throughFeed(task: SampleTask, door: FeedDoor, id: string, folder: string, signal: AbortSignal): Promise<FeedTrip> {
+    const file = async (wanted: SampleTask) => {
+      const { path, file: made } = await this.made(wanted, signal);
+      return { path, bytes: made.bytes, ...made.output };
+    };
+    const picture = async (wanted: SampleTask, within: PixelSize) =>
+      (await this.look({ ...wanted, upTo: 'mark', overlay: null, view: { kind: 'whole', within } }, null)).png;
+    return throughFeed(task, door, id, folder, { file, picture }, signal);
   }
 
   /**
@@ -258,7 +271,10 @@ export class Sampler {
     if (folder) await rm(folder, { recursive: true, force: true });
   }
 
-  private async make(task: SampleTask, key: string, signal: AbortSignal): Promise<void> {
+  /** The whole file of a task; it stays until another is made. */
+  private async made(task: SampleTask, signal: AbortSignal): Promise<NonNullable<Sampler['last']>> {
+    const key = JSON.stringify([task.content, task.facts, task.preset, task.studio, task.watermark]);
+    if (this.last?.key === key) return this.last;
     await this.close();
     const { master, facts, studio, preset, watermark } = task;
     const source = this.sourceOf(task);
@@ -275,7 +291,12 @@ export class Sampler {
       const chroma = chromaSubsampling === '4:4:4' || chromaSubsampling === '4:2:0' ? chromaSubsampling : null;
       const found: FoundFile = { width, height, quality, chroma };
       const known = { mark: null, cut: null, spots: null, judgement: null, ...measures };
-      this.last = { key, folder, path, file: { output: { width, height }, quality, expected: [], ...known, bytes, found, warnings } };
+      return (this.last = {
+        key,
+        folder,
+        path,
+        file: { output: { width, height }, quality, expected: [], ...known, bytes, found, warnings },
+      });
     } catch (error) {
       await rm(folder, { recursive: true, force: true });
       throw error;

@@ -11,13 +11,10 @@ import {
   viewChild,
 } from '@angular/core';
 import { NgTemplateOutlet } from '@angular/common';
-import { rxResource } from '@angular/core/rxjs-interop';
 import { FormsModule } from '@angular/forms';
 import { DIFFERENCE_FACTOR, type PixelRung, type Preset, type SampleOverlay, varied } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzSelectModule } from 'ng-zorro-antd/select';
-import { catchError, of } from 'rxjs';
-import { Api } from '../api/api';
 import { SampleApi } from '../api/sample';
 import { dragging } from '../bench/dragging';
 import { SelectName } from '../look/select-name';
@@ -60,24 +57,18 @@ const HOLD = 150;
 })
 export class LookClosely {
   protected readonly choice = inject(ProofChoice);
-  private readonly api = inject(Api);
   private readonly view = inject(ViewChoices);
   private readonly stages = viewChild.required<ElementRef<HTMLElement>>('stages');
 
-  private readonly versions = rxResource({
-    params: () => ({ presetId: this.choice.stored()?.id ?? '', version: this.choice.stored()?.version ?? 0 }),
-    stream: ({ params: { presetId } }) => (presetId ? this.api.listPresetVersions({ presetId }).pipe(catchError(() => of([]))) : of([])),
-  });
   /** What there is to look at: the master, the output, what earlier versions made, other presets. */
   protected readonly showables = computed((): Showable[] => {
     const [stored, preset, set] = [this.choice.stored(), this.choice.preset(), this.choice.set()];
     if (!stored || !preset) return [];
-    const earlier = (this.versions.hasValue() ? this.versions.value() : []).filter(({ version }) => version !== stored.version);
     const others = this.choice.presets().filter(({ id }) => id !== stored.id);
     return [
       { id: 'master', name: 'The master, as large as the output', preset, upTo: 'colour' },
       { id: 'output', name: `The output of “${stored.preset.title}”`, preset, upTo: 'file' },
-      ...earlier.map((one): Showable => ({
+      ...this.choice.earlier().map((one): Showable => ({
         id: `version ${one.version}`,
         name: `Version ${one.version} of it`,
         preset: one.preset,

@@ -1,5 +1,5 @@
 import { computed, inject, Injectable, linkedSignal, signal } from '@angular/core';
-import { toSignal } from '@angular/core/rxjs-interop';
+import { rxResource, toSignal } from '@angular/core/rxjs-interop';
 import { Store } from '@ngrx/store';
 import { LOSSY_TYPE_NAMES, type Master, type Preset, type StoredPreset, varied } from '@rundle/core';
 import { catchError, of } from 'rxjs';
@@ -12,12 +12,8 @@ import { setFeature } from '../set/set.store';
 @Injectable()
 export class ProofChoice {
   private readonly store = inject(Store);
-  private readonly offered = toSignal(
-    inject(Api)
-      .listFileTypes()
-      .pipe(catchError(() => of([]))),
-    { initialValue: null },
-  );
+  private readonly api = inject(Api);
+  private readonly offered = toSignal(this.api.listFileTypes().pipe(catchError(() => of([]))), { initialValue: null });
   /** Types with a quality that can be written here; null: not known yet. */
   readonly types = computed(() => {
     const offered = this.offered();
@@ -53,6 +49,17 @@ export class ProofChoice {
     return [...list.filter(isChosen), ...list.filter((stored) => !isChosen(stored))];
   });
   readonly stored = computed(() => this.presets().find(({ id }) => id === this.presetAsked()) ?? this.presets()[0] ?? null);
+  /** Those chosen for the set. */
+  readonly chosen = computed(() => this.presets().filter(({ id }) => this.columnIds().includes(id)));
+  private readonly versions = rxResource({
+    params: () => ({ presetId: this.stored()?.id ?? '', version: this.stored()?.version ?? 0 }),
+    stream: ({ params: { presetId } }) => (presetId ? this.api.listPresetVersions({ presetId }).pipe(catchError(() => of([]))) : of([])),
+  });
+  /** Earlier versions of the preset, the last of them first. */
+  readonly earlier = computed(() => {
+    const now = this.stored()?.version;
+    return (this.versions.hasValue() ? this.versions.value() : []).filter(({ version }) => version !== now);
+  });
   readonly once = computed(() => this.set()?.once[this.stored()?.id ?? '']);
   private readonly lookedAt = computed(() => `${this.master()?.id} ${this.stored()?.id}`);
   /** What has been made the preset’s own, until something else is looked at. A source that is no signal would forget it at any news. */

@@ -14,11 +14,13 @@ import { LookClosely } from './look-closely';
 import { ProofChoice } from './proof-choice';
 import { ProofCurves } from './proof-curves';
 import { TestStrip } from './test-strip';
+import { ThroughFeed } from './through-feed';
 
 const WAYS = [
   { id: 'strip', name: 'Test strip' },
   { id: 'close', name: 'Look closely' },
   { id: 'curves', name: 'Curves' },
+  { id: 'feed', name: 'Through a feed' },
 ] as const;
 
 /** Proof: what will come out is judged at 1:1, several ways side by side, and what is found good enough becomes the preset's value. */
@@ -36,6 +38,7 @@ const WAYS = [
     LookClosely,
     ProofCurves,
     TestStrip,
+    ThroughFeed,
   ],
   providers: [ProofChoice],
   host: { '(document:keydown)': 'key($event)' },

@@ -2,6 +2,7 @@ import * as z from 'zod';
 import type { Endpoint } from '../endpoint';
 import { FromMachine, FromMachineResult, MachineFolder } from '../machine';
 import { Preset } from '../../preset/schema';
+import { FEED_SIDES, FeedTrip, FeedTripWish } from '../../proof/feed';
 import { FileFields, Measured, MeasureWish, SampleWish } from '../samples';
 import { MarksChange, MasterDetail, MasterPage, SomeMasters, TwinsWanted, UploadResult } from '../sets';
 
@@ -62,6 +63,23 @@ export const MASTERS_ENDPOINTS = {
     body: MeasureWish,
     answer: Measured,
     errors: ['not-found', 'no-sample'],
+  },
+  sendThroughFeed: {
+    method: 'post',
+    path: '/api/masters/{masterId}/feed-trips',
+    summary:
+      'Sends the file of a preset, saved or not, to a stand-in feed, and holds what that shows against it; a trip is kept for a while',
+    body: FeedTripWish,
+    answer: FeedTrip,
+    errors: ['not-found', 'no-sample', 'no-feed', 'feed-refused'],
+  },
+  getFeedPicture: {
+    method: 'get',
+    path: '/api/feed-trips/{tripId}/picture',
+    summary: 'A picture of a trip through a feed, as a file that a browser shows',
+    query: z.object({ side: z.enum(FEED_SIDES) }),
+    media: 'image/*',
+    errors: ['not-found'],
   },
   addTwins: {
     method: 'post',

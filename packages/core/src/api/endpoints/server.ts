@@ -2,6 +2,7 @@ import * as z from 'zod';
 import type { Endpoint } from '../endpoint';
 import { FollowedSets } from '../events';
 import { OfferedFileType } from '../file-types';
+import { FeedsView } from '../../proof/feed';
 import { Health } from '../health';
 
 /** Calls about the server itself, and its events. */
@@ -27,6 +28,12 @@ export const SERVER_ENDPOINTS = {
     path: '/api/file-types',
     summary: 'The file types that outputs can have, and whether all workers can write them',
     answer: z.array(OfferedFileType),
+  },
+  listFeeds: {
+    method: 'get',
+    path: '/api/feeds',
+    summary: 'The made-up feeds of the stand-in that ships with Rundle',
+    answer: FeedsView,
   },
   getHealth: {
     method: 'get',

@@ -1,0 +1,68 @@
+import {
+  factsWithOverrides,
+  MasterFacts,
+  presetWithOverrides,
+  type Preset,
+  type Problem,
+  StudioDetails,
+  type Watermark,
+  withOwn,
+} from '@rundle/core';
+import type { SampleTask } from '@rundle/render';
+import { drawableMark, overridesOf } from '@rundle/store';
+import type { Response } from 'express';
+import { notFound, requestProblem } from '../http/problem';
+import type { Services } from '../services';
+import { findMaster } from '../sets/find';
+import { watermarkOf } from '../watermarks/named';
+
+/** A task but for what is looked at. */
+type Task = Pick<SampleTask, 'master' | 'content' | 'facts' | 'studio' | 'preset' | 'watermark'>;
+
+/** Finds what a preset is carried out on. */
+export function tasksOf({ database, files }: Pick<Services, 'database' | 'files'>): (masterId: string, preset: Preset) => Promise<Task> {
+  return taskOf;
+
+  /** The master with what was decided about it, and the preset as it is carried out for it. */
+  async function taskOf(masterId: string, preset: Preset): Promise<Task> {
+    const master = await findMaster(database, masterId);
+    const { facts, sha256, state, setId } = master;
+    if (state !== 'ready' || !facts || !sha256) throw notFound('picture');
+    const [set, studio, watermark] = await Promise.all([database.sets.findByPk(setId), database.studio.findByPk(1), namedMark(preset)]);
+    const overrides = overridesOf(master);
+    return {
+      master: await broughtIn(master),
+      content: sha256,
+      facts: factsWithOverrides(MasterFacts.parse(facts), overrides),
+      studio: withOwn(StudioDetails.parse(studio?.details ?? {}), StudioDetails.parse(set?.rights ?? {})),
+      preset: presetWithOverrides(preset, overrides),
+      watermark,
+    };
+  }
+
+  async function namedMark({ mark }: Preset): Promise<Watermark | null> {
+    if (!mark) return null;
+    const found = await watermarkOf(database, mark.watermark);
+    if ('code' in found) throw cannot(found);
+    return drawableMark(found);
+  }
+
+  async function broughtIn(master: Parameters<typeof files.masters.bring>[0]): Promise<string> {
+    return files.masters.bring(master).catch((error: unknown): never => {
+      if (error instanceof Error && 'problem' in error) throw cannot(error.problem as Problem);
+      throw error;
+    });
+  }
+}
+
+/** A page that has asked for something else meanwhile has ended its call. */
+export function goneWith(response: Response): AbortController {
+  const gone = new AbortController();
+  response.once('close', () => gone.abort());
+  return gone;
+}
+
+/** Where nothing is shown. */
+export const NO_LOOK = { upTo: 'file', view: { kind: 'whole', within: { width: 1, height: 1 } }, overlay: null, judged: false } as const;
+
+const cannot = (problem: Problem) => requestProblem('no-sample', problem.message, [problem]);

@@ -1,0 +1,2 @@
+export * from './feed/app';
+export * from './feed/wall';
