@@ -1,4 +1,4 @@
-import type { HandOverView, MasterPage, RunDetail, SetDetail, StoredPreset } from '@rundle/core';
+import type { FeedsView, HandOverView, MasterPage, RunDetail, SetDetail, StoredPreset } from '@rundle/core';
 import { copyFileSync, existsSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -204,6 +204,38 @@ it('flips in place between the output and what another version made of it, pixel
   );
 });
 
+it('all outputs of the set are leafed through by one key, at the same place and magnification', async () => {
+  const body = {
+    kind: 'rundle.preset',
+    version: 1,
+    title: 'Strip of it',
+    size: { fit: 'cover', width: 900, height: 300 },
+    folder: 'strip',
+  };
+  const { id } = await call<StoredPreset>(application, 'POST', '/api/presets', body);
+  await call(application, 'PATCH', `/api/sets/${setId}`, { presetIds: [preset.id, id] });
+  await browser.driver.get(`${application.url}/sets/${setId}/proof?way=close`);
+  await browser.says('output 1 of 4');
+  await browser.press('2');
+  const labels: string[] = [];
+  for (const at of [1, 2, 3, 4]) {
+    await browser.says(`output ${at} of 4`);
+    await browser.says('2 × 2 of the screen');
+    labels.push(
+      await browser.driver.executeScript<string>(
+        `return document.querySelector('.picture strong').innerText + ', ' + document.querySelector('.stage .label').innerText`,
+      ),
+    );
+    await browser.press('n');
+  }
+  expect(labels).toEqual(
+    ['LFS_0412.jpg', 'LFS_0455.jpg'].flatMap((name) => ['Feed', 'Strip of it'].map((title) => `${name}, The output of “${title}”`)),
+  );
+  await browser.press('N');
+  await browser.says('output 3 of 4');
+  await call(application, 'PATCH', `/api/sets/${setId}`, { presetIds: [preset.id] });
+});
+
 it.each([1.5, 2])('shows one pixel of the file on one of a screen that has %f for each of the page', async (density) => {
   await browser.resize(1280, 800, density);
   try {
@@ -243,7 +275,7 @@ it('what needs another look is listed in Plan, on every page, until a run has ma
 
 it('a newcomer compares file types at equal looks, and takes one of them for this set', async () => {
   await browser.driver.get(`${application.url}/sets/${setId}/proof?way=curves`);
-  await browser.says(/At the same looks as a JPEG that is just visible: WebP \d+ % (lighter|heavier)/, 90_000);
+  await browser.says(/At the same looks as a JPEG that is “just visible”: WebP \d+ % (lighter|heavier)/, 90_000);
   await browser.until(async () => !(await browser.text()).includes('files made'), 'the files were never all made', 120_000);
   expect(await violations(browser)).toEqual([]);
   await browser.click('As a table');
@@ -266,6 +298,20 @@ it('a newcomer compares file types at equal looks, and takes one of them for thi
   const { file } = await delivered();
   expect((await sharp(file).metadata()).format).toBe('webp');
 
+  // A ceiling is a line that is moved; what it leaves is told, and it can be taken over.
+  await browser.driver.get(`${application.url}/sets/${setId}/proof?way=curves`);
+  const line = await browser.find('[data-line="ceiling"].upright', 90_000);
+  const mouse = browser.driver.actions({ async: true });
+  await mouse.move({ origin: line }).press().move({ origin: line, x: -120, y: 0 }).release().perform();
+  await browser.says(/At most \d+ KB\s+JPEG quality \d+: /);
+  await (await browser.find('[data-line="target"]')).sendKeys(Key.ARROW_UP);
+  await browser.says(/Visual target: 9\d\.\d % alike/);
+  await (await browser.find('[data-line="ceiling"].upright')).sendKeys(Key.ARROW_LEFT);
+  const at = Number(/At most (\d+) KB/.exec(await browser.text())![1]);
+  await browser.click('Use this for this set');
+  await browser.says(`At most ${at} KB: for this set`);
+  expect((await call<SetDetail>(application, 'GET', `/api/sets/${setId}`)).once[preset.id]).toMatchObject({ ceiling: 1000 * at });
+
   // On a strip of file types, too, a tile is the file's own once the whole of it has been made.
   await browser.driver.get(`${application.url}/sets/${setId}/proof`);
   await allThere();
@@ -287,4 +333,41 @@ it('a newcomer finds the quality that does for the whole set', async () => {
   await (await browser.find(By.xpath('//button[normalize-space(.)="visible"]'))).click();
   await browser.says(/Quality \d+ keeps all 2 pictures “visible” or better/);
   await browser.saying('Use this for this set');
+});
+
+it('a newcomer sees which setting a feed takes least of, and takes that for the set', async () => {
+  await call(application, 'PATCH', `/api/sets/${setId}`, { once: { [preset.id]: { px: 1600 } } });
+  await browser.driver.get(`${application.url}/sets/${setId}/proof`);
+  await browser.click('Through a feed');
+  await browser.says(/“Feed” as it is\n.*KB\nis left alone/, 60_000);
+  await browser.says('Least is lost of', 60_000);
+  expect(await violations(browser)).toEqual([]);
+  await choose('Feed', 'Lantern Post');
+  await browser.says(/Least is lost of “Feed” at .*“Feed” as it is loses \d+ % of its fine contrast, poor/, 60_000);
+  const rows = await browser.driver.executeScript<string[]>(`return [...document.querySelectorAll('.row')].map((row) => row.innerText)`);
+  expect(rows.map((row) => row.split('\n')[0])).toEqual([
+    '“Feed” as it is',
+    '“Feed” at 1440 px',
+    '“Feed” at quality 95, 1440 px',
+    'Version 1 of it',
+  ]);
+  expect(rows[0]).toMatch(/1600 × 1067, \d+ KB → 1440 × 960, \d+ KB/);
+  await (await browser.find('[data-sent="“Feed” at quality 95, 1440 px"]')).click();
+  const shown = await (await browser.find('rd-feed-stage img.after')).getAttribute('src');
+  await browser.press('x');
+  await browser.says('Before the feed');
+  await browser.click('Use this for this set');
+  await browser.says('until it is cleared in Plan');
+  const { once } = await call<SetDetail>(application, 'GET', `/api/sets/${setId}`);
+  expect(once[preset.id]).toEqual({ px: 1440, quality: 95 });
+
+  // What was seen is what the feed shows of the file that a run then makes.
+  const { file } = await delivered();
+  const { address } = await call<FeedsView>(application, 'GET', '/api/feeds');
+  const sent = await fetch(`${address}feeds/lantern-post/pictures`, { method: 'POST', body: new Uint8Array(file) });
+  const { picture } = (await sent.json()) as { picture: string };
+  const [seen, there] = await Promise.all(
+    [shown!, new URL(picture, address!).href].map(async (url) => Buffer.from(await (await fetch(url)).arrayBuffer())),
+  );
+  expect(seen!.equals(there!)).toBe(true);
 });

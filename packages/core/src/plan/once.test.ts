@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { Preset } from '../preset/schema';
-import { isVaried, Once, variable, varied, variedInWords } from './once';
+import { isVaried, Once, onceWith, variable, varied, variedInWords } from './once';
 import { Place } from './place';
 
 const preset = (more: object = {}) => Preset.parse({ kind: 'rundle.preset', version: 1, title: 'Web', ...more });
@@ -21,6 +21,21 @@ describe('what is varied this once', () => {
     expect(variable(preset({ file: { type: 'original' } }))).toEqual(['folder']);
   });
 
+  it('may be a likeness that is aimed at, instead of a quality, and a ceiling', () => {
+    const file = varied(preset({ file: { quality: 70, ceiling: { bytes: 500_000, floor: 50, then: 'fail' } } }), {
+      match: 0.98,
+      ceiling: 200_000,
+    }).file;
+    expect(file).toMatchObject({ match: 0.98, ceiling: { bytes: 200_000, floor: 50, then: 'fail' } });
+    expect(varied(preset(), { ceiling: 90_000 }).file.ceiling).toMatchObject({ bytes: 90_000, then: 'shrink' });
+    const png = preset({ file: { type: 'png' } });
+    expect(varied(png, { match: 0.98, ceiling: 90_000 })).toEqual(png);
+    expect(onceWith({ px: 900, quality: 70 }, { match: 0.98 })).toEqual({ px: 900, match: 0.98 });
+    expect(onceWith({ px: 900, match: 0.98 }, { quality: 70 })).toEqual({ px: 900, quality: 70 });
+    expect(onceWith({ match: 0.98 }, { ceiling: 90_000 })).toEqual({ match: 0.98, ceiling: 90_000 });
+    expect(onceWith(undefined, { px: 800 })).toEqual({ px: 800 });
+  });
+
   it('always leaves a preset that can be saved', () => {
     const once = fc.record({ px: fc.integer({ min: 1, max: 65_500 }), quality: fc.integer({ min: 1, max: 100 }) }, { requiredKeys: [] });
     const fits = fc.constantFrom('long-edge', 'width', 'original', 'percent');
@@ -35,6 +50,7 @@ describe('what is varied this once', () => {
   it('is said as within a sentence', () => {
     const once = { px: 1600, quality: 70, type: 'webp', amount: 0, radius: 1.2, kernel: 'mitchell' } as const;
     expect(variedInWords(once)).toEqual(['quality 70', 'WebP', '1600 px', 'not sharpened', 'radius 1.2 px', 'Mitchell']);
+    expect(variedInWords({ match: 0.985, ceiling: 300_000 })).toEqual(['98.5 % alike', 'at most 300 KB']);
   });
 
   it('is nothing where no value is given, and nothing changes then', () => {

@@ -1,10 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { bytesAt, type CurvePoint, lighterBy, settle } from './curves';
+import { bestWithin, bytesAt, type CurvePoint, lighterBy, likenessAt, settle } from './curves';
 
 /** Half the difference costs 1.6 times the weight. */
 const curve = (scale: number): CurvePoint[] =>
-  [40, 60, 80, 95].map((quality, at) => ({ quality, bytes: scale * 1.6 ** at, difference: 0.04 / 2 ** at }));
+  [40, 60, 80, 95].map((quality, at) => ({ quality, bytes: scale * 1.6 ** at, difference: 0.04 / 2 ** at, likeness: 1 - 0.02 / 2 ** at }));
 
 describe('curves', () => {
   it('tell a weight at a difference between two files, and none beyond those that were made', () => {
@@ -13,6 +13,14 @@ describe('curves', () => {
     // Half-way on both logarithms.
     expect(bytesAt(points, 0.02 * Math.SQRT2)).toBeCloseTo(100_000 * Math.sqrt(1.6), 3);
     expect([bytesAt(points, 0.1), bytesAt(points, 0.001)]).toEqual([null, null]);
+    // The likeness lies between theirs in the same way: here it is half the difference away from 1.
+    expect(likenessAt(points, 0.013)).toBeCloseTo(1 - 0.0065, 9);
+    expect(likenessAt(points, 0.1)).toBeNull();
+  });
+
+  it('tell the best of the files that a ceiling lets through', () => {
+    expect(bestWithin(curve(100_000), 260_000)?.quality).toBe(80);
+    expect(bestWithin(curve(100_000), 99_000)).toBeNull();
   });
 
   it('say how much lighter another type is at the same looks', () => {

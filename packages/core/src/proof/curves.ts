@@ -3,6 +3,8 @@ export interface CurvePoint {
   quality: number;
   bytes: number;
   difference: number;
+  /** MS-SSIM of luma to the unencoded picture, 0-1. */
+  likeness: number;
 }
 
 /** Qualities that are tried for a curve: enough for a line, few enough to be encoded. */
@@ -13,16 +15,31 @@ export const CURVE_QUALITIES = [35, 50, 60, 70, 78, 85, 91, 96] as const;
  * @param points of one type and one picture, in any order
  * @returns null where the difference lies beyond what was made
  */
-export function bytesAt(points: readonly CurvePoint[], difference: number): number | null {
+export const bytesAt = (points: readonly CurvePoint[], difference: number): number | null =>
+  between(points, difference, ({ bytes }) => bytes);
+
+/** The likeness that a file of a given difference has, found in the same way: a preset can aim at it. */
+export function likenessAt(points: readonly CurvePoint[], difference: number): number | null {
+  const off = between(points, difference, ({ likeness }) => Math.max(1e-9, 1 - likeness));
+  return off === null ? null : 1 - off;
+}
+
+function between(points: readonly CurvePoint[], difference: number, of: (point: CurvePoint) => number): number | null {
   const sorted = points.filter((point) => point.difference > 0).toSorted((a, b) => a.difference - b.difference);
   const next = sorted.findIndex((point) => point.difference >= difference);
   const [from, to] = [sorted[next - 1], sorted[next]];
   if (!to) return null;
-  if (to.difference === difference) return to.bytes;
+  if (to.difference === difference) return of(to);
   if (!from) return null;
   const along = Math.log(difference / from.difference) / Math.log(to.difference / from.difference);
-  return Math.exp(Math.log(from.bytes) + along * (Math.log(to.bytes) - Math.log(from.bytes)));
+  return Math.exp(Math.log(of(from)) + along * (Math.log(of(to)) - Math.log(of(from))));
 }
+
+/** The best of the files that were made that weigh so much at most; null: none of them does. */
+export const bestWithin = (points: readonly CurvePoint[], ceiling: number): CurvePoint | null =>
+  points
+    .filter(({ bytes }) => bytes <= ceiling)
+    .reduce<CurvePoint | null>((best, point) => (best && best.difference <= point.difference ? best : point), null);
 
 /**
  * How much lighter one type is than another at the same looks: a share of the other's weight; negative where it is heavier, null where it is not known.

@@ -120,10 +120,15 @@ export function outcomeInWords({ deed, fineContrast }: Pick<FeedTrip, 'deed' | '
   return percent > 0 ? `loses ${percent} % of its fine contrast` : `gets ${-percent} % of false contrast`;
 }
 
-/** The trip on which least is lost: first by whole hundredths of fine contrast, then by what is seen of the difference, then the largest. */
-export function leastLost<T extends Pick<FeedTrip, 'fineContrast' | 'difference' | 'shown'>>(trips: readonly T[]): T | null {
-  const lost = ({ fineContrast }: T) => Math.abs(Math.round(100 * (1 - fineContrast)));
+/** Differences closer than this are told apart by nobody. */
+const ALIKE = 0.0005;
+
+/**
+ * The trip on which least is lost: by what is seen of the difference, then the one that is shown largest. Fine contrast alone would not do:
+ * compression adds some of its own, which can make up for what was lost.
+ */
+export function leastLost<T extends Pick<FeedTrip, 'difference' | 'shown'>>(trips: readonly T[]): T | null {
+  const lost = ({ difference }: T) => Math.round(difference / ALIKE);
   const pixels = ({ shown }: T) => shown.width * shown.height;
-  const order = [...trips].sort((a, b) => lost(a) - lost(b) || a.difference - b.difference || pixels(b) - pixels(a));
-  return order[0] ?? null;
+  return [...trips].sort((a, b) => lost(a) - lost(b) || pixels(b) - pixels(a))[0] ?? null;
 }

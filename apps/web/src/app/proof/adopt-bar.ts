@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, inject, input } from '@angular/core';
-import { Once, type TileValues, withValues } from '@rundle/core';
+import { Once, onceWith, type TileValues, varied } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { VaryPreset } from '../set/vary-preset';
 import { ProofChoice } from './proof-choice';
@@ -22,7 +22,7 @@ import { ProofChoice } from './proof-choice';
   `,
 })
 export class AdoptBar {
-  readonly values = input.required<TileValues>();
+  readonly values = input.required<TileValues | Once>();
   /** The values in words. */
   readonly says = input.required<string>();
   protected readonly choice = inject(ProofChoice);
@@ -31,16 +31,17 @@ export class AdoptBar {
   protected useOnce(): void {
     const [set, stored] = [this.choice.set(), this.choice.stored()];
     if (!set || !stored) return;
-    this.vary.once(set, stored.id, Once.parse({ ...this.choice.once(), ...this.values() }));
+    this.vary.once(set, stored.id, onceWith(this.choice.once(), Once.parse(this.values())));
     this.choice.said.set(`${this.says()}: for this set, until it is cleared in Plan.`);
   }
 
   protected useForGood(): void {
-    const [set, stored, values] = [this.choice.set(), this.choice.stored(), this.values()];
+    const [set, stored, values] = [this.choice.set(), this.choice.stored(), Once.parse(this.values())];
     if (!set || !stored) return;
-    this.vary.save(stored, withValues(stored.preset, values)).subscribe(() => {
+    this.vary.save(stored, varied(stored.preset, values)).subscribe(() => {
       // What is the preset's own now is no variation any more.
-      const rest = Object.fromEntries(Object.entries(this.choice.once() ?? {}).filter(([id]) => !(id in values)));
+      const gone = [...Object.keys(values), ...('match' in values ? ['quality'] : []), ...('quality' in values ? ['match'] : [])];
+      const rest = Object.fromEntries(Object.entries(this.choice.once() ?? {}).filter(([id]) => !gone.includes(id)));
       this.vary.once(set, stored.id, Once.parse(rest));
       this.choice.said.set(`${this.says()}: saved as version ${stored.version + 1} of “${stored.preset.title}”.`);
     });

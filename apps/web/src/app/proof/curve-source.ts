@@ -47,7 +47,8 @@ export class CurveSource {
         return this.api.measureOutput({ masterId, body }).pipe(
           tap(({ bytes, judgement }) => {
             this.progress.update(({ made, of }) => ({ made: made + 1, of }));
-            if (judgement) this.put(`${masterId} ${type}`, { quality, bytes, difference: judgement.difference });
+            if (judgement)
+              this.put(`${masterId} ${type}`, { quality, bytes, difference: judgement.difference, likeness: judgement.likeness });
           }),
           // One that cannot be made is missing in its curve.
           catchError(() => {

@@ -14,6 +14,7 @@ import { NgTemplateOutlet } from '@angular/common';
 import { FormsModule } from '@angular/forms';
 import { DIFFERENCE_FACTOR, type PixelRung, type Preset, type SampleOverlay, varied } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
+import { NzIconModule } from 'ng-zorro-antd/icon';
 import { NzSelectModule } from 'ng-zorro-antd/select';
 import { SampleApi } from '../api/sample';
 import { dragging } from '../bench/dragging';
@@ -50,7 +51,7 @@ const HOLD = 150;
 @Component({
   selector: 'rd-look-closely',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, NgTemplateOutlet, NzButtonModule, NzSelectModule, SecondLook, SelectName],
+  imports: [FormsModule, NgTemplateOutlet, NzButtonModule, NzIconModule, NzSelectModule, SecondLook, SelectName],
   host: { '(document:keydown)': 'key($event)', '(window:blur)': 'isHeld.set(false)' },
   templateUrl: './look-closely.html',
   styleUrls: ['./proof-tools.less', './look-closely.less'],
@@ -221,6 +222,7 @@ export class LookClosely {
     const by = MAGNIFICATIONS.find((one) => String(one) === key);
     if (by) this.magnification.set(by);
     else if (key.toLowerCase() === 'x') this.isTurned.update((is) => !is);
+    else if (key.toLowerCase() === 'n') this.choice.turnOutput(event.shiftKey ? -1 : 1);
     else return;
     event.preventDefault();
   }

@@ -1,7 +1,7 @@
 import { computed, inject, Injectable, linkedSignal, signal } from '@angular/core';
 import { rxResource, toSignal } from '@angular/core/rxjs-interop';
 import { Store } from '@ngrx/store';
-import { LOSSY_TYPE_NAMES, type Master, type Preset, type StoredPreset, varied } from '@rundle/core';
+import { appliesTo, LOSSY_TYPE_NAMES, type Master, type Preset, type StoredPreset, varied } from '@rundle/core';
 import { catchError, of } from 'rxjs';
 import { Api } from '../api/api';
 import { selectColumnIds } from '../plan/plan.store';
@@ -69,6 +69,29 @@ export class ProofChoice {
     const stored = this.stored();
     return stored && varied(stored.preset, this.once());
   });
+
+  /** All outputs of the set as one leafs through prints: picture by picture, each as every chosen preset makes it that applies to it. */
+  readonly outputs = computed(() => {
+    const [chosen, stored] = [this.chosen(), this.stored()];
+    const presets = chosen.length || !stored ? chosen : [stored];
+    return this.masters().flatMap((master) =>
+      presets
+        .filter(({ preset }) => appliesTo(preset, { rating: master.stars, tags: master.tags }))
+        .map(({ id }) => ({ masterId: master.id, presetId: id })),
+    );
+  });
+  readonly outputPlace = computed(() =>
+    this.outputs().findIndex(({ masterId, presetId }) => masterId === this.master()?.id && presetId === this.stored()?.id),
+  );
+
+  /** The next output, or the one before; from one that is none of them to the first of its picture. */
+  turnOutput(by: 1 | -1): void {
+    const [outputs, at] = [this.outputs(), this.outputPlace()];
+    const next = at < 0 ? outputs.find(({ masterId }) => masterId === this.master()?.id) : outputs[at + by];
+    if (!next) return;
+    this.pictureAsked.set(next.masterId);
+    this.presetAsked.set(next.presetId);
+  }
 
   /** The next picture of the set, or the one before. */
   turn(by: 1 | -1): void {

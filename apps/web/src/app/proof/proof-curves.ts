@@ -1,19 +1,25 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, linkedSignal, signal, untracked } from '@angular/core';
 import {
+  bestWithin,
+  bytesAt,
   type CurvePoint,
+  differenceOf,
   DIFFERENCES,
   FILE_TYPE_LABELS,
   FILE_TYPES,
   type FileTypeName,
   lighterBy,
+  likenessAt,
   MOST_DIFFERENCE,
+  type Once,
   settle,
   type TileValues,
+  variedInWords,
 } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { weight } from '../look/figures';
 import { AdoptBar } from './adopt-bar';
-import { type CurveAxis, CurveChart, type CurveLine } from './curve-chart';
+import { type CurveAxis, CurveChart, type CurveLine, type MovableLine } from './curve-chart';
 import { CurveSource } from './curve-source';
 import { ProofChoice } from './proof-choice';
 
@@ -27,6 +33,18 @@ const LEVELS = (Object.entries(MOST_DIFFERENCE) as [keyof typeof MOST_DIFFERENCE
 const WEIGHT: CurveAxis = { title: 'Weight, KB', isLog: true };
 const DIFFERENCE: CurveAxis = { title: 'Visible difference, thousandths', isLog: true, levels: LEVELS };
 const QUALITY: CurveAxis = { title: 'Quality', isLog: false };
+
+const NOT_MADE = 'none of the files that were made';
+/** Ceilings from so many KB on go by such steps. */
+const COARSE_FROM = 50;
+const COARSE = 5;
+
+/** What can become the preset's; without values it can only be read. */
+interface Adoptable {
+  values: Once | TileValues | null;
+  says: string;
+  words: string;
+}
 
 /** A file that was made, as a row of the table. */
 interface Row {
@@ -54,8 +72,32 @@ export class ProofCurves {
   protected readonly words = DIFFERENCES.filter((word) => word !== 'poor');
   protected readonly isOfSet = signal(false);
   protected readonly asTable = signal(false);
-  /** The difference that is still allowed. */
-  protected readonly allowed = signal<keyof typeof MOST_DIFFERENCE>('just visible');
+  /** The difference that is still good enough: a line that can be moved, or one of the words. */
+  protected readonly allowed = signal<number>(MOST_DIFFERENCE['just visible']);
+  protected readonly allowedWords = computed(() => {
+    const word = this.words.find((one) => MOST_DIFFERENCE[one] === this.allowed());
+    return word ? `“${word}”` : `“${differenceOf(this.allowed())}” (${(THOUSAND * this.allowed()).toFixed(1)})`;
+  });
+  /** The most that a file may weigh, bytes: as the preset has it, or as the line was moved; null: whatever it weighs. */
+  protected readonly ceiling = linkedSignal<number | null>(() => this.choice.preset()?.file.ceiling?.bytes ?? null);
+  private readonly movableTarget = computed((): MovableLine => ({
+    id: 'target',
+    axis: 'up',
+    at: THOUSAND * this.allowed(),
+    name: 'Good enough: visible difference at most, thousandths',
+    says: `good enough: ${(THOUSAND * this.allowed()).toFixed(1)}`,
+  }));
+  private readonly movableCeiling = computed(() => {
+    const bytes = this.ceiling();
+    return {
+      id: 'ceiling',
+      at: bytes === null ? 1e9 : bytes / 1000,
+      name: 'Ceiling: weight at most, KB',
+      says: bytes === null ? 'no ceiling' : `at most ${weight(bytes)}`,
+    };
+  });
+  protected readonly looksLines = computed((): MovableLine[] => [{ ...this.movableCeiling(), axis: 'across' }, this.movableTarget()]);
+  protected readonly weightLines = computed((): MovableLine[] => [{ ...this.movableCeiling(), axis: 'up' }]);
 
   protected readonly usual = computed(() => this.choice.preset()?.file.type ?? 'jpeg');
   private readonly wish = computed(() => {
@@ -76,7 +118,7 @@ export class ProofCurves {
       sharpen,
       mark,
       border,
-      { ...file, quality: 0, match: null },
+      { ...file, quality: 0, match: null, ceiling: null },
       metadata,
     ]);
   });
@@ -110,7 +152,7 @@ export class ProofCurves {
     const curves = this.curves();
     const usual = curves.find(({ type }) => type === this.usual());
     if (!usual) return '';
-    const most = MOST_DIFFERENCE[this.allowed()];
+    const most = this.allowed();
     const others = curves.flatMap(({ type, points }) => {
       const share = type === usual.type ? null : lighterBy(usual.points, points, most);
       if (share === null) return [];
@@ -121,7 +163,9 @@ export class ProofCurves {
           : `${FILE_TYPE_LABELS[type]} ${percent} % ${share > 0 ? 'lighter' : 'heavier'}`,
       ];
     });
-    return others.length ? `At the same looks as a ${FILE_TYPE_LABELS[usual.type]} that is ${this.allowed()}: ${others.join(', ')}.` : '';
+    return others.length
+      ? `At the same looks as a ${FILE_TYPE_LABELS[usual.type]} that is ${this.allowedWords()}: ${others.join(', ')}.`
+      : '';
   });
 
   protected readonly settled = computed(() => {
@@ -129,24 +173,26 @@ export class ProofCurves {
     const { made, of: all } = this.source.progress();
     if (!wish || !this.isOfSet() || made < all) return null;
     const pictures = wish.masterIds.map((masterId) => points.get(`${masterId} ${this.usual()}`) ?? []);
-    return { settlement: settle(pictures, MOST_DIFFERENCE[this.allowed()]), pictures: pictures.length };
+    return { settlement: settle(pictures, this.allowed()), pictures: pictures.length };
   });
   protected readonly settledWords = computed(() => {
     const settled = this.settled();
     if (!settled) return null;
     const { settlement, pictures } = settled;
-    if (!settlement) return `None of the qualities that were tried keeps all ${pictures} pictures “${this.allowed()}” or better.`;
+    if (!settlement) return `None of the qualities that were tried keeps all ${pictures} pictures ${this.allowedWords()} or better.`;
     const { fixed, each } = settlement;
     const less = Math.round(100 * (1 - each.bytes / fixed.bytes));
     const own = less > 0 ? ` With a quality of its own for each, ${each.least} to ${each.most}, it would be ${less} % less.` : '';
-    return `Quality ${fixed.quality} keeps all ${pictures} pictures “${this.allowed()}” or better: ${weight(fixed.bytes)} in all.${own}`;
+    return `Quality ${fixed.quality} keeps all ${pictures} pictures ${this.allowedWords()} or better: ${weight(fixed.bytes)} in all.${own}`;
   });
 
   protected readonly pickedId = linkedSignal<string, string | null>({ source: this.wishKey, computation: () => null });
-  protected readonly picked = computed((): { values: TileValues; says: string; words: string } | null => {
+  protected readonly picked = computed((): Adoptable | null => {
     const settlement = this.settled()?.settlement;
     if (this.isOfSet())
       return settlement ? { values: { quality: settlement.fixed.quality }, says: `Quality ${settlement.fixed.quality}`, words: '' } : null;
+    if (this.pickedId() === 'target') return this.target();
+    if (this.pickedId() === 'ceiling') return this.atMost();
     const row = this.rows().find(({ id }) => id === this.pickedId());
     if (!row) return null;
     const { type, point } = row;
@@ -164,9 +210,37 @@ export class ProofCurves {
     });
   }
 
+  /** What is good enough as a preset's visual target: the likeness that this picture has there. */
+  private target(): Adoptable | null {
+    const points = this.curves().find(({ type }) => type === this.usual())?.points ?? [];
+    const [likeness, bytes] = [likenessAt(points, this.allowed()), bytesAt(points, this.allowed())];
+    if (likeness === null || bytes === null) return { values: null, says: `Good enough: ${this.allowedWords()}`, words: NOT_MADE };
+    const match = Math.max(0.9, Math.round(1000 * likeness) / 1000);
+    const says = `Visual target: ${variedInWords({ match }).join()}`;
+    return { values: { match }, says, words: `each picture at the lowest quality that does; this one would weigh about ${weight(bytes)}` };
+  }
+
+  /** What a ceiling leaves of this picture. */
+  private atMost(): Adoptable | null {
+    const ceiling = this.ceiling();
+    if (ceiling === null) return null;
+    const best = this.curves().flatMap(({ type, points }) => {
+      const point = bestWithin(points, ceiling);
+      return point ? [`${FILE_TYPE_LABELS[type]} quality ${point.quality}: ${differenceOf(point.difference)}`] : [];
+    });
+    return { values: { ceiling }, says: `At most ${weight(ceiling)}`, words: best.length ? best.join(', ') : NOT_MADE };
+  }
+
+  protected move({ id, at }: { id: string; at: number }): void {
+    this.choice.said.set('');
+    this.pickedId.set(id);
+    if (id === 'target') this.allowed.set(Math.round(10 * at) / 10 / THOUSAND);
+    else this.ceiling.set(1000 * Math.max(1, at < COARSE_FROM ? Math.round(at) : COARSE * Math.round(at / COARSE)));
+  }
+
   protected allow(word: keyof typeof MOST_DIFFERENCE): void {
     this.choice.said.set('');
-    this.allowed.set(word);
+    this.allowed.set(MOST_DIFFERENCE[word]);
   }
 
   protected showSet(isOfSet: boolean): void {
@@ -180,7 +254,11 @@ export class ProofCurves {
   }
 
   protected wordOf({ difference }: CurvePoint): string {
-    return this.words.find((word) => difference <= MOST_DIFFERENCE[word]) ?? 'poor';
+    return differenceOf(difference);
+  }
+
+  protected isAllowed(word: keyof typeof MOST_DIFFERENCE): boolean {
+    return this.allowed() === MOST_DIFFERENCE[word];
   }
 
   protected thousandths({ difference }: CurvePoint): string {

@@ -71,7 +71,9 @@ export class StripSource {
         const facts = this.tiles().get(`${tile.column} ${tile.row}`)?.facts;
         if (facts?.expected.length) return this.outOfFile(wish, tile, facts);
         const key = measureKey(wish, tile.preset);
-        if (this.measures.has(key)) return EMPTY;
+        // Another tile may be the same file: without sharpening its radius makes no difference.
+        const known = this.measures.get(key);
+        if (known) return of(this.put(tile, { measured: known }));
         return this.api.measureOutput({ masterId: wish.masterId, body: { preset: tile.preset, judged: false } }).pipe(
           tap((measured) => {
             this.measures.set(key, measured);

@@ -125,8 +125,8 @@ export class ThroughFeed {
     const [best, feed] = [leastLost(back), this.feed()];
     if (!best || !feed || this.rows().some(({ trip, problem }) => !trip && !problem)) return '';
     const now = back.find(({ name }) => name === this.sendables()[0]?.name);
-    const other = now && now !== best && now.outcome !== best.outcome ? ` ${now.name} ${now.outcome}.` : '';
-    return `Least is lost of ${best.name}: it ${best.outcome}.${other}`;
+    const other = now && now !== best ? ` ${now.name} ${now.outcome}, ${differenceOf(now.difference)}.` : '';
+    return `Least is lost of ${best.name}: it ${best.outcome}, the difference is ${differenceOf(best.difference)}.${other}`;
   });
   protected readonly lost = computed(() => {
     const lost = this.picked()?.trip?.lost ?? [];
