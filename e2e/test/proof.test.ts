@@ -189,6 +189,16 @@ it('flips in place between the output and what another version made of it, pixel
   await browser.until(async () => (await seen()).includes('The master'), 'holding the mouse did not flip');
   await mouse().release().perform();
   await browser.until(async () => (await seen()).includes('The output'), 'letting go did not flip back');
+  // Another sharpening in the same place: flipped against the output, and taken over while it is what is seen.
+  await choose('Against', 'Not sharpened');
+  await browser.press('x');
+  await browser.until(async () => (await seen()).includes('Not sharpened'), 'the unsharpened one is not shown');
+  await browser.click('Use this for this set');
+  await browser.says('Not sharpened: for this set, until it is cleared in Plan');
+  expect((await call<SetDetail>(application, 'GET', `/api/sets/${setId}`)).once[preset.id]).toMatchObject({ amount: 0 });
+  await call(application, 'PATCH', `/api/sets/${setId}`, { once: {} });
+  await browser.press('x');
+  await choose('Against', 'The master, as large as the output');
   await choose('Mark', 'Difference');
   await browser.says(/% of what is shown: changed by encoding, drawn 8 times as strong/, 30_000);
   await choose('Mark', 'nothing');

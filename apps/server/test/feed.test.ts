@@ -5,12 +5,13 @@ import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import type {
+  FeedTrip} from '@rundle/core';
 import {
   addressOf,
   ENDPOINTS,
   FeedsView,
   type FeedSide,
-  FeedTrip,
   type Measured,
   Preset,
   type PresetInput,

@@ -27,7 +27,7 @@ export function feedApp(wall: Wall, page: string): Express {
     response.status(204).end();
   });
   app.post('/feeds/:id/pictures', express.raw({ type: () => true, limit: HEAVIEST }), async (request, response) => {
-    const feed = wall.feed(String(request.params['id']));
+    const feed = wall.feed(request.params.id);
     if (!feed) return void response.status(404).json({ message: 'No such feed.' });
     if (!Buffer.isBuffer(request.body) || request.body.length === 0)
       return void response.status(422).json({ message: 'The file is empty.' });

@@ -30,6 +30,7 @@ import { thumbnailUrl } from '../api/api';
 import { SampleApi } from '../api/sample';
 import { Remarks } from '../look/remarks';
 import { SelectName } from '../look/select-name';
+import { takesKeys } from '../look/takes-keys';
 import { ViewChoices } from '../look/view-choices';
 import { dragging } from './dragging';
 import { expectation, figuresOf } from './figures-of-sample';
@@ -304,7 +305,7 @@ export class LiveSample {
 
   private isOurs({ key, target, ctrlKey, metaKey, altKey, repeat }: KeyboardEvent): boolean {
     if (ctrlKey || metaKey || altKey || repeat) return false;
-    if (target instanceof Element && target.closest('input, textarea, nz-select, [contenteditable]')) return false;
+    if (takesKeys(target)) return false;
     return key.length > 1 || this.view.singleKeys();
   }
 

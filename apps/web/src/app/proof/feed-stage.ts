@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, DestroyRef, ElementRef, i
 import { addressOf, DIFFERENCE_FACTOR, ENDPOINTS, FEED_SIDES, type FeedSide, type FeedTrip } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { dragging } from '../bench/dragging';
+import { takesKeys } from '../look/takes-keys';
 import { ViewChoices } from '../look/view-choices';
 import { ProofChoice } from './proof-choice';
 
@@ -119,7 +120,7 @@ export class FeedStage {
 
   protected key({ key, target, ctrlKey, metaKey, altKey, repeat }: KeyboardEvent): void {
     if (ctrlKey || metaKey || altKey || repeat || !this.view.singleKeys() || key.toLowerCase() !== 'x') return;
-    if (target instanceof Element && target.closest('input, textarea, nz-select, [contenteditable]')) return;
+    if (takesKeys(target)) return;
     this.side.update((side) => (side === 'before' ? 'after' : 'before'));
   }
 

@@ -12,14 +12,26 @@ import {
 } from '@angular/core';
 import { NgTemplateOutlet } from '@angular/common';
 import { FormsModule } from '@angular/forms';
-import { DIFFERENCE_FACTOR, type PixelRung, type Preset, type SampleOverlay, varied } from '@rundle/core';
+import {
+  AXES,
+  axisValues,
+  DIFFERENCE_FACTOR,
+  type PixelRung,
+  type Preset,
+  type SampleOverlay,
+  type TileValues,
+  varied,
+  withValues,
+} from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzIconModule } from 'ng-zorro-antd/icon';
 import { NzSelectModule } from 'ng-zorro-antd/select';
 import { SampleApi } from '../api/sample';
 import { dragging } from '../bench/dragging';
 import { SelectName } from '../look/select-name';
+import { takesKeys } from '../look/takes-keys';
 import { ViewChoices } from '../look/view-choices';
+import { AdoptBar } from './adopt-bar';
 import { CloseSide, type ShownSide } from './close-side';
 import { ProofChoice } from './proof-choice';
 import { SecondLook } from './second-look';
@@ -30,6 +42,8 @@ interface Showable {
   name: string;
   preset: Preset;
   upTo: PixelRung;
+  /** Where it is the preset with another value, which it can get. */
+  adoptable?: { values: TileValues; says: string };
 }
 
 const OVERLAYS: readonly { kind: SampleOverlay; name: string; what: string }[] = [
@@ -51,7 +65,7 @@ const HOLD = 150;
 @Component({
   selector: 'rd-look-closely',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, NgTemplateOutlet, NzButtonModule, NzIconModule, NzSelectModule, SecondLook, SelectName],
+  imports: [FormsModule, NgTemplateOutlet, NzButtonModule, NzIconModule, NzSelectModule, AdoptBar, SecondLook, SelectName],
   host: { '(document:keydown)': 'key($event)', '(window:blur)': 'isHeld.set(false)' },
   templateUrl: './look-closely.html',
   styleUrls: ['./proof-tools.less', './look-closely.less'],
@@ -69,6 +83,13 @@ export class LookClosely {
     return [
       { id: 'master', name: 'The master, as large as the output', preset, upTo: 'colour' },
       { id: 'output', name: `The output of “${stored.preset.title}”`, preset, upTo: 'file' },
+      ...axisValues('amount', preset)
+        .filter((value) => value !== AXES.amount.of(preset))
+        .map((value): Showable => {
+          const [values, says] = [{ amount: value }, AXES.amount.says(value)];
+          const name = value === 0 ? says : `Sharpened by ${value}`;
+          return { id: `amount ${value}`, name, preset: withValues(preset, values), upTo: 'file', adoptable: { values, says } };
+        }),
       ...this.choice.earlier().map((one): Showable => ({
         id: `version ${one.version}`,
         name: `Version ${one.version} of it`,
@@ -109,6 +130,8 @@ export class LookClosely {
   protected readonly problem = computed(() => this.sides[0].problem() ?? this.sides[1].problem());
   /** What is on top now, in words. */
   protected readonly shows = computed(() => (this.showsBack() ? this.back() : this.front())?.name ?? '');
+  /** What is on top is a value that the preset can get. */
+  protected readonly adoptable = computed(() => (this.showsBack() ? this.back() : this.front())?.adoptable ?? null);
   protected readonly truth = computed(() => {
     const shown = (this.showsBack() ? this.sides[1] : this.sides[0]).shown();
     if (shown?.wish.upTo !== 'file') return '';
@@ -178,6 +201,7 @@ export class LookClosely {
   }
 
   protected choose(side: 0 | 1, id: string): void {
+    this.choice.said.set('');
     this.ids.update(([front, back]) => (side === 0 ? [id, back] : [front, id]));
   }
 
@@ -218,7 +242,7 @@ export class LookClosely {
   protected key(event: KeyboardEvent): void {
     const { key, target, ctrlKey, metaKey, altKey, repeat } = event;
     if (ctrlKey || metaKey || altKey || repeat || !this.view.singleKeys()) return;
-    if (target instanceof Element && target.closest('input, textarea, nz-select, [contenteditable]')) return;
+    if (takesKeys(target)) return;
     const by = MAGNIFICATIONS.find((one) => String(one) === key);
     if (by) this.magnification.set(by);
     else if (key.toLowerCase() === 'x') this.isTurned.update((is) => !is);

@@ -9,6 +9,7 @@ import { NzSelectModule } from 'ng-zorro-antd/select';
 import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
 import { thumbnailUrl } from '../api/api';
 import { SelectName } from '../look/select-name';
+import { takesKeys } from '../look/takes-keys';
 import { presetsActions, presetsFeature } from '../presets/presets.store';
 import { LookClosely } from './look-closely';
 import { ProofChoice } from './proof-choice';
@@ -85,7 +86,7 @@ export class ProofPage {
 
   protected key(event: KeyboardEvent): void {
     if (event.ctrlKey || event.metaKey || event.altKey) return;
-    if (event.target instanceof Element && event.target.closest('input, textarea, nz-select')) return;
+    if (takesKeys(event.target)) return;
     if (event.key === 'PageDown') this.choice.turn(1);
     else if (event.key === 'PageUp') this.choice.turn(-1);
     else return;
