@@ -9,6 +9,7 @@ import {
   type FieldPath,
   FIELDS,
   FINDING_CODES,
+  manifestJsonSchema,
   presetJsonSchema,
   PROBLEM_CODES,
   REQUEST_CODES,
@@ -22,6 +23,7 @@ const ROOT = fileURLToPath(new URL('..', import.meta.url));
 export async function referenceFiles(): Promise<Record<string, string>> {
   return {
     'docs/bundle.schema.json': `${JSON.stringify(bundleJsonSchema(), null, 2)}\n`,
+    'docs/manifest.schema.json': `${JSON.stringify(manifestJsonSchema(), null, 2)}\n`,
     'docs/preset.schema.json': `${JSON.stringify(presetJsonSchema(), null, 2)}\n`,
     'docs/codes.md': await markdown(codes()),
     'docs/http.md': await markdown(withSections('docs/http.md', { endpoints: endpoints() })),

@@ -10,7 +10,7 @@ const ENGINE = {
   'render-thread': 'packages/render/src/pool/thread.ts',
   'sample-process': 'packages/render/src/sample/process.ts',
 };
-export const WITH_FILES = ['sharp', '@rundle/little-cms', 'piscina', 'exiftool-vendored', '@fontsource/*'];
+export const WITH_FILES = ['sharp', '@rundle/little-cms', 'piscina', 'exiftool-vendored', 'yauzl', '@fontsource/*'];
 
 /** Packages of old-style modules, which are loaded the old way, with what is named of each: `sharp` takes a tenth of a second longer else. */
 const REQUIRED = {

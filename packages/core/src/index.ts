@@ -23,6 +23,8 @@ export * from './colour/matrix';
 export * from './colour/matrix-transform';
 export * from './colour/spaces';
 export * from './colour/write-icc-profile';
+export * from './deliver/manifest';
+export * from './deliver/verify';
 export * from './facts/facts';
 export * from './facts/formats';
 export * from './facts/sniff';

@@ -34,6 +34,8 @@ export const PROBLEM_CODES = {
     toDo: 'Leave the preset out for this picture, or keep its location.',
   },
   'bundle-field': { means: 'A field of a bundle or studio file is wrong or unknown.', toDo: 'Correct the field that is named.' },
+  'manifest-field': { means: 'A field of a manifest is wrong or unknown.', toDo: 'Take the manifest as it was delivered.' },
+  'manifest-missing': { means: 'There is no manifest beside the files.', toDo: 'Name it with --against FILE.' },
   'too-long': { means: 'The output has a longer side than its type can have.', toDo: 'Choose a smaller size or another type.' },
   'type-not-writable': {
     means: 'The programs that write this file type are not on the machine.',

@@ -15,13 +15,16 @@ import {
 import { markOf, readWatermark } from '../mark/read';
 
 export const USAGE = `Usage:
-  rundle render  --preset FILE|--bundle FILE ... --out DIR [--set NAME] [--studio FILE] [--only FILE ...] [--list FILE] [--recursive] [--json] PATH...
+  rundle render  --preset FILE|--bundle FILE ... --out DIR [--set NAME] [--studio FILE] [--only FILE ...] [--list FILE] [--manifest] [--recursive] [--json] PATH...
   rundle plan    --preset FILE|--bundle FILE ... --out DIR [--set NAME] [--studio FILE] [--recursive] [--quick] [--json] PATH...
   rundle inspect [--recursive] [--json] PATH...
+  rundle verify  [--against FILE] [--json] FOLDER|ZIP
   rundle watch   --preset FILE|--bundle FILE ... --out DIR [--set NAME] [--studio FILE] [--existing] [--recursive] [--polling] [--json] FOLDER
 
 PATH is a file or a folder. Masters are only read. plan weighs parts of each; with --quick it guesses weights without looking at pixels.
 --only FILE renders just that one of them; the counter in names counts all. --list FILE.csv or FILE.json keeps the results as a table or as data.
+--manifest writes manifest.json beside the outputs: what was made, by its hashes. verify holds a folder or a ZIP against it (or against another, by --against)
+and says which files are as delivered, renamed, relabelled, compressed again, resized, missing or foreign.
 watch makes outputs of what comes to rest in a folder, each picture once, until it is ended; --existing: of what lies there at the first start, too;
 --polling: for disks that tell of no changes. It replaces nothing but what it made itself. Exit code: 0 all done, 2 wrong call or preset, 3 some failed.`;
 
@@ -45,6 +48,8 @@ interface MakingCall {
   only: string[];
   /** Where the results are kept; null: nowhere. */
   list: string | null;
+  /** Whether what was made is written down beside it, by its hashes. */
+  manifest: boolean;
   recursive: boolean;
   json: boolean;
   paths: string[];
@@ -60,7 +65,8 @@ export type Call =
       existing: boolean;
       polling: boolean;
     })
-  | { command: 'inspect'; recursive: boolean; json: boolean; paths: string[] };
+  | { command: 'inspect'; recursive: boolean; json: boolean; paths: string[] }
+  | { command: 'verify'; json: boolean; path: string; manifest: string | null };
 
 export type ParsedCall = { ok: true; call: Call } | { ok: false; problems: Problem[] };
 
@@ -73,6 +79,8 @@ const OPTIONS = {
   quick: { type: 'boolean' },
   only: { type: 'string', multiple: true },
   list: { type: 'string' },
+  manifest: { type: 'boolean' },
+  against: { type: 'string' },
   existing: { type: 'boolean' },
   polling: { type: 'boolean' },
   recursive: { type: 'boolean' },
@@ -99,19 +107,27 @@ export async function parseCall(args: string[]): Promise<ParsedCall> {
     quick = false,
     only = [],
     list = null,
+    manifest = false,
+    against = null,
     existing = false,
     polling = false,
     recursive = false,
     json = false,
   } = parsed.values;
-  if (command !== 'render' && command !== 'plan' && command !== 'inspect' && command !== 'watch')
-    return wrong('The first word has to be render, plan, inspect or watch.');
+  if (command !== 'render' && command !== 'plan' && command !== 'inspect' && command !== 'verify' && command !== 'watch')
+    return wrong('The first word has to be render, plan, inspect, verify or watch.');
   if (paths.length === 0) return wrong('Name at least one file or folder.');
   if (command === 'inspect') return { ok: true, call: { command, recursive, json, paths } };
+  if (against !== null && command !== 'verify') return wrong('--against belongs to verify.');
+  if (command === 'verify') {
+    if (paths.length > 1) return wrong('verify looks at one folder or ZIP. Call it once for each.');
+    return { ok: true, call: { command, json, path: paths[0] ?? '', manifest: against } };
+  }
   if (quick && command !== 'plan') return wrong('--quick belongs to plan: nothing else weighs beforehand.');
   if ((existing || polling) && command !== 'watch') return wrong('--existing and --polling belong to watch.');
   if (command === 'watch' && paths.length > 1) return wrong('watch follows one folder. Call it once for each.');
-  if ((only.length > 0 || list !== null) && command !== 'render') return wrong('--only and --list belong to render.');
+  if ((only.length > 0 || list !== null || manifest) && command !== 'render')
+    return wrong('--only, --list and --manifest belong to render.');
   if (list !== null && !/\.(csv|json)$/i.test(list)) return wrong(`--list ${list}: name a file that ends with .csv or .json.`);
   if (files.length + bundles.length === 0) return wrong('Name at least one preset with --preset FILE, or several with --bundle FILE.');
   if (!out) return wrong('Name the target folder with --out DIR.');
@@ -120,7 +136,7 @@ export async function parseCall(args: string[]): Promise<ParsedCall> {
   const problems = [...read, studio].flatMap((one) => (one.ok ? [] : one.problems));
   if (problems.length || !studio.ok) return { ok: false, problems };
   const presets = read.flatMap((one) => (one.ok ? one.value : []));
-  const common = { presets, studio: studio.value, out, set, quick, only, list, recursive, json, paths };
+  const common = { presets, studio: studio.value, out, set, quick, only, list, manifest, recursive, json, paths };
   if (command === 'watch') return { ok: true, call: { ...common, command, folder: paths[0] ?? '', existing, polling } };
   return { ok: true, call: { ...common, command } };
 }

@@ -5,15 +5,11 @@ import type { Call } from './call';
 import { type OutputEvent, Report } from './report';
 
 /** What a call has made, as the record of a run. */
-export function recordOf(
-  { presets, out, set, studio, paths }: Extract<Call, { command: 'render' | 'plan' }>,
-  report: Report,
-  begun: Date,
-  cancelled: boolean,
-): RunRecord {
+export function recordOf(call: Extract<Call, { command: 'render' | 'plan' }>, report: Report, begun: Date, cancelled: boolean): RunRecord {
+  const { presets, out, studio } = call;
   const target = resolve(out);
   return {
-    set: set ?? basename(dirname(resolve(paths[0] ?? target))),
+    set: setOf(call),
     state: cancelled ? 'cancelled' : 'done',
     startedAt: begun.toISOString(),
     finishedAt: new Date().toISOString(),
@@ -24,6 +20,10 @@ export function recordOf(
     outputs: report.outputs.map((output) => recorded(output, target)),
   };
 }
+
+/** What a set is called on the command line: as it is named, or after its folder. */
+export const setOf = ({ set, paths, out }: Extract<Call, { command: 'render' | 'plan' }>): string =>
+  set ?? basename(dirname(resolve(paths[0] ?? out)));
 
 function recorded({ master, preset, status, output, width = 0, height = 0, bytes, quality, warnings, error }: OutputEvent, target: string) {
   return {

@@ -27,6 +27,10 @@ async function carryOut(call: Call): Promise<number> {
       const { inspect } = await import('./inspect');
       return inspect(call, renderers(1));
     }
+    case 'verify': {
+      const { verify } = await import('./verify');
+      return verify(call);
+    }
     case 'watch': {
       const { watchFolder } = await import('./watch');
       return watchFolder(call, renderers(Infinity), stop.signal);

@@ -5,7 +5,7 @@ import type { MasterJob, OutputResult, OutputTask } from '../render-master';
 import { asideOf, placeFile } from '../write/place';
 import type { Call, ReadyPreset } from './call';
 import { collectFiles } from './collect';
-import { keepList, recordOf } from './list';
+import { keepList, recordOf, setOf } from './list';
 import { type FilePlan, planFiles, recipeOf } from './plan-files';
 import { TargetRecord } from './record';
 import { type OutputEvent, Report } from './report';
@@ -27,6 +27,10 @@ export async function planOrRender(call: RenderCall, renderers: (pictures: numbe
   const { report, bytesIn } = await makeOutputs(call, { files, problems, isWanted }, renderer, signal);
   report.summary(bytesIn, call.command === 'plan' && call.quick);
   if (call.list !== null) await keepList(call.list, recordOf(call, report, begun, signal.aborted));
+  if (call.manifest) {
+    const { keepManifest } = await import('./manifest');
+    await keepManifest(call.out, setOf(call), report.outputs);
+  }
   return signal.aborted ? 3 : report.exitCode();
 }
 

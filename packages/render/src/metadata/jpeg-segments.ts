@@ -7,6 +7,9 @@ const APP0 = 0xe0;
 const APP1 = 0xe1;
 const APP2 = 0xe2;
 const APP13 = 0xed;
+const APP14 = 0xee;
+const APP15 = 0xef;
+const COMMENT = 0xfe;
 const START_OF_SCAN = 0xda;
 
 interface Segment {
@@ -43,6 +46,14 @@ export function withDescribingSegments(jpeg: Uint8Array, described: Uint8Array):
   const { segments, end } = readSegments(jpeg);
   const rest = segments.filter((segment) => !describes(segment)).map(({ bytes }) => bytes);
   return Buffer.concat([jpeg.subarray(0, 2), described, ...rest, jpeg.subarray(end)]);
+}
+
+/** A JPEG without all that is told beside its picture: metadata, profile, comments. Adobe's APP14 stays, which says how colours are coded. */
+export function codedPart(jpeg: Uint8Array): Buffer {
+  const { segments, end } = readSegments(jpeg);
+  const isAside = ({ marker }: Segment) => (marker >= APP0 && marker <= APP15 && marker !== APP14) || marker === COMMENT;
+  const kept = segments.filter((segment) => !isAside(segment)).map(({ bytes }) => bytes);
+  return Buffer.concat([jpeg.subarray(0, 2), ...kept, jpeg.subarray(end)]);
 }
 
 /** The ICC profile of a JPEG, put together from its APP2 segments (ICC.1:2022, annex B.4); null: none. */

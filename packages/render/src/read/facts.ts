@@ -66,7 +66,10 @@ async function lookInside(path: string, name: string): Promise<number | null> {
 }
 
 async function qualityOf(file: FileHandle): Promise<number | null> {
-  const table = await luminanceTable(file);
+  const table = await luminanceTable(async (position, length) => {
+    const { buffer, bytesRead } = await file.read(Buffer.alloc(length), 0, length, position);
+    return buffer.subarray(0, bytesRead);
+  });
   return table && jpegQuality(table);
 }
 

@@ -1,9 +1,10 @@
-import type { FileHandle } from 'node:fs/promises';
-
 /** Markers of ITU-T T.81, Table B.1. */
 const DQT = 0xdb;
 const SOS = 0xda;
 const EOI = 0xd9;
+
+/** Gives bytes of a file from a place on; fewer at its end. */
+export type BytesAt = (position: number, length: number) => Buffer | Promise<Buffer>;
 
 /** Segments before the tables are few; a file that goes on and on is broken. */
 const MOST_SEGMENTS = 500;
@@ -13,10 +14,10 @@ const MOST_SEGMENTS = 500;
  * segment by segment, so that large metadata are passed over.
  * @returns null when there is none before the picture begins
  */
-export async function luminanceTable(file: FileHandle): Promise<number[] | null> {
+export async function luminanceTable(bytesAt: BytesAt): Promise<number[] | null> {
   let position = 2; // behind SOI
   for (let segment = 0; segment < MOST_SEGMENTS; segment++) {
-    const head = await bytesAt(file, position, 4);
+    const head = await bytesAt(position, 4);
     if (head.length < 4 || head[0] !== 0xff) return null;
     const marker = head[1]!;
     if (marker === 0xff) {
@@ -26,7 +27,7 @@ export async function luminanceTable(file: FileHandle): Promise<number[] | null>
     if (marker === SOS || marker === EOI) return null;
     const length = head.readUInt16BE(2);
     if (marker === DQT) {
-      const table = tableZero(await bytesAt(file, position + 4, length - 2));
+      const table = tableZero(await bytesAt(position + 4, Math.max(0, length - 2)));
       if (table) return table;
     }
     position += 2 + length;
@@ -45,9 +46,4 @@ function tableZero(segment: Buffer): number[] | null {
     at += 1 + size;
   }
   return null;
-}
-
-async function bytesAt(file: FileHandle, position: number, length: number): Promise<Buffer> {
-  const { buffer, bytesRead } = await file.read(Buffer.alloc(Math.max(0, length)), 0, Math.max(0, length), position);
-  return buffer.subarray(0, bytesRead);
 }

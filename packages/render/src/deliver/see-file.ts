@@ -1,0 +1,59 @@
+import { createHash } from 'node:crypto';
+import { ENCODED_TYPE_NAMES, FILE_TYPES, jpegQuality, likenessOf, type SeenFile } from '@rundle/core';
+import sharp from 'sharp';
+import { codedPart } from '../metadata/jpeg-segments';
+import { luminanceTable } from '../read/jpeg-tables';
+import { decodeJpegXl } from '../write/jpeg-xl';
+
+/** What a picture is made as small as to be told by its looks: whole cells of the fingerprint, px. */
+const SMALL = { width: 72, height: 64 };
+
+/** How files of JPEG XL begin, as a codestream or in a container (ISO/IEC 18181-2). */
+const JPEG_XL = ['ff0a', '0000000c4a584c20'];
+
+/**
+ * What is known of a file by which it can be told again.
+ * @returns null when it is no picture of a type that is delivered, or cannot be decoded
+ */
+export async function seeFile(path: string, file: Buffer): Promise<SeenFile | null> {
+  const isJpegXl = JPEG_XL.some((begin) => file.subarray(0, begin.length / 2).toString('hex') === begin);
+  try {
+    const opened = sharp(isJpegXl ? (await decodeJpegXl(file)).png : file, { limitInputPixels: false });
+    const { format, width, height, compression } = await opened.metadata();
+    const type = isJpegXl
+      ? 'jxl'
+      : format === 'heif' && compression === 'av1'
+        ? 'avif'
+        : ENCODED_TYPE_NAMES.find((name) => name === format);
+    if (!type) return null;
+    const { data, info } = await opened
+      .resize({ ...SMALL, fit: 'fill' })
+      .flatten({ background: '#ffffff' })
+      .toColourspace('srgb')
+      .raw({ depth: 'uchar' })
+      .toBuffer({ resolveWithObject: true });
+    const isJpeg = type === 'jpeg';
+    const table = isJpeg ? await luminanceTable((at, length) => file.subarray(at, at + length)) : null;
+    return {
+      path,
+      bytes: file.length,
+      sha256: sha256(file),
+      type,
+      width,
+      height,
+      coded: isJpeg ? sha256(codedPart(file)) : null,
+      quality: table && jpegQuality(table),
+      likeness: likenessOf({ ...SMALL, channels: info.channels, pixels: data }),
+    };
+  } catch {
+    return null;
+  }
+}
+
+/** By the extension, what may be a delivered picture: other files need not be opened. */
+export const mayBeDelivered = (name: string): boolean => {
+  const extension = /\.([^.]+)$/.exec(name)?.[1]?.toLowerCase();
+  return ENCODED_TYPE_NAMES.some((type) => FILE_TYPES[type].extension === extension) || extension === 'jpeg' || extension === 'tiff';
+};
+
+const sha256 = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');
