@@ -28,9 +28,6 @@ await bundlePrograms();
 buildWeb();
 const masters = process.env['RUNDLE_DEMO_MASTERS'] ?? (await makeDemo());
 
-// The stand-ins are made-up receivers; they answer on this machine only, as the server does.
-const feedPort = process.env['RUNDLE_FEED'] === 'off' ? '' : String(await freePort(4830));
-
 const postgres = await startPostgres(data, { durable: process.env['RUNDLE_DURABLE'] !== 'no' });
 const endPrograms = await startPrograms({
   ...process.env,
@@ -39,7 +36,6 @@ const endPrograms = await startPrograms({
   RUNDLE_PORT: String(port),
   RUNDLE_WEB: join(ROOT, 'dist/web/browser'),
   RUNDLE_DEMO_MASTERS: masters,
-  RUNDLE_FEED_PORT: feedPort,
   RUNDLE_LOG: process.env['RUNDLE_LOG'] ?? 'warn',
 });
 say(`\nRundle is ready: http://127.0.0.1:${port}\nCtrl-C ends it.`);
@@ -57,22 +53,6 @@ process.on('SIGTERM', () => void end());
 // When npm or the terminal is gone, so is the one who would press Ctrl-C.
 const parent = process.ppid;
 setInterval(() => process.ppid !== parent && void end(), 1000);
-
-/**
- * @param {number} wanted
- * @returns {Promise<number>} that port, or any free one where it is taken
- */
-function freePort(wanted) {
-  return new Promise((resolve) => {
-    const probe = createServer();
-    probe.once('error', () => resolve(freePort(0)));
-    probe.listen(wanted, '127.0.0.1', () => {
-      const address = probe.address();
-      probe.close(() => resolve(typeof address === 'object' && address ? address.port : wanted));
-    });
-  });
-}
-
 function refuseTakenPort() {
   return new Promise((resolve) => {
     const probe = createServer();

@@ -1,3 +1,6 @@
+import { writeFileSync } from 'node:fs';
+import { createServer } from 'node:http';
+import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import * as z from 'zod';
@@ -11,14 +14,19 @@ for (const signal of ['SIGTERM', 'SIGINT', 'disconnect'] as const) process.once(
 const started: { connected?: boolean } = process;
 if (started.connected === false) process.exit(0);
 
-const { RUNDLE_DATA, RUNDLE_FEED_PORT } = z
-  .object({ RUNDLE_DATA: z.string().min(1), RUNDLE_FEED_PORT: z.coerce.number().int().min(1).max(65_535) })
-  .parse(process.env);
-const wall = await Wall.open(join(RUNDLE_DATA, 'stand-ins/feed'));
+/** Where the feed is found, unless another program is there. */
+const PORT = 4830;
+
+const { RUNDLE_DATA } = z.object({ RUNDLE_DATA: z.string().min(1) }).parse(process.env);
+const folder = join(RUNDLE_DATA, 'stand-ins/feed');
+const wall = await Wall.open(folder);
 const page = fileURLToPath(new URL('../stand-ins/feed-page', import.meta.url));
-const server = feedApp(wall, page).listen(RUNDLE_FEED_PORT, '127.0.0.1', (error) => {
-  if (!error) return void process.send?.('ready');
-  console.error(`The stand-in feed cannot listen on port ${RUNDLE_FEED_PORT}: ${error.message}`);
-  process.exit(1);
+
+const server = createServer({ keepAliveTimeout: 65_000 }, feedApp(wall, page));
+server.once('error', () => server.listen(0, '127.0.0.1'));
+server.once('listening', () => {
+  // Whoever sends pictures finds it by this, wherever it came to be.
+  writeFileSync(join(folder, 'address'), `http://127.0.0.1:${(server.address() as AddressInfo).port}`);
+  process.send?.('ready');
 });
-server.keepAliveTimeout = 65_000;
+server.listen(PORT, '127.0.0.1');

@@ -1,22 +1,12 @@
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import type { Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import type {
-  FeedTrip} from '@rundle/core';
-import {
-  addressOf,
-  ENDPOINTS,
-  FeedsView,
-  type FeedSide,
-  type Measured,
-  Preset,
-  type PresetInput,
-  type ProblemDetails,
-} from '@rundle/core';
+import type { FeedTrip } from '@rundle/core';
+import { addressOf, ENDPOINTS, FeedsView, type FeedSide, type Measured, Preset, type PresetInput, type ProblemDetails } from '@rundle/core';
 import { feedApp, Wall } from '@rundle/stand-ins';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -27,13 +17,19 @@ const folder = mkdtempSync(join(tmpdir(), 'rundle-feed-'));
 let server: TestServer;
 let feed: Server;
 let masterId: string;
+/** Where the stand-in says that it is found. */
+const standsAt = (url: string) => {
+  const place = join(server.config.data, 'stand-ins/feed');
+  mkdirSync(place, { recursive: true });
+  writeFileSync(join(place, 'address'), url);
+};
 beforeAll(async () => {
   server = await TestServer.start();
   const wall = await Wall.open(folder);
   await wall.change({ ...wall.feed('harbour-wall')!, longEdge: 1000 });
   feed = feedApp(wall, folder).listen(0, '127.0.0.1');
   await new Promise((resolve) => feed.once('listening', resolve));
-  server.config.feedUrl = `http://127.0.0.1:${(feed.address() as AddressInfo).port}`;
+  standsAt(`http://127.0.0.1:${(feed.address() as AddressInfo).port}`);
   const setId = await server.set('Feeds', 0);
   await server.upload(setId, [new File([new Uint8Array(await readFile(REGATTA))], 'regatta.jpg')]);
   await server.until(async () => (await server.detail(setId)).masters[0]?.state === 'ready');
@@ -104,14 +100,16 @@ describe('a picture sent through a feed', () => {
     expect([tiff.status, tiff.json.code]).toEqual([422, 'feed-refused']);
     expect(tiff.json.detail).toBe('Harbour Wall did not take the file. Harbour Wall takes JPEG, PNG and WebP; this is TIFF.');
     expect((await send(preset({}), 'nowhere')).json.code).toBe('no-feed');
-    const { feedUrl } = server.config;
+    const address = readFileSync(join(server.config.data, 'stand-ins/feed/address'), 'utf8');
     try {
-      server.config.feedUrl = 'http://127.0.0.1:9';
+      standsAt('http://127.0.0.1:9');
       expect((await send(preset({}))).json.detail).toContain('does not answer');
-      server.config.feedUrl = null;
-      expect((await server.call<FeedsView>('GET', '/api/feeds')).json).toMatchObject({ address: null, feeds: [] });
+      server.config.feed = false;
+      const off = (await server.call<FeedsView>('GET', '/api/feeds')).json;
+      expect(off).toMatchObject({ address: null, why: expect.stringContaining('RUNDLE_FEED=off') as string, feeds: [] });
     } finally {
-      server.config.feedUrl = feedUrl;
+      server.config.feed = true;
+      standsAt(address);
     }
   });
 });

@@ -68,7 +68,7 @@ export class TestServer {
       web: '/nowhere',
       demoMasters: '',
       uploadBytes: 3e6,
-      feedUrl: null,
+      feed: true,
       logLevel: 'silent',
       roots: [mkdtempSync(join(tmpdir(), 'rundle-machine-'))],
       writeRoots: [mkdtempSync(join(tmpdir(), 'rundle-written-'))],

@@ -12,7 +12,7 @@ const Environment = z.object({
   RUNDLE_UPLOAD_MB: z.coerce.number().int().min(1).max(20_000).default(2000),
   RUNDLE_ROOTS: z.string().default(homedir()),
   RUNDLE_WRITE_ROOTS: z.string().default(''),
-  RUNDLE_FEED_PORT: z.preprocess((value) => (value === '' ? undefined : value), z.coerce.number().int().min(1).max(65_535).optional()),
+  RUNDLE_FEED: z.enum(['on', 'off']).default('on'),
   RUNDLE_LOG: z.enum(['silent', 'error', 'warn', 'info', 'debug']).default('info'),
 });
 
@@ -31,8 +31,8 @@ export interface Config {
   roots: string[];
   /** Folders of this machine that outputs may be written to, with all below them; absolute. None unless it is said. */
   writeRoots: string[];
-  /** Address of the stand-in feed; null: it does not run. */
-  feedUrl: string | null;
+  /** Whether the stand-in feed runs. */
+  feed: boolean;
   logLevel: string;
 }
 
@@ -54,7 +54,7 @@ export function readConfig(environment: NodeJS.ProcessEnv = process.env): Config
     web: resolve(env.RUNDLE_WEB),
     demoMasters: env.RUNDLE_DEMO_MASTERS,
     uploadBytes: env.RUNDLE_UPLOAD_MB * 1e6,
-    feedUrl: env.RUNDLE_FEED_PORT === undefined ? null : `http://127.0.0.1:${env.RUNDLE_FEED_PORT}`,
+    feed: env.RUNDLE_FEED === 'on',
     logLevel: env.RUNDLE_LOG,
     roots: foldersOf(env.RUNDLE_ROOTS),
     writeRoots: foldersOf(env.RUNDLE_WRITE_ROOTS),

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { readdir, readFile, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { ENCODED_TYPE_NAMES, Feed, type FeedSide, FeedTrip, FILE_TYPES, type FeedsView, recipeText } from '@rundle/core';
-import { openOnce } from '@rundle/store';
+import { type Config, openOnce } from '@rundle/store';
 import * as z from 'zod';
 import type { Handlers } from '../http/handlers';
 import { notFound, requestProblem } from '../http/problem';
@@ -21,10 +21,10 @@ export function feedHandlers(services: Services) {
   const trips = join(config.data, 'cache/feed-trips');
 
   return {
-    listFeeds: (): Promise<FeedsView> => feedsOf(config.feedUrl),
+    listFeeds: (): Promise<FeedsView> => feedsOf(config),
 
     sendThroughFeed: async ({ masterId, body, response }) => {
-      const { feeds, address, why } = await feedsOf(config.feedUrl);
+      const { feeds, address, why } = await feedsOf(config);
       const feed = feeds.find(({ id }) => id === body.feed);
       if (!feed || !address) throw requestProblem('no-feed', why ?? `There is no feed “${body.feed}”.`);
       if (body.preset.file.type === 'original')
@@ -59,10 +59,11 @@ export function feedHandlers(services: Services) {
 }
 
 /** The feeds as the stand-in tells them now. */
-async function feedsOf(url: string | null): Promise<FeedsView> {
+async function feedsOf({ feed, data }: Config): Promise<FeedsView> {
   const none = (why: string): FeedsView => ({ address: null, why, feeds: [] });
-  if (!url) return none('The stand-in feed is off (RUNDLE_FEED=off). Start Rundle without that to send pictures through it.');
+  if (!feed) return none('The stand-in feed is off (RUNDLE_FEED=off). Start Rundle without that to send pictures through it.');
   try {
+    const url = await readFile(join(data, 'stand-ins/feed/address'), 'utf8');
     const answer = await fetch(new URL('feeds', url), { signal: AbortSignal.timeout(PATIENCE) });
     return { address: new URL('/', url).href, why: null, feeds: z.array(Feed).parse(await answer.json()) };
   } catch {
