@@ -266,6 +266,7 @@ it.each([1.5, 2])('shows one pixel of the file on one of a screen that has %f fo
 });
 
 it('what needs another look is listed in Plan, on every page, until a run has made it anew', async () => {
+  await delivered(); // so that the next run finds everything up to date
   await browser.driver.get(`${application.url}/sets/${setId}/proof?way=close`);
   await browser.says('pixel for pixel as in the file', 60_000);
   await (await browser.find('input[aria-label="Note for another look"]')).sendKeys('Horizon?');
