@@ -39,7 +39,7 @@ export const loadLastRun = createEffect(
 const LISTS: readonly Topic[] = ['house-rules', 'watermarks', 'studio'];
 
 /** How long a plan waits for the next change, in ms: short enough to seem to come at once. */
-const QUIET = 60;
+const QUIET = 30;
 
 /** Plans anew after every change that the plan depends on, but not while a run is under way; what has changed by its end is planned then. */
 export const plan = createEffect(

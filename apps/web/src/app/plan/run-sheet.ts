@@ -36,7 +36,7 @@ const ROW_HEIGHT = 38;
 const FIRST = 250;
 const COLUMN = 184;
 /** Rows that are made above and below those in sight. */
-const AHEAD = 12;
+const AHEAD = 8;
 /** How long the rows have to stand still until new thumbnails are shown, ms. */
 const REST_MS = 90;
 /** The rows that are made change only when so many have come into sight. */
@@ -57,6 +57,7 @@ interface Spot {
     <div
       #scroll
       class="scroll"
+      [class.aside]="isAside()"
       role="grid"
       aria-label="Run sheet"
       aria-multiselectable="true"
@@ -149,6 +150,8 @@ export class RunSheet {
   protected readonly rowHeight = ROW_HEIGHT;
   private readonly injector = inject(Injector);
   private readonly scroll = viewChild.required<ElementRef<HTMLElement>>('scroll');
+  /** Whether the columns have been scrolled sideways. */
+  protected readonly isAside = signal(false);
   private readonly range = signal({ from: 0, to: 2 * AHEAD + STEP });
   /** Masters whose thumbnails are shown: while rows fly past, none is fetched and decoded for the new ones. */
   protected readonly pictured = signal<ReadonlySet<string>>(new Set());
@@ -196,7 +199,8 @@ export class RunSheet {
   }
 
   protected scrolled(): void {
-    const { scrollTop, clientHeight } = this.scroll().nativeElement;
+    const { scrollTop, scrollLeft, clientHeight } = this.scroll().nativeElement;
+    this.isAside.set(scrollLeft > 0);
     const first = Math.floor(scrollTop / ROW_HEIGHT / STEP) * STEP;
     const from = Math.max(0, first - AHEAD);
     const to = first + Math.ceil(clientHeight / ROW_HEIGHT) + STEP + AHEAD;
