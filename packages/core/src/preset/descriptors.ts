@@ -1,6 +1,7 @@
 import { FILE_TYPE_LABELS, FILE_TYPE_NAMES, FILE_TYPES } from '../file/types';
 import type { NamePart } from '../name/parts';
 import type { FieldPath, FieldValue } from './field-paths';
+import { figure } from './fields';
 import { MEDIUMS, mediumOf } from './sharpening';
 import { type Typed, TYPED_BORDER, TYPED_CEILING, TYPED_COLOUR, TYPED_MATCH, TYPED_PPI } from './typed';
 
@@ -114,7 +115,7 @@ const colour = (about: About): Field<string> =>
   typed(about, TYPED_COLOUR, PLAIN_COLOURS, (value) => PLAIN_COLOURS.find((known) => known.value === value.toLowerCase())?.label ?? value);
 
 /** Bytes the way every screen says them: KB = 1,000 bytes. */
-export const kilobytes = (bytes: number): string => `${Math.round(bytes / 1000).toLocaleString('en-GB')} KB`;
+export const kilobytes = (bytes: number): string => `${figure(Math.round(bytes / 1000))} KB`;
 
 /** What the least number of stars is called. */
 export const starsAndUp = (stars: number): string => (stars === 5 ? '5 stars' : `${stars} ${stars === 1 ? 'star' : 'stars'} and up`);
@@ -338,7 +339,7 @@ export const FIELDS: { readonly [Path in FieldPath]: Field<FieldValue<Path>> } =
       { value: null, label: 'whatever it weighs' },
       ...[100, 200, 300, 500, 600, 1000].map((kb) => ({
         value: { bytes: kb * 1000, floor: 60, then: 'shrink' as const },
-        label: `${kb.toLocaleString('en-GB')} KB`,
+        label: `${figure(kb)} KB`,
       })),
     ],
     (ceiling) => (ceiling ? `at most ${kilobytes(ceiling.bytes)}` : 'whatever it weighs'),

@@ -4,7 +4,15 @@ import * as z from 'zod';
  * The kinds of value a preset is made of. Each carries a sentence of what is allowed, so that an error can name it.
  */
 
-const figure = (value: number): string => value.toLocaleString('en-GB', { maximumFractionDigits: 3 });
+/**
+ * A number as people read it: a comma before each three digits, three decimals at most. The language tables that would do the same take
+ * 20 ms to load at each start of a program.
+ * @example figure(65_500) // '65,500'
+ */
+export function figure(value: number): string {
+  const [whole, decimals] = String(Math.round(value * 1000) / 1000).split('.');
+  return [whole!.replace(/\B(?=(\d{3})+$)/g, ','), ...(decimals ? [decimals] : [])].join('.');
+}
 
 /** A whole number from `min` to `max`, both included. */
 export const whole = (min: number, max: number, unit = '') => {

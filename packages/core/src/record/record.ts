@@ -1,6 +1,7 @@
 import * as z from 'zod';
 import { Once } from '../plan/once';
 import { Place } from '../plan/place';
+import { kilobytes } from '../preset/descriptors';
 import { Problem } from '../problem';
 import { Finding } from '../vet/finding';
 
@@ -82,7 +83,7 @@ export const recordAsTable = ({ outputs }: RunRecord): string =>
 export function recordAsText({ set, presets, outputs }: RunRecord): string {
   const files = outputs.filter(({ state }) => state === 'done' || state === 'skipped');
   const lines = files.map(({ file, width, height, bytes }) =>
-    bytes === null ? file : `${file}  ${width} × ${height} px  ${(bytes / 1000).toLocaleString('en-GB', { maximumFractionDigits: 0 })} KB`,
+    bytes === null ? file : `${file}  ${width} × ${height} px  ${kilobytes(bytes)}`,
   );
   const failed = outputs.filter(({ state }) => state === 'failed').map(({ master, error }) => `${master}: ${error?.message ?? 'failed'}`);
   return [`${set}: ${presets.map(({ title }) => title).join(', ')}`, ...lines, ...(failed.length ? ['Failed:', ...failed] : [])].join('\n');

@@ -47,7 +47,7 @@ describe('a plan', () => {
   it('is made once for several changes, with the presets that are chosen by then', () => {
     api.planSet.mockReturnValue(of<PlanView>(view));
     test.dispatch(choose('p1'), choose('p1', 'p2'), mastersCame('ready'));
-    vi.advanceTimersByTime(40);
+    vi.advanceTimersByTime(20);
     test.dispatch(choose('p2'));
     vi.advanceTimersByTime(1000);
     expect(asked()).toEqual([[{ setId: 's', body: { presetIds: ['p2'] } }]]);
