@@ -322,6 +322,7 @@ it('a newcomer compares file types at equal looks, and takes one of them for thi
   await browser.click('Use this for this set');
   await browser.says(`At most ${at} KB: for this set`);
   expect((await call<SetDetail>(application, 'GET', `/api/sets/${setId}`)).once[preset.id]).toMatchObject({ ceiling: 1000 * at });
+  await call(application, 'PATCH', `/api/sets/${setId}`, { once: { [preset.id]: { type: 'webp', quality: 78 } } });
 
   // On a strip of file types, too, a tile is the file's own once the whole of it has been made.
   await browser.driver.get(`${application.url}/sets/${setId}/proof`);

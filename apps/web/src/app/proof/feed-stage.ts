@@ -4,6 +4,7 @@ import { NzButtonModule } from 'ng-zorro-antd/button';
 import { dragging } from '../bench/dragging';
 import { takesKeys } from '../look/takes-keys';
 import { ViewChoices } from '../look/view-choices';
+import { moveByKeys } from './move-by-keys';
 import { ProofChoice } from './proof-choice';
 
 const NAMES: Record<FeedSide, string> = { before: 'Before', after: 'After', difference: 'Difference' };
@@ -12,8 +13,6 @@ const WORDS: Record<FeedSide, string> = {
   after: 'After the feed: what it shows',
   difference: `What the feed has changed, drawn ${DIFFERENCE_FACTOR} times as strong`,
 };
-/** How far an arrow key moves the picture, CSS px. */
-const STEP = 80;
 
 /** What was sent to a feed and what it shows, one over the other at 1:1. */
 @Component({
@@ -57,7 +56,7 @@ const STEP = 80;
       <span class="soft">X flips before and after. One pixel of the picture is one of the screen.</span>
     </div>
   `,
-  styleUrl: './feed-stage.less',
+  styleUrls: ['./stage.less', './feed-stage.less'],
 })
 export class FeedStage {
   readonly trip = input.required<FeedTrip | null>();
@@ -106,16 +105,7 @@ export class FeedStage {
   }
 
   protected stageKey(event: KeyboardEvent): void {
-    const ways: Record<string, [number, number]> = {
-      ArrowLeft: [STEP, 0],
-      ArrowRight: [-STEP, 0],
-      ArrowUp: [0, STEP],
-      ArrowDown: [0, -STEP],
-    };
-    const by = ways[event.key];
-    if (!by || event.ctrlKey || event.metaKey || event.altKey) return;
-    event.preventDefault();
-    this.goFrom(this.choice.centre(), by[0], by[1]);
+    moveByKeys(event, (dx, dy) => this.goFrom(this.choice.centre(), dx, dy));
   }
 
   protected key({ key, target, ctrlKey, metaKey, altKey, repeat }: KeyboardEvent): void {

@@ -24,15 +24,16 @@ import {
   withValues,
 } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { NzIconModule } from 'ng-zorro-antd/icon';
 import { NzSelectModule } from 'ng-zorro-antd/select';
 import { SampleApi } from '../api/sample';
 import { dragging } from '../bench/dragging';
 import { SelectName } from '../look/select-name';
 import { takesKeys } from '../look/takes-keys';
+import { TurnButtons } from '../look/turn-buttons';
 import { ViewChoices } from '../look/view-choices';
 import { AdoptBar } from './adopt-bar';
 import { CloseSide, type ShownSide } from './close-side';
+import { moveByKeys } from './move-by-keys';
 import { ProofChoice } from './proof-choice';
 import { SecondLook } from './second-look';
 
@@ -56,8 +57,6 @@ const OVERLAYS: readonly { kind: SampleOverlay; name: string; what: string }[] =
   { kind: 'difference', name: 'Difference', what: `changed by encoding, drawn ${DIFFERENCE_FACTOR} times as strong` },
 ];
 const MAGNIFICATIONS = [1, 2, 4] as const;
-/** How far an arrow key moves the picture, CSS px. */
-const STEP = 80;
 /** So long a press on the picture has to last to show the other, ms; a shorter one begins to drag. */
 const HOLD = 150;
 
@@ -65,10 +64,10 @@ const HOLD = 150;
 @Component({
   selector: 'rd-look-closely',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, NgTemplateOutlet, NzButtonModule, NzIconModule, NzSelectModule, AdoptBar, SecondLook, SelectName],
+  imports: [FormsModule, NgTemplateOutlet, NzButtonModule, NzSelectModule, AdoptBar, SecondLook, SelectName, TurnButtons],
   host: { '(document:keydown)': 'key($event)', '(window:blur)': 'isHeld.set(false)' },
   templateUrl: './look-closely.html',
-  styleUrls: ['./proof-tools.less', './look-closely.less'],
+  styleUrls: ['./proof-tools.less', './stage.less', './look-closely.less'],
 })
 export class LookClosely {
   protected readonly choice = inject(ProofChoice);
@@ -108,6 +107,7 @@ export class LookClosely {
   protected readonly front = computed(() => this.named(this.ids()[0], 'output'));
   protected readonly back = computed(() => this.named(this.ids()[1], 'master'));
 
+  protected readonly leafKeys = ['Shift + N', 'the key N'] as const;
   protected readonly overlays = OVERLAYS;
   protected readonly overlay = signal<SampleOverlay | ''>('');
   protected readonly magnifications = MAGNIFICATIONS;
@@ -227,16 +227,7 @@ export class LookClosely {
   }
 
   protected stageKey(event: KeyboardEvent): void {
-    const ways: Record<string, [number, number]> = {
-      ArrowLeft: [STEP, 0],
-      ArrowRight: [-STEP, 0],
-      ArrowUp: [0, STEP],
-      ArrowDown: [0, -STEP],
-    };
-    const by = ways[event.key];
-    if (!by || event.ctrlKey || event.metaKey || event.altKey) return;
-    event.preventDefault();
-    this.goFrom(this.choice.centre(), by[0], by[1]);
+    moveByKeys(event, (dx, dy) => this.goFrom(this.choice.centre(), dx, dy));
   }
 
   protected key(event: KeyboardEvent): void {

@@ -3,13 +3,12 @@ import { FormsModule } from '@angular/forms';
 import { Router, RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { isVaried, presetInShort, variedInWords } from '@rundle/core';
-import { NzButtonModule } from 'ng-zorro-antd/button';
-import { NzIconModule } from 'ng-zorro-antd/icon';
 import { NzSelectModule } from 'ng-zorro-antd/select';
 import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
 import { thumbnailUrl } from '../api/api';
 import { SelectName } from '../look/select-name';
 import { takesKeys } from '../look/takes-keys';
+import { TurnButtons } from '../look/turn-buttons';
 import { presetsActions, presetsFeature } from '../presets/presets.store';
 import { LookClosely } from './look-closely';
 import { ProofChoice } from './proof-choice';
@@ -31,8 +30,6 @@ const WAYS = [
   imports: [
     FormsModule,
     RouterLink,
-    NzButtonModule,
-    NzIconModule,
     NzSelectModule,
     NzSkeletonModule,
     SelectName,
@@ -40,6 +37,7 @@ const WAYS = [
     ProofCurves,
     TestStrip,
     ThroughFeed,
+    TurnButtons,
   ],
   providers: [ProofChoice],
   host: { '(document:keydown)': 'key($event)' },
@@ -52,6 +50,7 @@ export class ProofPage {
   readonly preset = input<string>();
   readonly way = input<string>();
   protected readonly ways = WAYS;
+  protected readonly pageKeys = ['Page up', 'Page down'] as const;
   protected readonly wayNow = computed(() => WAYS.find(({ id }) => id === this.way()) ?? WAYS[0]);
   protected readonly choice = inject(ProofChoice);
   private readonly router = inject(Router);
