@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { readdir, readFile, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
-import { ENCODED_TYPE_NAMES, Feed, type FeedSide, FeedTrip, FILE_TYPES, type FeedsView, recipeText } from '@rundle/core';
+import { ENCODED_TYPE_NAMES, Feed, type FeedSide, FeedTrip, FILE_TYPES, type FeedsView, jsonOrNull, recipeText } from '@rundle/core';
 import { type Config, openOnce } from '@rundle/store';
 import * as z from 'zod';
 import type { Handlers } from '../http/handlers';
@@ -78,8 +78,8 @@ function idOf(trip: string): string {
 }
 
 async function tripIn(folder: string): Promise<FeedTrip | null> {
-  const text = await readFile(join(folder, 'trip.json'), 'utf8').catch(() => null);
-  return text === null ? null : (FeedTrip.safeParse(JSON.parse(text)).data ?? null);
+  const text = await readFile(join(folder, 'trip.json'), 'utf8').catch(() => '');
+  return FeedTrip.safeParse(jsonOrNull(text)).data ?? null; // one of an earlier release may not say all that is wanted by now
 }
 
 /** What the picture of a side is called, and its media type. */
