@@ -45,7 +45,23 @@ function namesIn(path: string): Promise<string[]> {
   });
 }
 
-const cells = async (state: string) => (await browser.all(`[data-state="${state}"]`)).length;
+/** How many cells of the run sheet are in a state. Rows far out of sight do not exist, so it is read at its top and at its end. */
+async function cells(state: string): Promise<number> {
+  const spots = await browser.driver.executeAsyncScript<string[]>(
+    `const [state, done] = arguments;
+    const sheet = document.querySelector('rd-run-sheet .scroll');
+    const spots = () => [...sheet.querySelectorAll(\`[data-state="\${state}"]\`)].map((cell) => cell.closest('[data-spot]').dataset.spot);
+    const afterFrames = (next) => requestAnimationFrame(() => requestAnimationFrame(() => setTimeout(next, 50)));
+    sheet.scrollTop = 0;
+    afterFrames(() => {
+      const atTop = spots();
+      sheet.scrollTop = sheet.scrollHeight;
+      afterFrames(() => done([...atTop, ...spots()]));
+    });`,
+    state,
+  );
+  return new Set(spots).size;
+}
 
 /** Opens a value of a preset by keyboard, types into its editor, and closes that with Enter. */
 async function edit(value: string, ...keys: string[]): Promise<void> {

@@ -36,7 +36,7 @@ const ROW_HEIGHT = 38;
 const FIRST = 250;
 const COLUMN = 184;
 /** Rows that are made above and below those in sight. */
-const AHEAD = 12;
+const AHEAD = 8;
 /** How long the rows have to stand still until new thumbnails are shown, ms. */
 const REST_MS = 90;
 /** The rows that are made change only when so many have come into sight. */
