@@ -8,9 +8,11 @@ const LAYERS = [
   { files: ['packages/core/**'], forbidden: ['@rundle/*', 'node:*', '@angular/*', 'sharp', 'express'] },
   { files: ['packages/render/**'], forbidden: ['@rundle/store', '@rundle/server', '@rundle/demo', '@angular/*'] },
   { files: ['packages/watch/**'], forbidden: ['@rundle/render', '@rundle/store', '@rundle/server', '@rundle/demo', '@angular/*'] },
+  { files: ['packages/transport/**'], forbidden: ['@rundle/render', '@rundle/store', '@rundle/server', '@rundle/demo', '@angular/*'] },
   { files: ['packages/store/**'], forbidden: ['@rundle/render', '@rundle/server', '@rundle/demo', '@angular/*'] },
   { files: ['stand-ins/**'], forbidden: ['@rundle/render', '@rundle/store', '@rundle/server', '@rundle/demo', '@angular/*'] },
   { files: ['apps/server/**'], forbidden: ['@rundle/render', '@angular/*', 'sharp'] },
+  { files: ['apps/courier/**'], forbidden: ['@rundle/server', '@rundle/demo', '@angular/*', 'express'] },
   { files: ['apps/worker/**'], forbidden: ['@rundle/server', '@rundle/demo', '@angular/*', 'express'] },
   { files: ['apps/web/**'], forbidden: ['@rundle/render', '@rundle/store', '@rundle/server', '@rundle/demo', 'node:*'] },
 ];

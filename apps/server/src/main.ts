@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { isDatabaseAway, migrate, openDatabase, openFiles, outputsFolder, readConfig, whenThere } from '@rundle/store';
 import { pino } from 'pino';
+import { Courier } from './deliveries/courier';
 import { EventHub } from './events/hub';
 import { buildApp } from './http/app';
 import { Housekeeping } from './housekeeping/housekeeping';
@@ -30,7 +31,8 @@ await whenThere(() => migrate(database, config.databaseUrl, outputsFolder(config
 const hub = new EventHub(database, config.databaseUrl, log);
 const threads = new SetThreads(new URL('./set-thread.js', import.meta.url), config);
 const samplers = new Samplers(fileURLToPath(new URL('./sample-process.js', import.meta.url)), join(config.data, 'samples'));
-const services = { config, database, files, hub, threads, samplers, log };
+const courier = new Courier(fileURLToPath(new URL('./courier.js', import.meta.url)), config, database, log);
+const services = { config, database, files, hub, threads, samplers, courier, log };
 await whenThere(() => seed(services), away);
 const { app, lookAfterUploads } = buildApp(services);
 // Idle connections are kept for a minute: one that is closed just as a late caller uses it again is told as a failure.
@@ -44,6 +46,7 @@ const orders = new StandingOrders(services);
 server.listen(config.port, '127.0.0.1', () => {
   housekeeping.start();
   orders.start();
+  courier.start();
   process.send?.('ready');
 });
 
@@ -62,6 +65,7 @@ end = async () => {
   server.closeIdleConnections();
   setTimeout(() => server.closeAllConnections(), 2000).unref();
   await new Promise((resolve) => server.once('close', resolve));
+  await courier.close();
   await threads.close();
   await samplers.close();
   await database.close();

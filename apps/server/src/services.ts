@@ -1,5 +1,6 @@
 import type { Config, Database, Files } from '@rundle/store';
 import type { Logger } from 'pino';
+import type { Courier } from './deliveries/courier';
 import type { EventHub } from './events/hub';
 import type { Samplers } from './samples/samplers';
 import type { SetThreads } from './threads/set-threads';
@@ -12,6 +13,7 @@ export interface Services {
   hub: EventHub;
   threads: SetThreads;
   samplers: Samplers;
+  courier: Courier;
   log: Logger;
 }
 

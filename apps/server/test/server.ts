@@ -23,6 +23,7 @@ import { pino } from 'pino';
 import sharp from 'sharp';
 import { Upload } from 'tus-js-client';
 import { newDatabase } from '../../../packages/store/test/database';
+import { Courier } from '../src/deliveries/courier';
 import { EventHub } from '../src/events/hub';
 import { buildApp } from '../src/http/app';
 import { Samplers } from '../src/samples/samplers';
@@ -32,6 +33,7 @@ import { StandingOrders } from '../src/standing-orders/standing-orders';
 import { SetThreads } from '../src/threads/set-threads';
 
 const SET_THREAD = new URL('../../../dist/set-thread.js', import.meta.url);
+const COURIER = fileURLToPath(new URL('../../../dist/courier.js', import.meta.url));
 const SAMPLE_PROCESS = fileURLToPath(new URL('../../../dist/sample-process.js', import.meta.url));
 const WORKER = fileURLToPath(new URL('../../../dist/worker.js', import.meta.url));
 
@@ -69,7 +71,7 @@ export class TestServer {
       demoMasters: '',
       uploadBytes: 3e6,
       feed: true,
-      logLevel: 'silent',
+      logLevel: 'error',
       roots: [mkdtempSync(join(tmpdir(), 'rundle-machine-'))],
       writeRoots: [mkdtempSync(join(tmpdir(), 'rundle-written-'))],
     };
@@ -84,7 +86,9 @@ export class TestServer {
     const threads = new SetThreads(SET_THREAD, config);
     const files = await openFiles(config.data, config.writeRoots);
     const samplers = new Samplers(SAMPLE_PROCESS, join(config.data, 'samples'));
-    const services = { config, database, files, hub, threads, samplers, log };
+    const courier = new Courier(COURIER, config, database, log);
+    courier.start();
+    const services = { config, database, files, hub, threads, samplers, courier, log };
     await seed(services);
     const { app, lookAfterUploads } = buildApp(services);
     const server = createServer({ keepAliveTimeout: 65_000 }, app);
@@ -238,7 +242,8 @@ export class TestServer {
         await new Promise((resolve) => worker.once('exit', resolve));
       }),
     );
-    const { hub, threads, samplers } = this.services;
+    const { courier, hub, threads, samplers } = this.services;
+    await courier.close();
     await hub.close();
     this.server.closeAllConnections();
     await new Promise((resolve) => this.server.close(resolve));

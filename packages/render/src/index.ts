@@ -7,3 +7,4 @@ export { typesByPrograms } from './write/programs';
 export type { FeedDoor } from './sample/feed-trip';
 export type { SampleAnswer, SampleOrder } from './sample/process';
 export * from './sample/sampler';
+export * from './deliver/look-at';

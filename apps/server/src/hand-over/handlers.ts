@@ -1,16 +1,17 @@
-import { pipeline } from 'node:stream/promises';
-import { FILE_TYPES, fileSafe, joinPath } from '@rundle/core';
-import { type OpenFile, type Outputs, doneOutputView, type SetRow } from '@rundle/store';
-import { ZipFile } from 'yazl';
+import { FILE_TYPES } from '@rundle/core';
+import { doneOutputView, newestOutputs, type SetRow } from '@rundle/store';
 import type { Handlers } from '../http/handlers';
-import type { Services } from '../services';
-import { notFound, requestProblem } from '../http/problem';
+import { notFound } from '../http/problem';
 import { sendOpened } from '../http/send-opened';
 import { sharedTarget } from '../runs/plan-set';
+import { goneWith } from '../samples/tasks';
+import type { Services } from '../services';
 import { findSet } from '../sets/find';
-import { type NewestOutput, newestOutputs } from './newest-outputs';
+import { OutputThumbnails } from './output-thumbnails';
 
-export function handOverHandlers({ database, files }: Services) {
+export function handOverHandlers(services: Services) {
+  const { database, files } = services;
+  const thumbnails = new OutputThumbnails(services);
   return {
     listOutputs: async ({ setId }) => {
       const set = await findSet(database, setId);
@@ -24,21 +25,6 @@ export function handOverHandlers({ database, files }: Services) {
       };
     },
 
-    getZip: async ({ setId, response }) => {
-      const set = await findSet(database, setId);
-      const outputs = await newestOutputs(database, set.id);
-      if (outputs.length === 0) throw requestProblem('nothing-there', 'Nothing has come out yet. Run the set first.');
-      const zip = new ZipFile();
-      for (const output of outputs) await addFile(zip, files.outputs, output);
-      const size = await new Promise<number>((resolve) => zip.end({ forceZip64Format: false, comment: '' }, resolve as () => void));
-      response.setHeader('Content-Type', 'application/zip');
-      if (size > 0) response.setHeader('Content-Length', size);
-      response.attachment(`${fileSafe(set.title)}.zip`);
-      await pipeline(zip.outputStream, response).catch((error: unknown) => {
-        if (!response.destroyed) throw error; // otherwise the client disconnected half-way
-      });
-    },
-
     getOutputFile: async ({ outputId, request, response }) => {
       const output = await database.outputs.findByPk(outputId);
       if (output?.state !== 'done') throw notFound('output');
@@ -50,6 +36,16 @@ export function handOverHandlers({ database, files }: Services) {
       response.type(type?.mediaType ?? 'application/octet-stream');
       await sendOpened(request, response, file);
     },
+
+    getOutputThumbnail: async ({ outputId, response }) => {
+      const output = await database.outputs.findByPk(outputId);
+      if (output?.state !== 'done') throw notFound('output');
+      const small = await thumbnails.of(output, goneWith(response).signal);
+      if (response.destroyed) return;
+      // Another content is another output: it never changes.
+      response.setHeader('Cache-Control', 'private, max-age=31536000, immutable');
+      response.type('image/jpeg').end(small);
+    },
   } satisfies Partial<Handlers>;
 
   /** Where files of a set are by now; null: nowhere yet, or in the folders of the masters. */
@@ -57,28 +53,4 @@ export function handOverHandlers({ database, files }: Services) {
     const target = set.place.kind === 'own' ? set.target : sharedTarget(set);
     return target === null ? null : files.outputs.pathOf(target);
   }
-}
-
-/**
- * JPEGs do not get smaller in a ZIP: they are stored as they are, so that the length is known before the first byte. Each file is
- * opened when its turn comes: thousands at a time would be too many.
- */
-async function addFile(zip: ZipFile, outputs: Outputs, output: NewestOutput): Promise<void> {
-  const path = joinPath(output.folder, output.fileName);
-  const found = await outputs.open(output);
-  if (!found)
-    throw requestProblem('output-missing', `${path} is no longer in the folder of outputs. Run the set again, then fetch the ZIP.`);
-  const { bytes, modified } = found;
-  await found.close();
-  zip.addReadStreamLazy(path, { compress: false, size: bytes, mtime: modified }, (give) => {
-    const open = async (): Promise<OpenFile> => {
-      const file = await outputs.open(output);
-      if (!file) throw new Error(`${path} has vanished from the folder of outputs.`);
-      return file;
-    };
-    open().then(
-      (file) => give(null, file.read()),
-      (error: unknown) => give(error, null as never),
-    );
-  });
 }

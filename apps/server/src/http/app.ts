@@ -3,6 +3,7 @@ import express, { type ErrorRequestHandler, type Express, type RequestHandler } 
 import helmet from 'helmet';
 import type { Logger } from 'pino';
 import { isDatabaseAway } from '@rundle/store';
+import { deliveryHandlers } from '../deliveries/handlers';
 import { eventHandlers } from '../events/handlers';
 import { handOverHandlers } from '../hand-over/handlers';
 import { machineHandlers } from '../machine/handlers';
@@ -12,6 +13,7 @@ import { healthHandlers } from '../health/handlers';
 import { addUploads } from '../masters/uploads';
 import { presetHandlers } from '../presets/handlers';
 import { runHandlers } from '../runs/handlers';
+import { receiverHandlers } from '../receivers/handlers';
 import type { Services } from '../services';
 import { sampleHandlers } from '../samples/handlers';
 import { setHandlers } from '../sets/handlers';
@@ -66,6 +68,8 @@ export function buildApp(services: Services): { app: Express; lookAfterUploads: 
       ...runHandlers(services),
       ...standingOrderHandlers(services),
       ...handOverHandlers(services),
+      ...deliveryHandlers(services),
+      ...receiverHandlers(services),
       ...eventHandlers(services),
       ...studioHandlers(services),
       ...watermarkHandlers(services),

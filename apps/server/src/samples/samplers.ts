@@ -74,6 +74,12 @@ export class Samplers {
     return (answer as Extract<SampleAnswer, { kind: 'mark' }>).png;
   }
 
+  /** A file, made small as browsers show it: a JPEG. */
+  async thumbnail(file: Uint8Array, longEdge: number, dropped: AbortSignal): Promise<Uint8Array> {
+    const answer = await this.workers.look.ask((id) => ({ kind: 'thumbnail', id, file, longEdge }), dropped);
+    return (answer as Extract<SampleAnswer, { kind: 'thumbnail' }>).jpeg;
+  }
+
   /** What metadata a file would carry, and what of the master it would not. */
   async fields(task: SampleTask, dropped: AbortSignal): Promise<FileFields> {
     const answer = await this.workers.finish.ask((id) => ({ kind: 'fields', id, task }), dropped);

@@ -1,5 +1,6 @@
 import type { ProblemCode } from '../codes/problem-codes';
 import type { Endpoint } from './endpoint';
+import { HAND_OVER_ENDPOINTS } from './endpoints/hand-over';
 import { MASTERS_ENDPOINTS } from './endpoints/masters';
 import { PRESETS_ENDPOINTS } from './endpoints/presets';
 import { RUNS_ENDPOINTS } from './endpoints/runs';
@@ -13,6 +14,7 @@ export const ENDPOINTS = {
   ...SETS_ENDPOINTS,
   ...MASTERS_ENDPOINTS,
   ...RUNS_ENDPOINTS,
+  ...HAND_OVER_ENDPOINTS,
   ...STANDING_ORDERS_ENDPOINTS,
   ...PRESETS_ENDPOINTS,
   ...STUDIO_ENDPOINTS,

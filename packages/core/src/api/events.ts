@@ -17,7 +17,7 @@ export const SetEvent = z
 export type SetEvent = z.infer<typeof SetEvent>;
 
 /** Lists that all sets share. */
-export const TOPICS = ['sets', 'presets', 'house-rules', 'watermarks', 'studio', 'standing-orders'] as const;
+export const TOPICS = ['sets', 'presets', 'house-rules', 'watermarks', 'studio', 'standing-orders', 'deliveries', 'receivers'] as const;
 export type Topic = (typeof TOPICS)[number];
 
 /**

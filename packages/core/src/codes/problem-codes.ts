@@ -66,6 +66,19 @@ export const PROBLEM_CODES = {
   'render-failed': { means: 'The output could not be made.', toDo: 'Run again; if it stays so, report it.' },
   'worker-replaced': { means: 'A worker has not answered for minutes.', toDo: 'Nothing: its work is done by another.' },
 
+  // Deliveries
+  'file-changed': { means: 'A file has been changed or removed since it was made.', toDo: 'Run the set again, then deliver again.' },
+  'mail-too-heavy': { means: 'A file alone is heavier than a message may be.', toDo: 'Send a smaller version, or raise the limit.' },
+  'no-picture': { means: 'No file of a picture is of a type that browsers show.', toDo: 'Add a preset that makes JPEG.' },
+  'not-reached': { means: 'The receiver cannot be reached, or broke off again and again.', toDo: 'Check the connection, then go on.' },
+  'not-trusted': {
+    means: 'The receiver’s key or certificate is not the one that is trusted.',
+    toDo: 'Ask the receiver, then try the connection anew.',
+  },
+  'signed-out': { means: 'The receiver does not know the user or the password.', toDo: 'Correct them, then go on.' },
+  'receiver-refused': { means: 'The receiver does not take it.', toDo: 'See what it said.' },
+  'receiver-gone': { means: 'The receiver has been deleted.', toDo: 'Choose another.' },
+
   // Uploads
   upload: { means: 'The upload does not follow the protocol.', toDo: 'Send it by tus 1.0.' },
   'upload-failed': { means: 'The server did not answer.', toDo: 'Check that it runs, then bring the file in again.' },
@@ -126,6 +139,8 @@ export const REQUEST_CODES = {
     means: 'The feed does not take the file.',
     toDo: 'See the sentence: another file type, or a lighter file.',
   },
+  'no-delivery': { status: 422, means: 'It cannot be delivered so.', toDo: 'See the sentence.' },
+  'delivery-over': { status: 409, means: 'The delivery is over, or not as far as that.', toDo: 'Load the list anew.' },
   internal: { status: 500, means: 'A fault of Rundle.', toDo: 'Try again; the log of the server says more.' },
   'database-away': { status: 503, means: 'The database does not answer.', toDo: 'Wait: it is tried again, and nothing is lost.' },
 } as const satisfies Record<string, Meaning & { status: number }>;

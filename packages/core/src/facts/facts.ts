@@ -49,6 +49,11 @@ export const MasterFacts = z.object({
   keywords: z.array(z.string()),
   title: z.string().nullable(),
   caption: z.string().nullable(),
+  alt: z
+    .string()
+    .nullable()
+    .default(null)
+    .meta({ description: 'What it shows, for those who do not see it (IPTC Photo Metadata 2023.1, Alt Text)' }),
   rights: Rights,
   contact: z
     .record(z.enum(CONTACT_NAMES), z.string().nullable())

@@ -1,6 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import { type Curve, parseIccProfile, type Preset, ProblemError, type Raster } from '@rundle/core';
 import sharp from 'sharp';
+import { isJpegXl } from '../deliver/see-file';
 import { describingSegments } from '../metadata/jpeg-segments';
 import { decodeJpegXl } from '../write/jpeg-xl';
 import type { ColourModel } from '../write/pixel-file';
@@ -61,10 +62,6 @@ async function firstDifference(bytes: Buffer, { file, picture, model, profile, m
   ];
   return differences.find(([differs]) => differs)?.[1] ?? (decoded ? null : await decodes(bytes, file.type, width));
 }
-
-/** The first bytes of a JPEG XL, bare or in its container (ISO/IEC 18181-2, 9.1). */
-const isJpegXl = (bytes: Buffer): boolean =>
-  (bytes[0] === 0xff && bytes[1] === 0x0a) || bytes.subarray(0, 12).equals(Buffer.from('0000000c4a584c200d0a870a', 'hex'));
 
 /** The furthest that two profiles of the same colours may lie apart: in parts of the matrix and of light. */
 const SAME = 0.002;

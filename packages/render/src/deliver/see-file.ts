@@ -11,20 +11,18 @@ const SMALL = { width: 72, height: 64 };
 /** How files of JPEG XL begin, as a codestream or in a container (ISO/IEC 18181-2). */
 const JPEG_XL = ['ff0a', '0000000c4a584c20'];
 
+export const isJpegXl = (file: Buffer): boolean => JPEG_XL.some((begin) => file.subarray(0, begin.length / 2).toString('hex') === begin);
+
 /**
  * What is known of a file by which it can be told again.
  * @returns null when it is no picture of a type that is delivered, or cannot be decoded
  */
 export async function seeFile(path: string, file: Buffer): Promise<SeenFile | null> {
-  const isJpegXl = JPEG_XL.some((begin) => file.subarray(0, begin.length / 2).toString('hex') === begin);
+  const isXl = isJpegXl(file);
   try {
-    const opened = sharp(isJpegXl ? (await decodeJpegXl(file)).png : file, { limitInputPixels: false });
+    const opened = sharp(isXl ? (await decodeJpegXl(file)).png : file, { limitInputPixels: false });
     const { format, width, height, compression } = await opened.metadata();
-    const type = isJpegXl
-      ? 'jxl'
-      : format === 'heif' && compression === 'av1'
-        ? 'avif'
-        : ENCODED_TYPE_NAMES.find((name) => name === format);
+    const type = isXl ? 'jxl' : format === 'heif' && compression === 'av1' ? 'avif' : ENCODED_TYPE_NAMES.find((name) => name === format);
     if (!type) return null;
     const { data, info } = await opened
       .resize({ ...SMALL, fit: 'fill' })

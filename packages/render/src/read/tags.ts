@@ -8,6 +8,7 @@ type TagFacts = Pick<
   | 'keywords'
   | 'title'
   | 'caption'
+  | 'alt'
   | 'rights'
   | 'gps'
   | 'camera'
@@ -36,6 +37,7 @@ const SOURCES = {
   country: ['XMP-iptcCore:CreatorCountry'],
   title: ['XMP-dc:Title', 'IPTC:ObjectName'],
   caption: ['XMP-dc:Description', 'IPTC:Caption-Abstract', 'IFD0:ImageDescription'],
+  alt: ['XMP-iptcCore:AltTextAccessibility'],
   keywords: ['XMP-dc:Subject', 'IPTC:Keywords'],
   captured: ['ExifIFD:DateTimeOriginal', 'XMP-exif:DateTimeOriginal', 'XMP-photoshop:DateCreated', 'ExifIFD:CreateDate'],
   offset: ['ExifIFD:OffsetTimeOriginal', 'ExifIFD:OffsetTime'],
@@ -96,6 +98,7 @@ export async function readTags(path: string): Promise<TagFacts> {
     keywords: list(raw('keywords')),
     title: text('title'),
     caption: text('caption'),
+    alt: text('alt'),
     rights: {
       creator: text('creator'),
       copyright: text('copyright'),

@@ -1,6 +1,7 @@
 import { setPriority, tmpdir } from 'node:os';
 import { type FeedTrip, type FileFields, type Measured, type Problem, problemOf, type Watermark } from '@rundle/core';
 import sharp from 'sharp';
+import { thumbnailOf } from '../deliver/look-at';
 import { endExifTool } from '../read/exiftool';
 import type { FeedDoor } from './feed-trip';
 import { fieldsOfOutput } from './fields';
@@ -14,6 +15,7 @@ export type SampleOrder =
   | { kind: 'measure'; id: number; task: SampleTask }
   | { kind: 'feed'; id: number; task: SampleTask; door: FeedDoor; tripId: string; folder: string }
   | { kind: 'mark'; id: number; watermark: Watermark }
+  | { kind: 'thumbnail'; id: number; file: Uint8Array; longEdge: number }
   | { kind: 'fields'; id: number; task: SampleTask }
   | { kind: 'drop'; id: number };
 
@@ -23,6 +25,7 @@ export type SampleAnswer =
   | { id: number; kind: 'measure'; measured: Measured }
   | { id: number; kind: 'feed'; trip: FeedTrip }
   | { id: number; kind: 'mark'; png: Uint8Array }
+  | { id: number; kind: 'thumbnail'; jpeg: Uint8Array }
   | { id: number; kind: 'fields'; fields: FileFields }
   | { id: number; kind: 'failed'; problem: Problem }
   | { id: number; kind: 'dropped' };
@@ -76,6 +79,7 @@ async function answerTo(order: Exclude<SampleOrder, { kind: 'drop' }>, signal: A
   if (signal.aborted) return { id, kind: 'dropped' };
   try {
     if (kind === 'mark') return { id, kind, png: (await markPreview(order.watermark)).png };
+    if (kind === 'thumbnail') return { id, kind, jpeg: await thumbnailOf(Buffer.from(order.file), order.longEdge) };
     if (kind === 'fields') return { id, kind, fields: await fieldsOfOutput(order.task) };
     if (kind === 'measure') return { id, kind, measured: await sampler.measure(order.task, signal) };
     if (kind === 'feed') {

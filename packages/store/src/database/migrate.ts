@@ -16,6 +16,7 @@ import { standingOrders } from './migrations/0012-standing-orders';
 import { measuredOutputs } from './migrations/0013-measured-outputs';
 import { secondLooks } from './migrations/0014-second-looks';
 import { lengthsOfArrivals } from './migrations/0015-lengths-of-arrivals';
+import { deliveries } from './migrations/0016-deliveries';
 import { libraryAndMarks } from './migrations/0010-library-and-marks';
 
 interface Migration {
@@ -45,6 +46,7 @@ const MIGRATIONS: readonly Migration[] = [
   { name: '0013-measured-outputs', sql: measuredOutputs },
   { name: '0014-second-looks', sql: secondLooks },
   { name: '0015-lengths-of-arrivals', sql: lengthsOfArrivals },
+  { name: '0016-deliveries', sql: deliveries },
 ];
 
 /** Any number: programs that start at once take turns by it. */

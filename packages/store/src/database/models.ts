@@ -1,11 +1,14 @@
 import { DataTypes, type ModelStatic, type Sequelize } from 'sequelize';
 import type {
   BundleRow,
+  DeliveryFileRow,
+  DeliveryRow,
   HouseRulesRow,
   MasterRow,
   OutputRow,
   PresetRow,
   PresetVersionRow,
+  ReceiverRow,
   RunRow,
   SetRow,
   StandingOrderFileRow,
@@ -27,6 +30,9 @@ export interface Models {
   studio: ModelStatic<StudioRow>;
   watermarks: ModelStatic<WatermarkRow>;
   houseRules: ModelStatic<HouseRulesRow>;
+  receivers: ModelStatic<ReceiverRow>;
+  deliveries: ModelStatic<DeliveryRow>;
+  deliveryFiles: ModelStatic<DeliveryFileRow>;
 }
 
 // Functions, since Sequelize writes the column's name into the object it is given.
@@ -224,6 +230,58 @@ export function defineModels(sequelize: Sequelize): Models {
       'houseRules',
       { id: id(), body: json, createdAt: { type: time, defaultValue: DataTypes.NOW }, deletedAt: time },
       options('house_rules'),
+    ),
+    receivers: sequelize.define<ReceiverRow>(
+      'receiver',
+      {
+        id: id(),
+        body: json,
+        secret: DataTypes.BLOB,
+        standIn: { type: DataTypes.BOOLEAN, defaultValue: false },
+        createdAt: { type: time, defaultValue: DataTypes.NOW },
+        deletedAt: time,
+      },
+      options('receivers'),
+    ),
+    deliveries: sequelize.define<DeliveryRow>(
+      'delivery',
+      {
+        id: id(),
+        setId: uuid(),
+        wish: json,
+        receiver: text(),
+        place: DataTypes.TEXT,
+        state: text(),
+        house: json,
+        checkedAt: time,
+        decision: DataTypes.TEXT,
+        findings: { type: json, defaultValue: [] },
+        messages: { type: json, defaultValue: [] },
+        removed: { ...whole(), defaultValue: 0 },
+        problem: json,
+        log: { type: json, defaultValue: [] },
+        createdAt: { type: time, defaultValue: DataTypes.NOW },
+        finishedAt: time,
+        cancelAskedAt: time,
+      },
+      options('deliveries'),
+    ),
+    deliveryFiles: sequelize.define<DeliveryFileRow>(
+      'deliveryFile',
+      {
+        deliveryId: { ...uuid(), primaryKey: true },
+        path: { ...text(), primaryKey: true },
+        position: whole(),
+        outputId: DataTypes.UUID,
+        target: DataTypes.TEXT,
+        folder: DataTypes.TEXT,
+        fileName: DataTypes.TEXT,
+        bytes: { type: DataTypes.BIGINT, allowNull: false },
+        sha256: text(),
+        state: { ...text(), defaultValue: 'waiting' },
+        problem: json,
+      },
+      options('delivery_files'),
     ),
     studio: sequelize.define<StudioRow>('studio', { id: { ...whole(), primaryKey: true }, details: json }, options('studio')),
   };

@@ -1,14 +1,20 @@
 import type {
   Choice,
+  DELIVERED_STATES,
+  DeliveryState,
   FileFate,
+  FileFinding,
   Filter,
   Finding,
   HouseRules,
   MasterFacts,
+  MailMessage,
   Measures,
+  NewDelivery,
   OutputState,
   Preset,
   Problem,
+  Receiver,
   SecondLook,
   StudioDetails,
   OnceByPreset,
@@ -247,4 +253,57 @@ export interface HouseRulesRow extends Model<InferAttributes<HouseRulesRow>, Inf
 export interface StudioRow extends Model<InferAttributes<StudioRow>, InferCreationAttributes<StudioRow>> {
   id: number;
   details: StudioDetails;
+}
+
+/** Somebody who is sent pictures. */
+export interface ReceiverRow extends Model<InferAttributes<ReceiverRow>, InferCreationAttributes<ReceiverRow>> {
+  id: CreationOptional<string>;
+  body: Receiver;
+  /** Encrypted; see the server's receivers/secrets.ts. */
+  secret: CreationOptional<Buffer | null>;
+  standIn: CreationOptional<boolean>;
+  createdAt: CreationOptional<Date>;
+  deletedAt: CreationOptional<Date | null>;
+}
+
+export interface DeliveryRow extends Model<InferAttributes<DeliveryRow>, InferCreationAttributes<DeliveryRow>> {
+  id: CreationOptional<string>;
+  setId: string;
+  wish: NewDelivery;
+  /** Who or where it goes to, in words as they were then. */
+  receiver: string;
+  /** Under which what lies at the receiver is on record; null: nothing lies anywhere. */
+  place: string | null;
+  state: DeliveryState;
+  /** What the receiver of the set demanded then. */
+  house: CreationOptional<HouseRules | null>;
+  checkedAt: CreationOptional<Date | null>;
+  /** What was decided about files that break a rule. */
+  decision: CreationOptional<'all' | 'without' | null>;
+  findings: CreationOptional<FileFinding[]>;
+  messages: CreationOptional<MailMessage[]>;
+  removed: CreationOptional<number>;
+  problem: CreationOptional<Problem | null>;
+  log: CreationOptional<{ at: string; text: string }[]>;
+  createdAt: CreationOptional<Date>;
+  finishedAt: CreationOptional<Date | null>;
+  cancelAskedAt: CreationOptional<Date | null>;
+}
+
+/** A file of a delivery: an output as it stood when it was begun, or a file that was made for the delivery. */
+export interface DeliveryFileRow extends Model<InferAttributes<DeliveryFileRow>, InferCreationAttributes<DeliveryFileRow>> {
+  deliveryId: string;
+  /** Where it lies in the delivery, `/` between levels. */
+  path: string;
+  position: number;
+  /** Null: made for the delivery, it lies in its own folder. */
+  outputId: string | null;
+  target: string | null;
+  folder: string | null;
+  fileName: string | null;
+  /** BIGINT comes from the driver as text. */
+  bytes: number | string;
+  sha256: string;
+  state: CreationOptional<(typeof DELIVERED_STATES)[number]>;
+  problem: CreationOptional<Problem | null>;
 }

@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import type { Endpoint } from '../endpoint';
-import { HandOverView, PlanRequested, PlanView, PresetChoice, Run, RunDetail, RunRequest } from '../runs';
+import { PlanRequested, PlanView, PresetChoice, Run, RunDetail, RunRequest } from '../runs';
 import { RunRecord } from '../../record/record';
 import { Id } from '../sets';
 import { VetView } from '../vet';
@@ -93,29 +93,6 @@ export const RUNS_ENDPOINTS = {
     path: '/api/runs/{runId}/record.json',
     summary: 'The record of a run: what was made of what, by which versions and values, and what came out',
     answer: RunRecord,
-    errors: ['not-found'],
-  },
-
-  // Hand over
-  listOutputs: {
-    method: 'get',
-    path: '/api/sets/{setId}/outputs',
-    summary: 'What can be handed over',
-    answer: HandOverView,
-    errors: ['not-found'],
-  },
-  getZip: {
-    method: 'get',
-    path: '/api/sets/{setId}/outputs.zip',
-    summary: 'All outputs, a folder per preset',
-    media: 'application/zip',
-    errors: ['not-found', 'nothing-there', 'output-missing'],
-  },
-  getOutputFile: {
-    method: 'get',
-    path: '/api/outputs/{outputId}/file',
-    summary: 'One output',
-    media: 'image/*',
     errors: ['not-found'],
   },
 } as const satisfies Record<string, Endpoint>;

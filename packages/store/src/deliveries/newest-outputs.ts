@@ -1,10 +1,13 @@
-import type { Database, OutputRow } from '@rundle/store';
 import { QueryTypes } from 'sequelize';
+import type { Database } from '../database/connection';
+import type { OutputRow } from '../database/rows';
 
 export interface NewestOutput extends OutputRow {
   presetTitle: string;
   masterName: string;
   masterBytes: number;
+  /** Order of its master in the set. */
+  place: number;
 }
 
 /** For each master and preset of a set the newest finished output whose file is still its own, in the order of the set. */
@@ -14,7 +17,7 @@ export async function newestOutputs({ sequelize }: Database, setId: string): Pro
        SELECT DISTINCT ON (o.master_id, o.preset_id)
          o.id, o.run_id AS "runId", o.master_id AS "masterId", o.preset_id AS "presetId", o.preset_version AS "presetVersion",
          o.state, o.target, o.folder, o.file_name AS "fileName", o.width, o.height, o.expected_bytes AS "expectedBytes",
-         o.bytes, o.quality, o.ms, o.measures, o.warnings, o.error, o.position,
+         o.bytes, o.quality, o.ms, o.measures, o.warnings, o.error, o.position, o.content,
          v.body->>'title' AS "presetTitle", m.file_name AS "masterName", m.bytes::float8 AS "masterBytes", m.position AS place
        FROM outputs o
        JOIN masters m ON m.id = o.master_id

@@ -1,0 +1,103 @@
+import { createHash } from 'node:crypto';
+import { type FileFinding, finding, houseFindings, isHouseCode, SeenFile, type SpaceName } from '@rundle/core';
+import { lookAt } from '@rundle/render';
+import type { DeliveryFileRow } from '@rundle/store';
+import { QueryTypes } from 'sequelize';
+import * as z from 'zod';
+import type { Job } from './job';
+
+/** What is remembered of a file, by its content. */
+const Seen = SeenFile.extend({ space: z.string().nullable() });
+export interface Known {
+  seen: z.infer<typeof Seen>;
+  placeholder: string | null;
+}
+
+/**
+ * Opens every file that is to go out, and holds it against what it was when it was made and against the house rules of the receiver. What is
+ * not there any more, or was changed, is left out; what breaks a rule is told.
+ * @returns what was found, and what is known of each file by its content
+ */
+export async function checkFiles(job: Job): Promise<{ findings: FileFinding[]; known: Map<string, Known> }> {
+  const rows = await job.files({ state: 'waiting' });
+  const { manifest } = job.wish.content;
+  const known = job.row.house || manifest || job.wish.gallery ? await knownFiles(job, rows) : new Map<string, Known>();
+  const findings: FileFinding[] = [];
+  for (const row of rows) {
+    job.goOn();
+    if (row.outputId === null) continue;
+    const file = await contentOf(job, row);
+    if (typeof file === 'string') {
+      await job.settle(row, 'failed', { code: 'file-changed', file: row.path, message: file });
+      continue;
+    }
+    if (row.sha256 === '') await job.inDatabase(() => row.update({ sha256: file.sha256, bytes: file.bytes.length }));
+    const needsLook = (job.row.house !== null || manifest || job.wish.gallery !== null) && !known.has(file.sha256);
+    if (needsLook) {
+      const looked = await look(job, row.path, file.bytes);
+      if (looked) known.set(file.sha256, looked);
+    }
+    findings.push(...housesFindings(job, row, known.get(file.sha256)));
+  }
+  return { findings, known };
+}
+
+/** The file as it stands, or a sentence about why it is not what was made. */
+async function contentOf({ context }: Job, row: DeliveryFileRow): Promise<{ bytes: Buffer; sha256: string } | string> {
+  const { target, folder, fileName } = row;
+  const opened = await context.files.outputs.open({ target: target!, folder: folder!, fileName: fileName! });
+  if (!opened) return `${row.path} is not there any more. Run the set again, then deliver again.`;
+  const bytes = await opened.readAll();
+  const sha256 = createHash('sha256').update(bytes).digest('hex');
+  if (row.sha256 !== '' && sha256 !== row.sha256)
+    return `${row.path} has been changed since it was made. Run the set again, then deliver again.`;
+  return { bytes, sha256 };
+}
+
+async function look(job: Job, path: string, file: Buffer): Promise<Known | null> {
+  const looked = await lookAt(path, file);
+  if (!looked) return null;
+  const { seen, space, placeholder } = looked;
+  const known: Known = { seen: { ...seen, space }, placeholder };
+  await job.inDatabase(() =>
+    job.context.database.sequelize.query(
+      'INSERT INTO seen_files (sha256, seen, placeholder) VALUES (:sha256, :seen, :placeholder) ON CONFLICT DO NOTHING',
+      {
+        replacements: { sha256: seen.sha256, seen: JSON.stringify(known.seen), placeholder },
+      },
+    ),
+  );
+  return known;
+}
+
+async function knownFiles(job: Job, rows: readonly DeliveryFileRow[]): Promise<Map<string, Known>> {
+  const found = await job.inDatabase(() =>
+    job.context.database.sequelize.query<{ sha256: string; seen: unknown; placeholder: string | null }>(
+      'SELECT sha256, seen, placeholder FROM seen_files WHERE sha256 IN (SELECT jsonb_array_elements_text(:all::jsonb))',
+      { type: QueryTypes.SELECT, replacements: { all: JSON.stringify(rows.map(({ sha256 }) => sha256)) } },
+    ),
+  );
+  return new Map(
+    found.flatMap(({ sha256, seen, placeholder }) => {
+      const parsed = Seen.safeParse(seen); // of an earlier release it may not say all that is wanted by now
+      return parsed.success ? [[sha256, { seen: parsed.data, placeholder }] as const] : [];
+    }),
+  );
+}
+
+function housesFindings(job: Job, row: DeliveryFileRow, known: Known | undefined): FileFinding[] {
+  const { house } = job.row;
+  if (!house) return [];
+  if (!known)
+    return [
+      {
+        path: row.path,
+        finding: finding('house-type', `${house.title} cannot be asked about ${row.path}: it is no picture that can be opened.`),
+      },
+    ];
+  const { seen } = known;
+  const space = (seen.space as SpaceName | null) ?? 'keep';
+  return houseFindings(house, seen, { bytes: seen.bytes, expected: false }, { file: { type: seen.type }, colour: { space } })
+    .filter(({ code }) => isHouseCode(code))
+    .map((one) => ({ path: row.path, finding: one }));
+}

@@ -1,0 +1,119 @@
+import { changesFor, type DeliveryPreview, HouseRules, type NewDelivery, visitBytes } from '@rundle/core';
+import {
+  type DeliveryRow,
+  deliveredTo,
+  galleryPictures,
+  mailParts,
+  notifyTopic,
+  outgoingFiles,
+  placeOf,
+  receiverWords,
+} from '@rundle/store';
+import { requestProblem } from '../http/problem';
+import { findReceiver } from '../receivers/stored';
+import type { Stores } from '../services';
+import { findSet } from '../sets/find';
+
+/** Windows of a telephone and of a desk, by which a visit of a gallery is reckoned. */
+const PHONE = { windowWidth: 360, density: 2 };
+const DESKTOP = { windowWidth: 1440, density: 1 };
+
+/** What a delivery would send; writes nothing. */
+export async function previewDelivery({ database, files }: Stores, setId: string, wish: NewDelivery): Promise<DeliveryPreview> {
+  const set = await findSet(database, setId);
+  const outgoing = await outgoingFiles(database, setId, wish);
+  const bytes = outgoing.reduce((sum, { output }) => sum + (output.bytes ?? 0), 0);
+  const place = placeOf(wish.way);
+  const wanted = outgoing.map(({ path, output }) => ({ path, sha256: output.content ?? '' }));
+  const there = place === null ? [] : await deliveredTo(database, place);
+  const { keep, old } = changesFor(wanted, there);
+  const pictures = wish.gallery ? await galleryPictures(database, outgoing, new Map()) : null;
+  const visits = pictures && wish.gallery ? visitsOf(wish.gallery.layout, pictures) : null;
+  const messages =
+    wish.way.kind === 'mail'
+      ? (
+          await mailParts(
+            database,
+            set,
+            wish,
+            outgoing.map(({ path, output }) => ({ path, bytes: output.bytes ?? 0 })),
+          )
+        ).messages.length
+      : null;
+  const isPage = (path: string) => wish.gallery !== null && (path.startsWith('view/') || path === 'index.html');
+  const problem =
+    outgoing.length === 0
+      ? {
+          code: 'nothing-there' as const,
+          message: wish.gallery
+            ? 'None of these files can be shown by browsers: add a preset that makes JPEG.'
+            : 'No files fit what is chosen.',
+        }
+      : wish.way.kind === 'folder'
+        ? await files.outputs.refusal(wish.way.path)
+        : null;
+  return {
+    files: outgoing.length,
+    bytes,
+    unchanged: keep.length,
+    old: old.filter((path) => !isPage(path) && path !== 'manifest.json'),
+    visits,
+    messages,
+    problem,
+  };
+}
+
+const visitsOf = (layout: NonNullable<NewDelivery['gallery']>['layout'], pictures: Parameters<typeof visitBytes>[1]) => ({
+  phone: visitBytes(layout, pictures, PHONE),
+  desktop: visitBytes(layout, pictures, DESKTOP),
+});
+
+/**
+ * Writes a delivery down with what stands there now; it is carried out elsewhere.
+ * @throws HttpProblem
+ */
+export async function startDelivery({ database, files }: Stores, setId: string, wish: NewDelivery): Promise<DeliveryRow> {
+  const { sequelize, deliveries, deliveryFiles, houseRules } = database;
+  const set = await findSet(database, setId);
+  const { way } = wish;
+  const outgoing = await outgoingFiles(database, setId, wish);
+  if (outgoing.length === 0)
+    throw requestProblem('nothing-there', 'There are no files to deliver. Run the set first, or choose other presets.');
+  if (way.kind === 'folder') {
+    const refusal = await files.outputs.refusal(way.path);
+    if (refusal) throw requestProblem('no-place', refusal.message, [refusal]);
+  }
+  const receiver = 'receiverId' in way && way.receiverId !== null ? (await findReceiver(database, way.receiverId)).body : null;
+  if (receiver && (receiver.kind === 'smtp') !== (way.kind === 'mail'))
+    throw requestProblem('no-delivery', `${receiver.title} ${receiver.kind === 'smtp' ? 'takes mail only' : 'takes no mail'}.`);
+  const house = set.houseRulesId ? await houseRules.findByPk(set.houseRulesId) : null;
+  return sequelize.transaction(async (transaction) => {
+    const row = await deliveries.create(
+      {
+        setId,
+        wish,
+        receiver: receiverWords(way, receiver),
+        place: placeOf(way),
+        state: 'checking',
+        house: house && HouseRules.parse(house.body),
+      },
+      { transaction },
+    );
+    await deliveryFiles.bulkCreate(
+      outgoing.map(({ path, output: { id, target, folder, fileName, bytes, content } }, position) => ({
+        deliveryId: row.id,
+        path,
+        position,
+        outputId: id,
+        target,
+        folder,
+        fileName,
+        bytes: bytes ?? 0,
+        sha256: content ?? '',
+      })),
+      { transaction },
+    );
+    await notifyTopic(sequelize, 'deliveries', transaction);
+    return row;
+  });
+}

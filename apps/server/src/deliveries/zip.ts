@@ -1,0 +1,98 @@
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { createReadStream } from 'node:fs';
+import { stat } from 'node:fs/promises';
+import { join } from 'node:path';
+import { fileSafe } from '@rundle/core';
+import type { DeliveryFileRow, DeliveryRow, Outputs } from '@rundle/store';
+import type { Request, Response } from 'express';
+import { ZipFile } from 'yazl';
+import { requestProblem } from '../http/problem';
+
+/** Where the files of a delivery lie. */
+interface Sources {
+  outputs: Outputs;
+  /** Folder of what was made for the delivery. */
+  made: string;
+}
+
+/**
+ * Sends the ZIP of a delivery, or a part of it (RFC 9110, 14): the same delivery is the same bytes each time, so that a download that broke off
+ * goes on. Pictures do not get smaller in a ZIP: they are stored as they are, so that the length is known before the first byte. Each file is
+ * opened when its turn comes: thousands at a time would be too many.
+ */
+export async function sendZip(
+  delivery: DeliveryRow,
+  rows: readonly DeliveryFileRow[],
+  sources: Sources,
+  title: string,
+  { request, response }: { request: Request; response: Response },
+): Promise<void> {
+  const zip = new ZipFile();
+  const output = Readable.from(zip.outputStream);
+  zip.on('error', (error: Error) => output.destroy(error));
+  for (const row of rows) await add(zip, row, sources, delivery.createdAt);
+  const size = await new Promise<number>((resolve) => zip.end({ forceZip64Format: false, comment: '' }, resolve as () => void));
+  const tag = `"${delivery.id}"`;
+  response.setHeader('ETag', tag);
+  response.setHeader('Accept-Ranges', 'bytes');
+  response.setHeader('Cache-Control', 'private, no-cache');
+  response.setHeader('Content-Type', 'application/zip');
+  response.attachment(`${fileSafe(title)}.zip`);
+  const isSame = request.headers['if-range'] === undefined || request.headers['if-range'] === tag;
+  const ranges = isSame ? request.range(size) : undefined;
+  if (ranges === -1) {
+    output.destroy();
+    response.status(416).setHeader('Content-Range', `bytes */${size}`).end();
+    return;
+  }
+  const part = Array.isArray(ranges) && ranges.type === 'bytes' && ranges.length === 1 ? ranges[0]! : null;
+  if (part) response.status(206).setHeader('Content-Range', `bytes ${part.start}-${part.end}/${size}`);
+  response.setHeader('Content-Length', part ? part.end - part.start + 1 : size);
+  if (request.method === 'HEAD') {
+    output.destroy();
+    response.end();
+    return;
+  }
+  await pipeline(part ? Readable.from(within(output, part.start, part.end)) : output, response).catch((error: unknown) => {
+    if (!response.destroyed) throw error; // otherwise the client disconnected half-way
+  });
+}
+
+/** A part of a stream, both ends included, in bytes. */
+async function* within(stream: Readable, start: number, end: number): AsyncGenerator<Buffer> {
+  let at = 0;
+  for await (const chunk of stream as AsyncIterable<Buffer>) {
+    const from = Math.max(0, start - at);
+    const to = Math.min(chunk.length, end + 1 - at);
+    if (from < to) yield chunk.subarray(from, to);
+    at += chunk.length;
+    if (at > end) return;
+  }
+}
+
+async function add(zip: ZipFile, row: DeliveryFileRow, sources: Sources, mtime: Date): Promise<void> {
+  const size = Number(row.bytes);
+  const gone = () =>
+    requestProblem('output-missing', `${row.path} is no longer as it was delivered. Run the set again, then deliver again.`);
+  if ((await sizeOf(row, sources)) !== size) throw gone();
+  zip.addReadStreamLazy(row.path, { compress: false, size, mtime }, (give) => {
+    open(row, sources).then(
+      (stream) => (stream ? give(null, stream) : give(gone(), null as never)),
+      (error: unknown) => give(error, null as never),
+    );
+  });
+}
+
+async function sizeOf({ outputId, target, folder, fileName, path }: DeliveryFileRow, { outputs, made }: Sources): Promise<number | null> {
+  if (outputId === null) return (await stat(join(made, path)).catch(() => null))?.size ?? null;
+  const file = await outputs.open({ target: target!, folder: folder!, fileName: fileName! });
+  await file?.close();
+  return file?.bytes ?? null;
+}
+
+async function open({ outputId, target, folder, fileName, path }: DeliveryFileRow, { outputs, made }: Sources): Promise<Readable | null> {
+  if (outputId === null) return createReadStream(join(made, path));
+  const file = await outputs.open({ target: target!, folder: folder!, fileName: fileName! });
+  return file?.read() ?? null;
+}

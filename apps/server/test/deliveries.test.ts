@@ -1,0 +1,302 @@
+import { execFileSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { connect, createServer, type Socket } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import {
+  type Delivery,
+  type DeliveryDetail,
+  type DeliveryPreview,
+  HouseRules,
+  Preset,
+  type ReceiverTest,
+  type StoredPreset,
+  type StoredReceiver,
+} from '@rundle/core';
+import { type StandIns, startStandIns } from '@rundle/stand-ins';
+import { QueryTypes } from 'sequelize';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { TestServer } from './server';
+
+/** Keeps the name of the master, without which spaces and accents would not get into the test. */
+const ORIGINAL = { parts: [{ part: 'original' }], webSafe: false };
+const PAGES = fileURLToPath(new URL('../../../stand-ins', import.meta.url));
+let server: TestServer;
+let standIns: StandIns;
+let setId: string;
+let presetIds: string[];
+const lines: string[] = [];
+
+beforeAll(async () => {
+  server = await TestServer.start(true, undefined, (line) => lines.push(line));
+  standIns = await startStandIns(join(server.config.data, 'stand-ins'), PAGES, true);
+  setId = await server.set('Quay évening', 6, 700);
+  presetIds = [await make('Web', { size: { px: 400 }, name: ORIGINAL }), await make('Small', { size: { px: 160 }, name: ORIGINAL })];
+  await run(setId, presetIds);
+});
+afterAll(async () => {
+  await server.stop();
+  await standIns.close();
+});
+
+async function make(title: string, more: object): Promise<string> {
+  const body = Preset.parse({ kind: 'rundle.preset', version: 1, title, existing: 'replace', folder: title.toLowerCase(), ...more });
+  return (await server.call<StoredPreset>('POST', '/api/presets', body)).json.id;
+}
+async function run(ofSet: string, presets: string[]): Promise<void> {
+  const { json } = await server.call<{ id: string }>('POST', `/api/sets/${ofSet}/runs`, { presetIds: presets });
+  await server.until(async () => (await server.call<{ state: string }>('GET', `/api/runs/${json.id}`)).json.state === 'done');
+}
+const start = async (way: object, more: object = {}) =>
+  server.call<Delivery>('POST', `/api/sets/${setId}/deliveries`, { way, content: {}, ...more });
+const detail = async (id: string) => (await server.call<DeliveryDetail>('GET', `/api/deliveries/${id}`)).json;
+const isOver = ({ state }: Delivery) => !['checking', 'sending'].includes(state);
+async function ended(id: string): Promise<DeliveryDetail> {
+  await server.until(async () => isOver(await detail(id)), 60_000);
+  return detail(id);
+}
+async function deliver(way: object, more: object = {}): Promise<DeliveryDetail> {
+  const { json, status } = await start(way, more);
+  expect({ status, json }).toMatchObject({ status: 201 });
+  return ended(json.id);
+}
+const addStandIn = async (kind: string) => (await server.call<StoredReceiver>('POST', '/api/receivers/stand-ins', { kind })).json;
+const filesBelow = (folder: string) =>
+  readdirSync(folder, { recursive: true, withFileTypes: true })
+    .filter((entry) => entry.isFile())
+    .map((entry) => join(entry.parentPath, entry.name).slice(folder.length + 1))
+    .sort();
+const sha256 = (path: string) => createHash('sha256').update(readFileSync(path)).digest('hex');
+
+describe('a delivery to a folder', () => {
+  const folder = () => join(server.config.writeRoots[0]!, 'quay');
+
+  it('copies, keeps what lies there as it is, and proves itself', async () => {
+    const first = await deliver({ kind: 'folder', path: folder() }, { content: { manifest: true } });
+    expect(first).toMatchObject({ state: 'done', counts: { files: 13, sent: 13, kept: 0 } });
+    expect(filesBelow(folder())).toHaveLength(13);
+    const again = await ended((await server.call<Delivery>('POST', `/api/deliveries/${first.id}/repeat`)).json.id);
+    expect(again.counts).toMatchObject({ kept: 12, sent: 1 }); // the manifest says when
+    const verify = () => {
+      try {
+        return execFileSync('node', ['dist/rundle.js', 'verify', folder()], { encoding: 'utf8' });
+      } catch (error) {
+        return (error as { stdout: string }).stdout;
+      }
+    };
+    expect(verify()).toContain('12 of 12 files are as delivered');
+    const victim = join(folder(), 'web/p 3.jpg');
+    writeFileSync(victim, Buffer.concat([readFileSync(join(folder(), 'web/p 4.jpg')), Buffer.from('x')]));
+    expect(verify()).toContain('web/p 3.jpg');
+  });
+
+  it('never touches what somebody else has put there, and says which', async () => {
+    const elsewhere = join(server.config.writeRoots[0]!, 'strangers');
+    mkdirSync(join(elsewhere, 'web'), { recursive: true });
+    writeFileSync(join(elsewhere, 'web/p 2.jpg'), 'somebody else’s');
+    const told = await deliver({ kind: 'folder', path: elsewhere });
+    expect(told).toMatchObject({ state: 'failed', counts: { sent: 11, failed: 1 }, problem: { code: 'exists', file: 'web/p 2.jpg' } });
+    expect(readFileSync(join(elsewhere, 'web/p 2.jpg'), 'utf8')).toBe('somebody else’s');
+    rmSync(join(elsewhere, 'web/p 2.jpg'));
+    await server.call('POST', `/api/deliveries/${told.id}/resume`);
+    expect(await ended(told.id)).toMatchObject({ state: 'done', counts: { sent: 12, failed: 0 } });
+    expect(filesBelow(elsewhere).filter((name) => name.includes('part'))).toEqual([]);
+    const { status } = await start({ kind: 'folder', path: '/somewhere/else' });
+    expect(status).toBe(403);
+  });
+
+  it('goes out flat without two files of one name, of chosen presets only', async () => {
+    const flat = join(server.config.writeRoots[0]!, 'flat');
+    await deliver({ kind: 'folder', path: flat }, { content: { layout: 'flat' } });
+    expect(filesBelow(flat)).toContain('p 1-2.jpg');
+    expect(filesBelow(flat)).toHaveLength(12);
+    const preview = await server.call<DeliveryPreview>('POST', `/api/sets/${setId}/deliveries/preview`, {
+      way: { kind: 'folder', path: flat },
+      content: { layout: 'flat', presetIds: [presetIds[1]] },
+    });
+    expect(preview.json).toMatchObject({ files: 6, problem: null });
+  });
+});
+
+describe('a ZIP', () => {
+  it('is the same each time, as long as was said, and goes on where it broke off', async () => {
+    const { id, counts } = await deliver({ kind: 'zip' }, { content: { manifest: true } });
+    expect(counts).toMatchObject({ files: 13, sent: 13 });
+    const url = `${server.url}/api/deliveries/${id}/files.zip`;
+    const response = await fetch(url);
+    const whole = Buffer.from(await response.arrayBuffer());
+    expect(Number(response.headers.get('content-length'))).toBe(whole.length);
+    const half = Math.floor(whole.length / 2);
+    const rest = await fetch(url, { headers: { Range: `bytes=${half}-`, 'If-Range': response.headers.get('etag')! } });
+    expect(rest.status).toBe(206);
+    expect(Buffer.concat([whole.subarray(0, half), Buffer.from(await rest.arrayBuffer())]).equals(whole)).toBe(true);
+    const path = join(mkdtempSync(join(tmpdir(), 'rundle-zip-')), 'quay.zip');
+    writeFileSync(path, whole);
+    expect(execFileSync('node', ['dist/rundle.js', 'verify', path], { encoding: 'utf8' })).toContain('12 of 12 files are as delivered');
+  });
+});
+
+/** A line to a port that breaks again and again: each time after so many bytes. */
+async function breakingLine(
+  port: number,
+  breaks: number,
+  after: number,
+): Promise<{ port: number; broken: () => number; close: () => void }> {
+  let left = breaks;
+  let passed = 0;
+  const open = new Set<Socket>();
+  const line = createServer((near) => {
+    const far = connect(port, '127.0.0.1');
+    for (const socket of [near, far]) {
+      open.add(socket);
+      socket.on('error', () => {});
+      socket.on('close', () => {
+        open.delete(socket);
+        near.destroy();
+        far.destroy();
+      });
+    }
+    near.on('data', (data) => {
+      passed += data.length;
+      if (left > 0 && passed > after) {
+        left--;
+        passed = 0;
+        for (const socket of open) socket.destroy();
+      }
+    });
+    near.pipe(far);
+    far.pipe(near);
+  });
+  await new Promise<void>((resolve) => line.listen(0, '127.0.0.1', resolve));
+  const { port: own } = line.address() as { port: number };
+  return { port: own, broken: () => breaks - left, close: () => line.close() };
+}
+
+describe.each(['webdav', 'sftp'] as const)('a web space by %s', (kind) => {
+  it('gets everything once and whole over a line that breaks five times, then only what has changed', async () => {
+    const { receiver } = await addStandIn(kind);
+    const port = receiver.kind === 'webdav' ? Number(new URL(receiver.address).port) : receiver.kind === 'sftp' ? receiver.port : 0;
+    const line = await breakingLine(port, 5, 30_000);
+    const over =
+      receiver.kind === 'webdav' ? { ...receiver, address: `http://127.0.0.1:${line.port}/dav` } : { ...receiver, port: line.port };
+    const secret = (JSON.parse(readFileSync(join(server.config.data, 'stand-ins/addresses.json'), 'utf8')) as { password: string })
+      .password;
+    const { json: stored } = await server.call<StoredReceiver>('POST', '/api/receivers', { receiver: over, secret });
+    const way = { kind: 'web', receiverId: stored.id, folder: `from-${kind}` };
+    const told = await deliver(way);
+    expect(told).toMatchObject({ state: 'done', counts: { files: 12, failed: 0 } });
+    expect(line.broken()).toBe(5);
+    expect(told.log.filter(({ text }) => text.includes('Tried again')).length).toBeGreaterThan(0);
+    const root = join(standIns.site, `from-${kind}`);
+    const there = filesBelow(root);
+    expect(there).toHaveLength(12); // nothing half, nothing aside
+    const rows = await server.database.sequelize.query<{ path: string; sha256: string }>(
+      'SELECT path, sha256 FROM delivery_files WHERE delivery_id = :id ORDER BY path',
+      { type: QueryTypes.SELECT, replacements: { id: told.id } },
+    );
+    expect(Object.fromEntries(there.map((path) => [path, sha256(join(root, path))]))).toEqual(
+      Object.fromEntries(rows.map(({ path, sha256: content }) => [path, content])),
+    );
+    expect((await deliver(way)).counts).toMatchObject({ kept: 12, sent: 0 });
+    // Fewer files: what is old goes when that is wished, and is told beforehand.
+    const fewer = { way: { ...way, removesOld: true }, content: { presetIds: [presetIds[0]] } };
+    const preview = await server.call<DeliveryPreview>('POST', `/api/sets/${setId}/deliveries/preview`, fewer);
+    expect(preview.json.old).toHaveLength(6);
+    expect(preview.json.unchanged).toBe(6);
+    expect((await deliver(fewer.way, { content: fewer.content })).counts).toMatchObject({ kept: 6, removed: 6 });
+    expect(filesBelow(root)).toHaveLength(6);
+    line.close();
+  });
+
+  it('is tried without leaving anything, and says why it cannot be reached', async () => {
+    const stored = await addStandIn(kind);
+    const attempt = async (receiver: object, secret?: string) =>
+      (
+        await server.call<ReceiverTest>('POST', '/api/receivers/test', {
+          receiver,
+          receiverId: stored.id,
+          ...(secret === undefined ? {} : { secret }),
+        })
+      ).json;
+    const before = filesBelow(standIns.site);
+    expect(await attempt(stored.receiver)).toMatchObject({ is: 'fine' });
+    expect(filesBelow(standIns.site)).toEqual(before);
+    expect((await attempt(stored.receiver, 'wrong')).says).toContain('does not know the user');
+    const away =
+      stored.receiver.kind === 'webdav' ? { ...stored.receiver, address: 'http://127.0.0.1:9/' } : { ...stored.receiver, port: 9 };
+    expect((await attempt(away)).says).toContain('Nothing answers there');
+    if (kind === 'sftp') {
+      expect(await attempt({ ...stored.receiver, trusted: null })).toMatchObject({ is: 'unknown', fingerprint: /^SHA256:/ });
+      expect((await attempt({ ...stored.receiver, trusted: `SHA256:${'A'.repeat(43)}` })).says).toContain('another key');
+    }
+  });
+});
+
+describe('mail', () => {
+  it('is split under the limit, arrives once, or lies ready as files', async () => {
+    const { id: receiverId } = await addStandIn('smtp');
+    const mail = {
+      kind: 'mail',
+      to: ['desk@quay.example'],
+      subject: '[set]: [part] of [parts]',
+      text: 'Here are [files].',
+      mostBytes: 1_000_000,
+    };
+    const heavy = await make('Heavy', { name: ORIGINAL, size: { px: 1600, enlarge: true }, file: { type: 'png' } });
+    await run(setId, [heavy]);
+    const tooHeavy = await deliver({ ...mail, receiverId }, { content: { presetIds: [heavy] } });
+    expect(tooHeavy).toMatchObject({ state: 'failed', problem: { code: 'mail-too-heavy' } });
+    const sent = await deliver({ ...mail, receiverId, mostBytes: 8_000_000 }, { content: { presetIds: [heavy] } });
+    expect(sent.state).toBe('done');
+    const own = standIns.box.letters.filter(({ messageId }) => messageId.includes(sent.id));
+    expect(own.length).toBe(sent.messages.length);
+    expect(own.length).toBeGreaterThan(1);
+    expect(own.flatMap(({ attachments }) => attachments.map(({ name }) => name)).sort()).toEqual(
+      Array.from({ length: 6 }, (_, at) => `p ${at + 1}.png`),
+    );
+    for (const { bytes } of own) expect(bytes).toBeLessThanOrEqual(8_000_000);
+    expect(own.map(({ subject }) => subject).sort()[0]).toBe(`Quay évening: 1 of ${own.length}`);
+    const files = await deliver({ ...mail, receiverId: null }, { content: { presetIds: [presetIds[0]] } });
+    const message = await (await fetch(`${server.url}/api/deliveries/${files.id}/message.eml?number=1`)).text();
+    expect(message).toMatch(/^X-Unsent: 1/m);
+    expect(message).toContain('filename="p 6.jpg"');
+  });
+});
+
+describe('the house rules of the receiver', () => {
+  it('are held against the files themselves, and nothing goes before somebody has decided', async () => {
+    const rules = HouseRules.parse({ title: 'Narrow Shop', mostPixels: 300, spaces: ['srgb'] });
+    const { json } = await server.call<{ id: string }>('POST', '/api/house-rules', rules);
+    await server.call('PATCH', `/api/sets/${setId}`, { houseRulesId: json.id });
+    const folder = join(server.config.writeRoots[0]!, 'held');
+    const content = { presetIds };
+    const held = await deliver({ kind: 'folder', path: folder }, { content });
+    expect(held.state).toBe('held');
+    expect(held.findings).toHaveLength(6);
+    expect(held.findings[0]!.finding.message).toContain('Narrow Shop takes 300 px at most');
+    expect(existsSync(folder)).toBe(false);
+    await server.call('POST', `/api/deliveries/${held.id}/decide`, { send: 'without' });
+    expect(await ended(held.id)).toMatchObject({ state: 'done', counts: { sent: 6, left: 6 } });
+    expect(filesBelow(folder).every((name) => name.startsWith('small/'))).toBe(true);
+    await server.call('PATCH', `/api/sets/${setId}`, { houseRulesId: null });
+  });
+});
+
+describe('what is secret', () => {
+  it('is kept encrypted under a key of its owner’s, never told, and in no log', async () => {
+    const secret = 'a very secret word';
+    const receiver = { kind: 'webdav', title: 'Hidden', address: 'http://127.0.0.1:9/dav', user: 'me' };
+    const { json } = await server.call<StoredReceiver>('POST', '/api/receivers', { receiver, secret });
+    await server.call('POST', '/api/receivers/test', { receiver, receiverId: json.id });
+    await server.call('PUT', `/api/receivers/${json.id}`, { receiver: { ...receiver, title: 'Still hidden' } });
+    const listed = await server.call<StoredReceiver[]>('GET', '/api/receivers');
+    expect(listed.json.find(({ id }) => id === json.id)).toMatchObject({ hasSecret: true, receiver: { title: 'Still hidden' } });
+    expect(JSON.stringify(listed.json)).not.toContain(secret);
+    const row = await server.database.receivers.findByPk(json.id);
+    expect(row!.secret!.includes(secret)).toBe(false);
+    expect(statSync(join(server.config.data, 'secrets.key')).mode & 0o777).toBe(0o600);
+    expect(lines.join('\n')).not.toContain(secret);
+  });
+});

@@ -1,0 +1,97 @@
+import {
+  type GalleryFile,
+  type GalleryPicture,
+  type GalleryText,
+  galleryText,
+  layOut,
+  type EncodedTypeName,
+  ENCODED_TYPE_NAMES,
+  FILE_TYPES,
+  MasterFacts,
+  Preset,
+  sourcesOf,
+  StudioDetails,
+  type NewDelivery,
+} from '@rundle/core';
+import { QueryTypes } from 'sequelize';
+import type { Database } from '../database/connection';
+import { type NewestOutput, newestOutputs } from './newest-outputs';
+
+/** A file that goes out. */
+export interface Outgoing {
+  path: string;
+  output: NewestOutput;
+}
+
+/** Where the pictures of a gallery lie, from its page. */
+const PICTURES = 'pictures';
+
+/** The files of a set that a delivery is about, in the order of the set. */
+export async function outgoingFiles(database: Database, setId: string, { content, gallery }: NewDelivery): Promise<Outgoing[]> {
+  const files = layOut(await newestOutputs(database, setId), content).map(({ file, path }) => ({ output: file, path }));
+  if (!gallery) return files;
+  const prefixed = files.map((file) => ({ ...file, path: `${PICTURES}/${file.path}` }));
+  const shown = new Set(
+    [...byMaster(prefixed).values()].flatMap((own) =>
+      sourcesOf(own.map(galleryFile)).flatMap(({ files }) => files.map(({ path }) => path)),
+    ),
+  );
+  return prefixed.filter(({ path }) => shown.has(path));
+}
+
+/** The type of an output, by the extension that Rundle gave it. */
+export function typeOf(fileName: string): EncodedTypeName | null {
+  const extension = fileName.split('.').at(-1)?.toLowerCase();
+  return ENCODED_TYPE_NAMES.find((name) => FILE_TYPES[name].extension === extension) ?? null;
+}
+
+function galleryFile({ path, output }: Outgoing): GalleryFile {
+  const { fileName, width, height, bytes } = output;
+  return { path, type: typeOf(fileName) ?? 'tiff', width, height, bytes: bytes ?? 0 };
+}
+
+function byMaster(files: readonly Outgoing[]): Map<string, Outgoing[]> {
+  const found = new Map<string, Outgoing[]>();
+  for (const file of files) found.set(file.output.masterId, [...(found.get(file.output.masterId) ?? []), file]);
+  return found;
+}
+
+/**
+ * The pictures of a gallery, in the order of the set.
+ * @param placeholders data addresses by the SHA-256 of files, as far as they are known
+ */
+export async function galleryPictures(
+  database: Database,
+  files: readonly Outgoing[],
+  placeholders: ReadonlyMap<string, string>,
+): Promise<GalleryPicture[]> {
+  const texts = await textsOf(database, files);
+  return [...byMaster(files)]
+    .toSorted(([, a], [, b]) => a[0]!.output.place - b[0]!.output.place)
+    .flatMap(([masterId, own]): GalleryPicture[] => {
+      const sources = sourcesOf(own.map(galleryFile));
+      if (sources.length === 0) return [];
+      const smallest = sources.at(-1)!.files[0]!.path;
+      const content = own.find(({ path }) => path === smallest)?.output.content ?? '';
+      return [{ sources, text: texts.get(masterId)!, placeholder: placeholders.get(content) ?? null }];
+    });
+}
+
+/** What may be told of each picture, by its master. */
+async function textsOf({ sequelize }: Database, files: readonly Outgoing[]): Promise<Map<string, GalleryText>> {
+  const rows = await sequelize.query<{ masterId: string; facts: unknown; body: unknown; studio: unknown }>(
+    `SELECT o.master_id AS "masterId", m.facts, v.body, r.studio FROM outputs o
+     JOIN masters m ON m.id = o.master_id JOIN runs r ON r.id = o.run_id
+     JOIN preset_versions v ON v.preset_id = o.preset_id AND v.version = o.preset_version
+     WHERE o.id IN (SELECT jsonb_array_elements_text(:ids::jsonb)::uuid)`,
+    { type: QueryTypes.SELECT, replacements: { ids: JSON.stringify(files.map(({ output }) => output.id)) } },
+  );
+  const grouped = new Map<string, typeof rows>();
+  for (const row of rows) grouped.set(row.masterId, [...(grouped.get(row.masterId) ?? []), row]);
+  return new Map(
+    [...grouped].map(([masterId, own]) => {
+      const presets = own.map(({ body }) => Preset.parse(body));
+      return [masterId, galleryText(MasterFacts.parse(own[0]!.facts), presets, StudioDetails.parse(own[0]!.studio ?? {}))];
+    }),
+  );
+}

@@ -1,0 +1,4 @@
+export * from './mail-server';
+export * from './trust';
+export * from './try-receiver';
+export * from './web-space';
