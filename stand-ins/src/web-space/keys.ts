@@ -1,7 +1,9 @@
 import { createHash } from 'node:crypto';
 import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { utils } from 'ssh2';
+import ssh2 from 'ssh2';
+
+const { utils } = ssh2;
 
 /** The key by which the SFTP host shows that it is the same as before: made once, kept. */
 export async function hostKey(folder: string): Promise<{ privateKey: string; fingerprint: string }> {

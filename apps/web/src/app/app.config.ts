@@ -4,6 +4,7 @@ import { provideRouter, TitleStrategy, withComponentInputBinding, withInMemorySc
 import {
   ArrowDownOutline,
   ArrowUpOutline,
+  BorderOutline,
   CheckOutline,
   CheckSquareOutline,
   CloseOutline,
@@ -46,6 +47,7 @@ import * as vetEffects from './vet/vet.effects';
 import { vetFeature } from './vet/vet.store';
 
 const icons = [
+  BorderOutline,
   CheckOutline,
   CheckSquareOutline,
   CloseOutline,

@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { counted, weight } from '../figures';
 import { Once } from '../plan/once';
 import { Place } from '../plan/place';
 import { kilobytes } from '../preset/descriptors';
@@ -74,10 +75,7 @@ export const recordAsCsv = ({ outputs }: RunRecord): string =>
   `\uFEFF${[COLUMNS.map(([name]) => name), ...rowsOf(outputs)].map((row) => `${row.map(csvCell).join(',')}\r\n`).join('')}`;
 
 /** The same with tabs, as spreadsheets and mails take it from the clipboard. */
-export const recordAsTable = ({ outputs }: RunRecord): string =>
-  [COLUMNS.map(([name]) => name), ...rowsOf(outputs)]
-    .map((row) => row.map((cell) => harmless(cell).replace(/[\t\r\n]+/g, ' ')).join('\t'))
-    .join('\n');
+export const recordAsTable = ({ outputs }: RunRecord): string => tabbed([COLUMNS.map(([name]) => name), ...rowsOf(outputs)]);
 
 /** The same as sentences for a message to somebody. */
 export function recordAsText({ set, presets, outputs }: RunRecord): string {
@@ -159,3 +157,37 @@ export function endSentence({ total, done, failed, skipped, cancelled }: Counts,
   const parts = [`${done} done`, ...(failed ? [`${failed} failed`] : []), ...(cancelled ? [`${cancelled} cancelled`] : [])].join(', ');
   return `${parts}${left}${failed && why ? `: ${why}` : ''}`;
 }
+
+/**
+ * What can be relied on of all that can be handed over, in one sentence.
+ * @param files how many, @param after their weight, bytes, @param before that of their masters
+ * @param hasFailed whether something of the last run has failed: that is told beside it
+ * @example reviewSentence(48, 7_700_000, 204_000_000, false) // "48 files, 7.7 MB from 204 MB, all re-opened and checked, no errors"
+ */
+export const reviewSentence = (files: number, after: number, before: number, hasFailed: boolean): string =>
+  `${counted(files, 'file')}, ${weight(after)} from ${weight(before)}, all re-opened and checked${hasFailed ? '' : ', no errors'}`;
+
+/** A file that came out, as a list of them tells it. */
+interface ListedFile {
+  folder: string;
+  fileName: string;
+  masterName: string;
+  presetTitle: string;
+  width: number;
+  height: number;
+  masterBytes: number;
+  bytes: number;
+  quality: number | null;
+}
+
+/** Files as a table for the clipboard, as {@link recordAsTable} tells a run. */
+export function listAsTable(files: readonly ListedFile[]): string {
+  const head = ['File', 'Folder', 'Master', 'Preset', 'Width', 'Height', 'Bytes before', 'Bytes', 'Quality'];
+  const rows = files.map(({ folder, fileName, masterName, presetTitle, width, height, masterBytes, bytes, quality }) =>
+    [fileName, folder, masterName, presetTitle, width, height, masterBytes, bytes, quality ?? ''].map(String),
+  );
+  return tabbed([head, ...rows]);
+}
+
+const tabbed = (rows: readonly (readonly string[])[]): string =>
+  rows.map((row) => row.map((cell) => harmless(cell).replace(/[\t\r\n]+/g, ' ')).join('\t')).join('\n');

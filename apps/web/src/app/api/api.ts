@@ -40,4 +40,7 @@ export const thumbnailUrl = ({ id, content }: { id: string; content?: string | n
 /** A master as a browser can show it, as large as it is. */
 export const pictureUrl = (masterId: string): string => addressOf(ENDPOINTS.getPicture, { masterId });
 export const outputUrl = (outputId: string): string => addressOf(ENDPOINTS.getOutputFile, { outputId });
-export const zipUrl = (setId: string): string => addressOf(ENDPOINTS.getZip, { setId });
+export const outputThumbnailUrl = (outputId: string): string => addressOf(ENDPOINTS.getOutputThumbnail, { outputId });
+export const deliveryZipUrl = (deliveryId: string): string => addressOf(ENDPOINTS.getDeliveryZip, { deliveryId });
+export const messageUrl = (deliveryId: string, number: number): string =>
+  addressOf(ENDPOINTS.getDeliveryMessage, { deliveryId, query: { number } });

@@ -1,59 +1,80 @@
-import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { RouterLink } from '@angular/router';
+import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import { Router, RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
-import { endSentence } from '@rundle/core';
+import { endSentence, isOpenDelivery, reviewSentence } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzIconModule } from 'ng-zorro-antd/icon';
 import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
-import { outputUrl, zipUrl } from '../api/api';
-import { CountedPipe, WeightPipe } from '../look/figures';
-import { Remarks } from '../look/remarks';
+import { counted } from '../look/figures';
 import { planFeature } from '../plan/plan.store';
-import { presetsActions, presetsFeature } from '../presets/presets.store';
-import { setFeature } from '../set/set.store';
+import { presetsActions } from '../presets/presets.store';
+import { Deliver } from './deliver';
+import { Deliveries } from './deliveries';
 import { handOverFeature } from './hand-over.store';
+import { Review } from './review';
 
-/** Hand over: what came out, before and after, and the ways out of the house. */
+/** Hand over: what came out is looked through, and delivered. */
 @Component({
   selector: 'rd-hand-over-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterLink, NzButtonModule, NzIconModule, NzSkeletonModule, CountedPipe, WeightPipe, Remarks],
+  imports: [RouterLink, NzButtonModule, NzIconModule, NzSkeletonModule, Deliver, Review],
+  providers: [Deliveries],
   templateUrl: './hand-over-page.html',
   styleUrl: './hand-over-page.less',
 })
 export class HandOverPage {
+  /** Of the address: `deliver`, or nothing. */
+  readonly way = input<string>();
   private readonly store = inject(Store);
+  private readonly router = inject(Router);
+  private readonly deliveries = inject(Deliveries);
   protected readonly view = this.store.selectSignal(handOverFeature.selectView);
   protected readonly ready = this.store.selectSignal(handOverFeature.selectReady);
-  protected readonly weights = this.store.selectSignal(handOverFeature.selectWeights);
-  private readonly setId = this.store.selectSignal(setFeature.selectSetId);
-  protected readonly zip = computed(() => zipUrl(this.setId() ?? ''));
-  protected readonly link = outputUrl;
+  private readonly weights = this.store.selectSignal(handOverFeature.selectWeights);
+  private readonly progress = this.store.selectSignal(planFeature.selectProgress);
+  private readonly list = this.store.selectSignal(handOverFeature.selectDeliveries);
 
-  private readonly presets = this.store.selectSignal(presetsFeature.selectList);
+  /** What can be relied on, and how the last run ended where it did not end well. */
+  protected readonly sentence = computed(() => {
+    const { before, after } = this.weights();
+    return reviewSentence(this.ready(), after, before, this.failure() !== null);
+  });
+  protected readonly failure = computed(() => {
+    const progress = this.progress();
+    return progress && !progress.running && progress.failed > 0 ? endSentence(progress, progress.why) : null;
+  });
+  protected readonly ways = computed(() => [
+    { id: '', name: 'Look through', figures: counted(this.ready(), 'file') },
+    { id: 'deliver', name: 'Deliver', figures: this.deliveryFigures() },
+  ]);
+  protected readonly wayNow = computed(() => (this.way() === 'deliver' ? 'deliver' : ''));
+  /** A file is looked at large: all the room is its. */
+  protected readonly isLarge = signal(false);
+  /** The ZIP has been asked for and is being checked. */
+  protected readonly isPacking = signal(false);
 
   constructor() {
     this.store.dispatch(presetsActions.wanted());
   }
 
-  /** The version that a preset is at; null: it is gone, or not known yet. */
-  protected versionNow(presetId: string): number | null {
-    return this.presets().find(({ id }) => id === presetId)?.version ?? null;
+  protected go(way: string): void {
+    void this.router.navigate([], { queryParams: { way: way || null }, queryParamsHandling: 'merge', replaceUrl: true });
   }
 
-  private readonly progress = this.store.selectSignal(planFeature.selectProgress);
-  /** How the last run ended, in the words of Plan. */
-  protected readonly lastRun = computed(() => {
-    const progress = this.progress();
-    return progress && !progress.running ? endSentence(progress, progress.why) : null;
-  });
+  protected zip(): void {
+    this.isPacking.set(true);
+    this.deliveries.zip(
+      () => this.isPacking.set(false),
+      () => this.go('deliver'),
+    );
+  }
 
-  /** One group per folder, as in the ZIP. */
-  protected readonly folders = computed(() => {
-    const outputs = this.view()?.outputs ?? [];
-    return [...new Set(outputs.map(({ folder }) => folder))].map((folder) => {
-      const files = outputs.filter((output) => output.folder === folder);
-      return { folder, files, bytes: files.reduce((sum, { bytes }) => sum + bytes, 0) };
-    });
-  });
+  private deliveryFigures(): string {
+    const list = this.list();
+    const open = list.filter(isOpenDelivery).length;
+    const held = list.filter(({ state }) => state === 'held').length;
+    if (held) return `${held} ${held === 1 ? 'waits' : 'wait'} for you`;
+    if (open) return `${open} under way`;
+    return list.length ? counted(list.length, 'delivery', 'deliveries') : 'none yet';
+  }
 }

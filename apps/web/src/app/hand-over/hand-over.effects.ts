@@ -1,13 +1,23 @@
 import { inject } from '@angular/core';
 import { Actions, createEffect, ofType } from '@ngrx/effects';
-import { catchError, debounceTime, filter, map, merge, of } from 'rxjs';
-import { Store } from '@ngrx/store';
+import { type Action, Store } from '@ngrx/store';
+import type { Topic } from '@rundle/core';
+import { auditTime, catchError, debounceTime, filter, forkJoin, map, merge, of, type OperatorFunction, pipe, switchMap } from 'rxjs';
 import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
 import { forOpenSet } from '../set/open-set';
 import { setActions } from '../set/set.store';
 import { callFailed } from '../shell/problems';
+import { serverActions } from '../shell/server-news';
 import { handOverActions } from './hand-over.store';
+
+const failed = <A extends Action>(what: string): OperatorFunction<A, A | ReturnType<typeof callFailed>> =>
+  catchError((error: unknown) => of(callFailed({ what, sentence: sentenceOf(error) })));
+const listChanged = (topic: Topic) =>
+  pipe(
+    ofType(serverActions.listChanged),
+    filter((action) => action.topic === topic),
+  );
 
 /** The list follows the set: at each (re)connection, when a run ends, when pictures go. */
 export const loadOutputs = createEffect(
@@ -23,7 +33,36 @@ export const loadOutputs = createEffect(
       forOpenSet(store, (setId) =>
         api.listOutputs({ setId }).pipe(
           map((view) => handOverActions.loaded({ view })),
-          catchError((error: unknown) => of(callFailed({ what: 'The outputs could not be listed', sentence: sentenceOf(error) }))),
+          failed('The outputs could not be listed'),
+        ),
+      ),
+    ),
+  { functional: true },
+);
+
+/** While files are being sent their number changes again and again. */
+const FOLLOW_MS = 250;
+
+export const loadDeliveries = createEffect(
+  (actions = inject(Actions), store = inject(Store), api = inject(Api)) =>
+    merge(actions.pipe(ofType(setActions.loaded)), actions.pipe(listChanged('deliveries'), auditTime(FOLLOW_MS))).pipe(
+      forOpenSet(store, (setId) =>
+        api.listDeliveries({ setId }).pipe(
+          map((deliveries) => handOverActions.deliveriesLoaded({ deliveries })),
+          failed('The deliveries could not be listed'),
+        ),
+      ),
+    ),
+  { functional: true },
+);
+
+export const loadReceivers = createEffect(
+  (actions = inject(Actions), api = inject(Api)) =>
+    merge(actions.pipe(ofType(handOverActions.receiversWanted)), actions.pipe(listChanged('receivers'))).pipe(
+      switchMap(() =>
+        forkJoin({ receivers: api.listReceivers(), standIns: api.listStandIns() }).pipe(
+          map((loaded) => handOverActions.receiversLoaded(loaded)),
+          failed('The receivers could not be listed'),
         ),
       ),
     ),

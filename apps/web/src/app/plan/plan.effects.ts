@@ -84,8 +84,8 @@ export const startRun = createEffect(
     actions.pipe(
       ofType(planActions.runPressed),
       concatLatestFrom(() => [store.select(setFeature.selectSetId), store.select(selectColumnIds)]),
-      exhaustMap(([{ only }, setId, presetIds]) =>
-        api.startRun({ setId: setId ?? '', body: { presetIds, ...only } }).pipe(
+      exhaustMap(([{ only, presetIds }, setId, chosen]) =>
+        api.startRun({ setId: setId ?? '', body: { presetIds: presetIds ?? chosen, ...only } }).pipe(
           map((run) => planActions.runStarted({ run })),
           catchError((error: unknown) =>
             of(callFailed({ what: 'The run did not start', sentence: sentenceOf(error) }), planActions.runRefused()),

@@ -16,7 +16,8 @@ export const planActions = createActionGroup({
     Planned: props<{ view: PlanView }>(),
     'Nothing to plan': emptyProps(),
     'Not planned': props<{ sentence: string }>(),
-    'Run pressed': props<{ only: RunOnly }>(),
+    /** Without presets of its own: the chosen ones. */
+    'Run pressed': props<{ only: RunOnly; presetIds?: readonly string[] }>(),
     'Run started': props<{ run: RunDetail }>(),
     'Run refused': emptyProps(),
     'Cancel pressed': props<{ runId: string }>(),

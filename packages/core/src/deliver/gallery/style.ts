@@ -165,7 +165,8 @@ export const galleryScript = (): string => `'use strict';
         lightbox.pswp.on('change', function () {
           var slide = lightbox.pswp.currSlide.data.element;
           var caption = slide && slide.parentNode.querySelector('figcaption');
-          element.textContent = caption ? caption.innerText : '';
+          var parts = caption ? Array.prototype.map.call(caption.children, function (part) { return part.textContent; }) : [];
+          element.textContent = parts.join(' \u00b7 ');
           element.hidden = !caption;
         });
       },

@@ -1,0 +1,211 @@
+import {
+  afterNextRender,
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  ElementRef,
+  inject,
+  input,
+  model,
+  output,
+  signal,
+  viewChild,
+} from '@angular/core';
+import type { MarkChange, Master } from '@rundle/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
+import { outputThumbnailUrl, outputUrl } from '../api/api';
+import { dragging } from '../bench/dragging';
+import { commandFor } from '../gather/keys';
+import { WeightPipe } from '../look/figures';
+import { Stars } from '../look/stars';
+import { takesKeys } from '../look/takes-keys';
+import { TurnButtons } from '../look/turn-buttons';
+import { ViewChoices } from '../look/view-choices';
+import type { DeliverableOutput } from './hand-over.store';
+
+interface ViewerRow {
+  master: Master;
+  /** By the presets; null: it made nothing of this picture. */
+  outputs: readonly (DeliverableOutput | null)[];
+}
+
+/** Types that browsers show; of others the small picture is shown. */
+const SHOWN = /\.(?:jpe?g|png|webp|avif)$/i;
+
+/** Files that came out, large: whole or pixel for pixel, one after the other and preset by preset, in the same place. */
+@Component({
+  selector: 'rd-file-viewer',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [NzButtonModule, WeightPipe, Stars, TurnButtons],
+  host: { '(document:keydown)': 'key($event)' },
+  template: `
+    <div class="bar">
+      <button #back nz-button nzSize="small" type="button" title="Esc" (click)="at.set(null)">Back to all</button>
+      <rd-turn-buttons
+        what="Picture"
+        role="group"
+        aria-label="Picture"
+        [keys]="pictureKeys"
+        [isFirst]="row() === 0"
+        [isLast]="row() === rows().length - 1"
+        (turned)="turn($event, 0)"
+      >
+        <span class="of figures">{{ row() + 1 }} of {{ rows().length }}</span>
+      </rd-turn-buttons>
+      <rd-turn-buttons
+        what="Preset"
+        role="group"
+        aria-label="Preset"
+        [keys]="presetKeys"
+        [isFirst]="column() === 0"
+        [isLast]="column() === presets().length - 1"
+        (turned)="turn(0, $event)"
+      >
+        <span class="of">{{ presets()[column()]?.title }}</span>
+      </rd-turn-buttons>
+      <button
+        nz-button
+        nzSize="small"
+        type="button"
+        title="The key Z, or a click on the picture"
+        [attr.aria-pressed]="isPixels()"
+        (click)="isPixels.set(!isPixels())"
+      >
+        100 %
+      </button>
+      @if (file(); as one) {
+        <strong class="name">{{ one.fileName }}</strong>
+        <span class="soft figures"
+          >{{ one.width }} × {{ one.height }}, {{ one.bytes | weight }}{{ one.quality === null ? '' : ', quality ' + one.quality }}</span
+        >
+      }
+      <span class="marks">
+        <rd-stars [rating]="master()?.stars ?? 0" />
+        @if (master()?.choice; as choice) {
+          <span class="soft">{{ choice === 'pick' ? 'picked' : 'left out' }}</span>
+        }
+        <span class="soft">Keys 1 to 5, +, −</span>
+      </span>
+    </div>
+    <div #stage class="stage" [class.whole]="!isPixels()" (pointerdown)="drag($event)" (wheel)="wheeled($event)">
+      @if (file(); as one) {
+        @if (isShown()) {
+          <img [src]="link(one.id)" [alt]="one.fileName" [style.width]="width()" [style.transform]="moved()" draggable="false" />
+        } @else {
+          <img [src]="thumbnail(one.id)" [alt]="one.fileName" draggable="false" />
+          <span class="label">Browsers do not show this file type: this is a small picture of it.</span>
+        }
+      } @else {
+        <p class="label">{{ presets()[column()]?.title }} made nothing of this picture.</p>
+      }
+    </div>
+  `,
+  styleUrl: './file-viewer.less',
+})
+export class FileViewer {
+  readonly rows = input.required<readonly ViewerRow[]>();
+  readonly presets = input.required<readonly { id: string; title: string }[]>();
+  readonly at = model.required<{ masterId: string; presetId: string } | null>();
+  readonly marked = output<{ masterId: string; change: MarkChange }>();
+  private readonly view = inject(ViewChoices);
+  private readonly back = viewChild.required<unknown, ElementRef<HTMLElement>>('back', { read: ElementRef });
+  private readonly stage = viewChild.required<ElementRef<HTMLElement>>('stage');
+
+  protected readonly pictureKeys = ['Arrow left', 'arrow right'] as const;
+  protected readonly presetKeys = ['Arrow up', 'arrow down'] as const;
+  protected readonly link = outputUrl;
+  protected readonly thumbnail = outputThumbnailUrl;
+  protected readonly isPixels = signal(false);
+  /** How far the picture is moved from the middle, CSS px; it stays from picture to picture. */
+  private readonly offset = signal({ x: 0, y: 0 });
+
+  protected readonly row = computed(() =>
+    Math.max(
+      0,
+      this.rows().findIndex(({ master }) => master.id === this.at()?.masterId),
+    ),
+  );
+  protected readonly column = computed(() =>
+    Math.max(
+      0,
+      this.presets().findIndex(({ id }) => id === this.at()?.presetId),
+    ),
+  );
+  protected readonly master = computed(() => this.rows()[this.row()]?.master ?? null);
+  protected readonly file = computed(() => this.rows()[this.row()]?.outputs[this.column()] ?? null);
+  protected readonly isShown = computed(() => SHOWN.test(this.file()?.fileName ?? ''));
+  /** Pixel for pixel of the screen, whatever its density. */
+  protected readonly width = computed(() => (this.isPixels() ? `${(this.file()?.width ?? 0) / devicePixelRatio}px` : null));
+  protected readonly moved = computed(() => {
+    const { x, y } = this.offset();
+    return this.isPixels() ? `translate(${x}px, ${y}px)` : null;
+  });
+
+  constructor() {
+    afterNextRender(() => this.back().nativeElement.focus());
+  }
+
+  protected turn(rows: number, columns: number): void {
+    const row = this.rows()[this.row() + rows];
+    const preset = this.presets()[this.column() + columns];
+    if (row && preset) this.at.set({ masterId: row.master.id, presetId: preset.id });
+  }
+
+  protected drag(event: PointerEvent): void {
+    const start = this.offset();
+    let wasDragged = false;
+    dragging(
+      event,
+      (dx, dy) => {
+        if (Math.abs(dx) + Math.abs(dy) > 3) wasDragged = true;
+        if (this.isPixels()) this.offset.set(this.within({ x: start.x + dx, y: start.y + dy }));
+      },
+      () => {
+        if (!wasDragged) this.isPixels.set(!this.isPixels());
+      },
+    );
+  }
+
+  protected wheeled(event: WheelEvent): void {
+    if (!this.isPixels()) return;
+    event.preventDefault();
+    const { x, y } = this.offset();
+    this.offset.set(this.within({ x: x - event.deltaX, y: y - event.deltaY }));
+  }
+
+  protected key(event: KeyboardEvent): void {
+    if (takesKeys(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
+    const done = this.act(event);
+    if (done) event.preventDefault();
+  }
+
+  private act(event: KeyboardEvent): boolean {
+    const { key } = event;
+    const master = this.master();
+    if (key === 'Escape') return this.does(() => this.at.set(null));
+    if (key === 'ArrowLeft' || key === 'ArrowRight') return this.does(() => this.turn(key === 'ArrowLeft' ? -1 : 1, 0));
+    if (key === 'ArrowUp' || key === 'ArrowDown') return this.does(() => this.turn(0, key === 'ArrowUp' ? -1 : 1));
+    if (!this.view.singleKeys()) return false;
+    if (key.toLowerCase() === 'z') return this.does(() => this.isPixels.set(!this.isPixels()));
+    const command = commandFor(event);
+    if (!master || !command) return false;
+    if (command.do === 'mark') return this.does(() => this.marked.emit({ masterId: master.id, change: command.change }));
+    if (command.do !== 'toggle-choice') return false;
+    const choice = master.choice === command.choice ? null : command.choice;
+    return this.does(() => this.marked.emit({ masterId: master.id, change: { kind: 'choice', choice } }));
+  }
+
+  private does(act: () => void): true {
+    act();
+    return true;
+  }
+
+  /** No farther than that an edge of the picture comes to the middle. */
+  private within({ x, y }: { x: number; y: number }): { x: number; y: number } {
+    const file = this.file();
+    const { clientWidth, clientHeight } = this.stage().nativeElement;
+    const room = (pixels: number, most: number) => Math.max(0, (pixels / devicePixelRatio - most) / 2 + 40);
+    const [w, h] = [room(file?.width ?? 0, clientWidth), room(file?.height ?? 0, clientHeight)];
+    return { x: Math.min(w, Math.max(-w, x)), y: Math.min(h, Math.max(-h, y)) };
+  }
+}
