@@ -19,9 +19,15 @@ export async function call<T>(application: Application, method: string, path: st
 export async function newSet(application: Application, title: string, folder: string): Promise<string> {
   const { id } = await call<SetDetail>(application, 'POST', '/api/sets', { title });
   await call(application, 'POST', `/api/sets/${id}/masters/from-machine`, { path: folder, deeper: true });
+  await allRead(application, id);
+  return id;
+}
+
+/** Waits until all pictures of a set have been read. */
+export async function allRead(application: Application, setId: string): Promise<void> {
   for (;;) {
-    const { masters, total } = await call<MasterPage>(application, 'GET', `/api/sets/${id}/masters`);
-    if (total > 0 && masters.every(({ state }) => state !== 'arriving')) return id;
+    const { masters, total } = await call<MasterPage>(application, 'GET', `/api/sets/${setId}/masters`);
+    if (total > 0 && masters.every(({ state }) => state !== 'arriving')) return;
     await wait(200);
   }
 }

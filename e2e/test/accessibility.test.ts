@@ -183,8 +183,25 @@ describe('the other steps of a set', () => {
     await (await browser.find('rd-place-choice button')).click();
     await isClean();
     await browser.click('Hand over');
-    await browser.says('23 files');
+    await browser.says('all re-opened and checked');
     await isClean();
+    await browser.click('Table');
+    await browser.says('Made by');
+    await isClean();
+    await browser.click('Pictures');
+    await (await browser.find('button.picture')).click();
+    await browser.says('1 of 23');
+    await isClean();
+    await browser.click('Back to all');
+    await (await browser.saying('Deliver')).click();
+    await browser.says('Where to');
+    for (const way of ['Mail', 'Web space']) {
+      await browser.click(way);
+      await browser.click('Add');
+      await browser.says('Leave it');
+      await isClean();
+      await browser.click('Leave it');
+    }
   });
 
   it('say where one is: title and heading, which the focus moves to; and a link that skips what is on every page', async () => {

@@ -95,7 +95,8 @@ describe('a photographer', () => {
     await browser.until(async () => (await cells('made')) === 46, 'the run sheet does not say so');
 
     await browser.click('Hand over');
-    await browser.says('46 files, the newest of each');
+    await browser.says(/46 files, [\d.]+ MB from [\d.]+ MB, all re-opened and checked/);
+    await browser.says('2 failed');
     await browser.click('Download the ZIP');
     const zip = join(browser.downloads, 'Lantern evening at Emberquay.zip');
     await browser.until(() => Promise.resolve(existsSync(zip)), 'the ZIP never came', 30_000);

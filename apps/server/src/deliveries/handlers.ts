@@ -74,7 +74,8 @@ export function deliveryHandlers(services: Services) {
       const sent = await deliveryFiles.findAll({ where: { deliveryId, state: 'sent' }, order: [['position', 'ASC']] });
       if (NewDelivery.parse(row.wish).way.kind !== 'zip' || row.finishedAt === null || sent.length === 0) throw over();
       const set = await findSet(database, row.setId);
-      await sendZip(row, sent, { outputs: files.outputs, made: folderOf(row.id) }, set.title, { request, response });
+      const about = { title: set.title, at: row.createdAt, tag: row.id };
+      await sendZip(sent, { outputs: files.outputs, made: folderOf(row.id) }, about, { request, response });
     },
 
     getDeliveryMessage: async ({ deliveryId, query, request, response }) => {

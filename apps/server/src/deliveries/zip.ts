@@ -4,7 +4,7 @@ import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { fileSafe } from '@rundle/core';
-import type { DeliveryFileRow, DeliveryRow, Outputs } from '@rundle/store';
+import type { DeliveryFileRow, Outputs } from '@rundle/store';
 import type { Request, Response } from 'express';
 import { ZipFile } from 'yazl';
 import { requestProblem } from '../http/problem';
@@ -16,24 +16,33 @@ interface Sources {
   made: string;
 }
 
+/** A file that comes into the ZIP. */
+export type ZipRow = Pick<DeliveryFileRow, 'path' | 'bytes' | 'outputId' | 'target' | 'folder' | 'fileName'>;
+
+/** What a ZIP is about: a name, when it was begun, and a tag that is another one when its bytes are. */
+interface ZipAbout {
+  title: string;
+  at: Date;
+  tag: string;
+}
+
 /**
- * Sends the ZIP of a delivery, or a part of it (RFC 9110, 14): the same delivery is the same bytes each time, so that a download that broke off
- * goes on. Pictures do not get smaller in a ZIP: they are stored as they are, so that the length is known before the first byte. Each file is
- * opened when its turn comes: thousands at a time would be too many.
+ * Sends a ZIP, or a part of it (RFC 9110, 14): the same files are the same bytes each time, so that a download that broke off goes on. Pictures
+ * do not get smaller in a ZIP: they are stored as they are, so that the length is known before the first byte. Each file is opened when its turn
+ * comes: thousands at a time would be too many.
  */
 export async function sendZip(
-  delivery: DeliveryRow,
-  rows: readonly DeliveryFileRow[],
+  rows: readonly ZipRow[],
   sources: Sources,
-  title: string,
+  { title, at, tag: name }: ZipAbout,
   { request, response }: { request: Request; response: Response },
 ): Promise<void> {
   const zip = new ZipFile();
   const output = Readable.from(zip.outputStream);
   zip.on('error', (error: Error) => output.destroy(error));
-  for (const row of rows) await add(zip, row, sources, delivery.createdAt);
+  for (const row of rows) await add(zip, row, sources, at);
   const size = await new Promise<number>((resolve) => zip.end({ forceZip64Format: false, comment: '' }, resolve as () => void));
-  const tag = `"${delivery.id}"`;
+  const tag = `"${name}"`;
   response.setHeader('ETag', tag);
   response.setHeader('Accept-Ranges', 'bytes');
   response.setHeader('Cache-Control', 'private, no-cache');
@@ -71,10 +80,10 @@ async function* within(stream: Readable, start: number, end: number): AsyncGener
   }
 }
 
-async function add(zip: ZipFile, row: DeliveryFileRow, sources: Sources, mtime: Date): Promise<void> {
+async function add(zip: ZipFile, row: ZipRow, sources: Sources, mtime: Date): Promise<void> {
   const size = Number(row.bytes);
   const gone = () =>
-    requestProblem('output-missing', `${row.path} is no longer as it was delivered. Run the set again, then deliver again.`);
+    requestProblem('output-missing', `${row.path} is no longer in the folder of outputs, or not as it was made. Run the set again.`);
   if ((await sizeOf(row, sources)) !== size) throw gone();
   zip.addReadStreamLazy(row.path, { compress: false, size, mtime }, (give) => {
     open(row, sources).then(
@@ -84,14 +93,14 @@ async function add(zip: ZipFile, row: DeliveryFileRow, sources: Sources, mtime: 
   });
 }
 
-async function sizeOf({ outputId, target, folder, fileName, path }: DeliveryFileRow, { outputs, made }: Sources): Promise<number | null> {
+async function sizeOf({ outputId, target, folder, fileName, path }: ZipRow, { outputs, made }: Sources): Promise<number | null> {
   if (outputId === null) return (await stat(join(made, path)).catch(() => null))?.size ?? null;
   const file = await outputs.open({ target: target!, folder: folder!, fileName: fileName! });
   await file?.close();
   return file?.bytes ?? null;
 }
 
-async function open({ outputId, target, folder, fileName, path }: DeliveryFileRow, { outputs, made }: Sources): Promise<Readable | null> {
+async function open({ outputId, target, folder, fileName, path }: ZipRow, { outputs, made }: Sources): Promise<Readable | null> {
   if (outputId === null) return createReadStream(join(made, path));
   const file = await outputs.open({ target: target!, folder: folder!, fileName: fileName! });
   return file?.read() ?? null;

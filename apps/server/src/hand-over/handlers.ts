@@ -1,7 +1,9 @@
-import { FILE_TYPES } from '@rundle/core';
+import { createHash } from 'node:crypto';
+import { DeliveryContent, FILE_TYPES, layOut } from '@rundle/core';
 import { doneOutputView, newestOutputs, type SetRow } from '@rundle/store';
 import type { Handlers } from '../http/handlers';
-import { notFound } from '../http/problem';
+import { sendZip, type ZipRow } from '../deliveries/zip';
+import { notFound, requestProblem } from '../http/problem';
 import { sendOpened } from '../http/send-opened';
 import { sharedTarget } from '../runs/plan-set';
 import { goneWith } from '../samples/tasks';
@@ -23,6 +25,19 @@ export function handOverHandlers(services: Services) {
           return { ...doneOutputView(row), presetTitle, masterName, masterBytes };
         }),
       };
+    },
+
+    getZip: async ({ setId, request, response }) => {
+      const set = await findSet(database, setId);
+      const outputs = await newestOutputs(database, set.id);
+      if (outputs.length === 0) throw requestProblem('nothing-there', 'Nothing has come out yet. Run the set first.');
+      const rows = layOut(outputs, DeliveryContent.parse({})).map(({ path, file }): ZipRow => {
+        const { id: outputId, target, folder, fileName, bytes } = file;
+        return { path, outputId, target, folder, fileName, bytes: bytes ?? 0 };
+      });
+      const tag = createHash('sha256').update(JSON.stringify(rows)).digest('hex').slice(0, 32);
+      const about = { title: set.title, at: set.createdAt, tag };
+      await sendZip(rows, { outputs: files.outputs, made: '' }, about, { request, response });
     },
 
     getOutputFile: async ({ outputId, request, response }) => {

@@ -13,6 +13,13 @@ export const HAND_OVER_ENDPOINTS = {
     answer: HandOverView,
     errors: ['not-found'],
   },
+  getZip: {
+    method: 'get',
+    path: '/api/sets/{setId}/outputs.zip',
+    summary: 'All outputs as they stand, or a part of the ZIP; a delivery checks them first',
+    media: 'application/zip',
+    errors: ['not-found', 'nothing-there', 'output-missing'],
+  },
   getOutputFile: {
     method: 'get',
     path: '/api/outputs/{outputId}/file',

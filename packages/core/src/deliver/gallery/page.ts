@@ -94,10 +94,12 @@ function itemOf(picture: GalleryPicture, at: number, { layout, captions, slot, b
       `<source type="${FILE_TYPES[type].mediaType}" srcset="${srcset(files, base)}" sizes="${sizesOf(stretches, files)}">`,
   );
   const own = smallestSufficient(main, 800, 1);
-  const background = picture.placeholder ? ` style="background-image:url('${escaped(picture.placeholder)}')"` : '';
+  const background = picture.placeholder ? `;background-image:url('${escaped(picture.placeholder)}')` : '';
+  // Of two sizes the sides are rounded each: by its own shape a file would move all that stands below it by a hair when it comes.
+  const style = ` style="aspect-ratio:${largest.width}/${largest.height}${background}"`;
   // What is in sight at once is fetched at once.
   const lazy = at < 4 ? '' : ' loading="lazy"';
-  const image = `<img src="${address(own.path, base)}" srcset="${srcset(main, base)}" sizes="${sizesOf(stretches, main)}" width="${largest.width}" height="${largest.height}" alt="${escaped(altOf(picture))}"${lazy} decoding="async"${background}>`;
+  const image = `<img src="${address(own.path, base)}" srcset="${srcset(main, base)}" sizes="${sizesOf(stretches, main)}" width="${largest.width}" height="${largest.height}" alt="${escaped(altOf(picture))}"${lazy} decoding="async"${style}>`;
   const link = `<a href="${address(largest.path, base)}" data-pswp-width="${largest.width}" data-pswp-height="${largest.height}" data-pswp-srcset="${srcset(main, base)}">`;
   const shown = sources.length ? `<picture>${sources.join('')}${image}</picture>` : image;
   const shape = largest.width >= largest.height ? 'lying' : 'upright';

@@ -77,6 +77,7 @@ export const galleryStyle = (): string => `/* The pictures: a grid, rows of equa
   display: block;
   width: 100%;
   height: auto;
+  object-fit: cover;
   background-size: cover;
 }
 .picture-page figcaption {
@@ -100,10 +101,13 @@ export const galleryStyle = (): string => `/* The pictures: a grid, rows of equa
   grid-template-columns: repeat(var(--columns), minmax(0, 1fr));
 }
 .picture-page.grid a {
-  display: flex;
-  align-items: center;
-  justify-content: center;
+  position: relative;
   aspect-ratio: 1;
+}
+.picture-page.grid img {
+  position: absolute;
+  inset: 0;
+  margin: auto;
 }
 .picture-page.grid .upright img {
   width: auto;
@@ -114,10 +118,12 @@ export const galleryStyle = (): string => `/* The pictures: a grid, rows of equa
   width: calc((100% - var(--gaps-0) * var(--gap)) * var(--share-0));
 }
 .picture-page.column {
-  flex-direction: column;
-  gap: 28px;
+  display: block;
   max-width: ${WIDEST_COLUMN}px;
   margin-inline: auto;
+}
+.picture-page.column > li {
+  margin-bottom: 28px;
 }
 .picture-page.column a {
   width: calc(100% * var(--share-0));
@@ -133,8 +139,8 @@ ${CLASSES.slice(1)
   .picture-page.rows > li {
     width: calc((100% - var(--gaps-${at + 1}) * var(--gap)) * var(--share-${at + 1}));
   }
-  .picture-page.column {
-    gap: 44px;
+  .picture-page.column > li {
+    margin-bottom: 44px;
   }
   .picture-page.column a {
     width: calc(100% * var(--share-${at + 1}));
