@@ -17,6 +17,7 @@ export default defineConfig({
             'apps/worker/test/**/*.test.ts',
             'packages/store/test/**/*.test.ts',
             'packages/watch/test/**/*.test.ts',
+            'packages/transport/test/**/*.test.ts',
             'stand-ins/test/**/*.test.ts',
           ],
           fileParallelism: false,

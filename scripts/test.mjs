@@ -29,7 +29,12 @@ const NEEDS = {
     database: false,
     page: false,
   },
-  server: { debian: ['postgresql', 'perl', 'libjxl-tools'], programs: true, database: true, page: false },
+  server: {
+    debian: ['postgresql', 'perl', 'libjxl-tools', 'openssl', 'apache2-bin', 'openssh-server'],
+    programs: true,
+    database: true,
+    page: false,
+  },
   browser: { debian: ['postgresql', 'perl', 'chromium', 'chromium-driver'], programs: true, database: true, page: true },
 };
 

@@ -1,6 +1,6 @@
 // @ts-check
 import { spawnSync } from 'node:child_process';
-import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { stop } from './say.mjs';
 import { ROOT } from './stale.mjs';
@@ -17,6 +17,9 @@ const NEEDED = {
   'mate-backgrounds': () => existsSync('/usr/share/backgrounds/mate/nature'),
   'liblcms2-utils': () => existsSync('/usr/bin/transicc'),
   'libjxl-tools': () => existsSync('/usr/bin/cjxl') && existsSync('/usr/bin/djxl'),
+  openssl: () => existsSync('/usr/bin/openssl'),
+  'apache2-bin': () => existsSync('/usr/sbin/apache2'),
+  'openssh-server': () => existsSync('/usr/sbin/sshd'),
   'icc-profiles-free': () => existsSync('/usr/share/color/icc/sRGB.icc'),
 };
 
@@ -68,8 +71,24 @@ function install(missing) {
       env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
     });
   apt('update', '-qq');
+  const startAsBefore = missing.includes('openssh-server') ? keepServicesFromStarting() : () => {};
   const { status, stderr } = apt('install', '-y', '-qq', '--no-install-recommends', ...missing);
+  startAsBefore();
   return status === 0 ? null : stderr.trim();
+}
+
+/**
+ * Tests start a server of their own; that the machine lets people in from now on is not wanted (Debian Policy, 9.3.3.2: policy-rc.d).
+ * @returns what to call when the packages are installed
+ */
+function keepServicesFromStarting() {
+  const policy = '/usr/sbin/policy-rc.d';
+  if (existsSync(policy)) return () => {};
+  writeFileSync(policy, '#!/bin/sh\nexit 101\n', { mode: 0o755 });
+  return () => {
+    rmSync(policy, { force: true });
+    spawnSync('systemctl', ['disable', 'ssh'], { stdio: 'ignore' });
+  };
 }
 
 /** Rundle keeps a cluster of its own; the one that Debian would make and start is not wanted. */

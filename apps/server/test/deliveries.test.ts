@@ -1,7 +1,6 @@
 import { execFileSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
-import { connect, createServer, type Socket } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -18,6 +17,7 @@ import {
 import { type StandIns, startStandIns } from '@rundle/stand-ins';
 import { QueryTypes } from 'sequelize';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { BreakingLine } from '../../../packages/transport/test/breaking-line';
 import { TestServer } from './server';
 
 /** Keeps the name of the master, without which spaces and accents would not get into the test. */
@@ -138,47 +138,11 @@ describe('a ZIP', () => {
   });
 });
 
-/** A line to a port that breaks again and again: each time after so many bytes. */
-async function breakingLine(
-  port: number,
-  breaks: number,
-  after: number,
-): Promise<{ port: number; broken: () => number; close: () => void }> {
-  let left = breaks;
-  let passed = 0;
-  const open = new Set<Socket>();
-  const line = createServer((near) => {
-    const far = connect(port, '127.0.0.1');
-    for (const socket of [near, far]) {
-      open.add(socket);
-      socket.on('error', () => {});
-      socket.on('close', () => {
-        open.delete(socket);
-        near.destroy();
-        far.destroy();
-      });
-    }
-    near.on('data', (data) => {
-      passed += data.length;
-      if (left > 0 && passed > after) {
-        left--;
-        passed = 0;
-        for (const socket of open) socket.destroy();
-      }
-    });
-    near.pipe(far);
-    far.pipe(near);
-  });
-  await new Promise<void>((resolve) => line.listen(0, '127.0.0.1', resolve));
-  const { port: own } = line.address() as { port: number };
-  return { port: own, broken: () => breaks - left, close: () => line.close() };
-}
-
 describe.each(['webdav', 'sftp'] as const)('a web space by %s', (kind) => {
   it('gets everything once and whole over a line that breaks five times, then only what has changed', async () => {
     const { receiver } = await addStandIn(kind);
     const port = receiver.kind === 'webdav' ? Number(new URL(receiver.address).port) : receiver.kind === 'sftp' ? receiver.port : 0;
-    const line = await breakingLine(port, 5, 30_000);
+    const line = await BreakingLine.open(port, 5, 30_000);
     const over =
       receiver.kind === 'webdav' ? { ...receiver, address: `http://127.0.0.1:${line.port}/dav` } : { ...receiver, port: line.port };
     const secret = (JSON.parse(readFileSync(join(server.config.data, 'stand-ins/addresses.json'), 'utf8')) as { password: string })
