@@ -7,7 +7,7 @@ import { installDebianPackages } from './setup/debian.mjs';
 import { makeDemo } from './setup/demo.mjs';
 import { installPackages } from './setup/packages.mjs';
 
-installDebianPackages(['perl', 'libvips-tools', 'imagemagick', 'icc-profiles-free', 'chromium', 'chromium-driver', 'postgresql']);
+installDebianPackages(['perl', 'libvips-tools', 'imagemagick', 'icc-profiles-free', 'chromium', 'chromium-driver', 'postgresql', 'curl']);
 await installPackages();
 await bundlePrograms();
 await makeDemo();

@@ -3,6 +3,7 @@ import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { arrival, largeSet } from './gather';
+import { deliver } from './deliver';
 import { plan } from './plan';
 import { judges, strip } from './proof';
 import { liveSample } from './sample';
@@ -220,6 +221,7 @@ const PARTS: Record<string, () => Promise<Measured>> = {
   sample: async () => ({ rows: await liveSample() }),
   plan: async () => ({ rows: await plan() }),
   strip: async () => ({ rows: await strip() }),
+  deliver: async () => ({ rows: await deliver() }),
   judges: async () => ({ rows: await judges() }),
   weights,
   start: () => Promise.resolve({ rows: oneCall() }),

@@ -17,6 +17,7 @@ const NEEDED = {
   'mate-backgrounds': () => existsSync('/usr/share/backgrounds/mate/nature'),
   'liblcms2-utils': () => existsSync('/usr/bin/transicc'),
   'libjxl-tools': () => existsSync('/usr/bin/cjxl') && existsSync('/usr/bin/djxl'),
+  curl: () => existsSync('/usr/bin/curl'),
   openssl: () => existsSync('/usr/bin/openssl'),
   'apache2-bin': () => existsSync('/usr/sbin/apache2'),
   'openssh-server': () => existsSync('/usr/sbin/sshd'),

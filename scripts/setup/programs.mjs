@@ -87,7 +87,7 @@ export async function startPrograms(environment) {
   await keep('server');
   await Promise.all(Array.from({ length: Math.max(2, availableParallelism()) }, () => keep('worker')));
   // Nobody waits for made-up receivers, which the main work goes without.
-  if (environment['RUNDLE_FEED'] !== 'off') void keep('stand-ins');
+  if (![environment['RUNDLE_STAND_INS'], environment['RUNDLE_FEED']].includes('off')) void keep('stand-ins');
 
   return async () => {
     ending = true;

@@ -104,11 +104,11 @@ describe('a picture sent through a feed', () => {
     try {
       standsAt('http://127.0.0.1:9');
       expect((await send(preset({}))).json.detail).toContain('does not answer');
-      server.config.feed = false;
+      server.config.standIns = false;
       const off = (await server.call<FeedsView>('GET', '/api/feeds')).json;
-      expect(off).toMatchObject({ address: null, why: expect.stringContaining('RUNDLE_FEED=off') as string, feeds: [] });
+      expect(off).toMatchObject({ address: null, why: expect.stringContaining('RUNDLE_STAND_INS=off') as string, feeds: [] });
     } finally {
-      server.config.feed = true;
+      server.config.standIns = true;
       standsAt(address);
     }
   });

@@ -70,7 +70,7 @@ export class TestServer {
       web: '/nowhere',
       demoMasters: '',
       uploadBytes: 3e6,
-      feed: true,
+      standIns: true,
       logLevel: 'error',
       roots: [mkdtempSync(join(tmpdir(), 'rundle-machine-'))],
       writeRoots: [mkdtempSync(join(tmpdir(), 'rundle-written-'))],

@@ -1,5 +1,5 @@
 import { createWriteStream } from 'node:fs';
-import { rename, stat } from 'node:fs/promises';
+import { rename, rm, stat } from 'node:fs/promises';
 import { pipeline } from 'node:stream/promises';
 import { FILE_TYPES, type MailMessage, ProblemError, Receiver } from '@rundle/core';
 import { type DeliveryFileRow, mailParts, messageFile, secretOf, typeOf } from '@rundle/store';
@@ -71,6 +71,7 @@ export async function sendMail(job: Job, rows: readonly DeliveryFileRow[], pathO
         () => 0,
       );
     for (const row of files) await job.settle(row, 'sent');
+    if (server) await rm(path, { force: true }); // a mail program has to find the others
     list[at] = { ...list[at]!, bytes, sent: true };
     await job.change({ messages: [...list] });
     await job.say(`Message ${at + 1} of ${messages.length} ${server ? 'was taken' : 'is written'}: ${paths.length} files, ${bytes} bytes.`);

@@ -1,7 +1,7 @@
 import { isDatabaseAway } from '@rundle/store';
 import { UPLOAD_EXPIRES } from '../masters/uploads';
 import type { Services } from '../services';
-import { emptyBin, forgetArrivals, sweepUnfinished } from './sweep';
+import { emptyBin, forgetArrivals, sweepCaches, sweepUnfinished } from './sweep';
 
 const MINUTE = 60_000;
 
@@ -24,6 +24,7 @@ export class Housekeeping {
       if (gone) log.info({ files: gone }, 'what was in the bin for long, or nobody’s, is gone');
       await files.masters.sweepIncoming(UPLOAD_EXPIRES + 24 * 60 * MINUTE);
       await forgetArrivals(this.services);
+      await sweepCaches(this.services.config.data);
     });
   }
 

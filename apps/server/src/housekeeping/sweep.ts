@@ -1,3 +1,5 @@
+import { readdir, rm, stat } from 'node:fs/promises';
+import { join } from 'node:path';
 import { lockContents } from '@rundle/store';
 import { QueryTypes } from 'sequelize';
 import type { Services } from '../services';
@@ -66,4 +68,22 @@ export async function sweepUnfinished({ database: { sequelize }, files }: Swept)
 /** Deletes stored answers to uploads that are too old to be asked for again. */
 export async function forgetArrivals({ database: { sequelize } }: Swept): Promise<void> {
   await sequelize.query(`DELETE FROM arrivals WHERE arrived_at < now() - interval '${BIN_DAYS} days'`);
+}
+
+/** How long what can be made anew is kept in caches, in ms. */
+const CACHE_KEPT = BIN_DAYS * 24 * 3600 * 1000;
+
+/** Deletes old small pictures of outputs, and old pages and messages of deliveries. @returns how many */
+export async function sweepCaches(data: string): Promise<number> {
+  const caches = [join(data, 'cache/deliveries'), join(data, 'cache/output-thumbnails')];
+  let gone = 0;
+  for (const cache of caches)
+    for (const name of await readdir(cache).catch((): string[] => [])) {
+      const path = join(cache, name);
+      const age = Date.now() - ((await stat(path).catch(() => null))?.mtimeMs ?? Date.now());
+      if (age < CACHE_KEPT) continue;
+      await rm(path, { recursive: true, force: true });
+      gone++;
+    }
+  return gone;
 }

@@ -19,13 +19,13 @@ type Addresses = z.infer<typeof Addresses>;
 /** How long the stand-in may take to answer, ms. */
 const PATIENCE = 3000;
 
-const OFF = 'The made-up receivers are off (RUNDLE_FEED=off). Start Rundle without that to try deliveries with them.';
+const OFF = 'The made-up receivers are off (RUNDLE_STAND_INS=off). Start Rundle without that to try deliveries with them.';
 const SILENT =
   'The made-up receivers do not answer just now. They are started again by themselves when they have ended; try again in a moment.';
 
 /** Where the stand-ins are; a sentence: why they cannot be reached. */
-async function addressesOf({ feed, data }: Config): Promise<Addresses | string> {
-  if (!feed) return OFF;
+async function addressesOf({ standIns, data }: Config): Promise<Addresses | string> {
+  if (!standIns) return OFF;
   try {
     const told = Addresses.parse(JSON.parse(await readFile(join(data, 'stand-ins/addresses.json'), 'utf8')));
     await fetch(told.site, { signal: AbortSignal.timeout(PATIENCE) });

@@ -59,9 +59,9 @@ export function feedHandlers(services: Services) {
 }
 
 /** The feeds as the stand-in tells them now. */
-async function feedsOf({ feed, data }: Config): Promise<FeedsView> {
+async function feedsOf({ standIns, data }: Config): Promise<FeedsView> {
   const none = (why: string): FeedsView => ({ address: null, why, feeds: [] });
-  if (!feed) return none('The stand-in feed is off (RUNDLE_FEED=off). Start Rundle without that to send pictures through it.');
+  if (!standIns) return none('The stand-in feed is off (RUNDLE_STAND_INS=off). Start Rundle without that to send pictures through it.');
   try {
     const url = await readFile(join(data, 'stand-ins/feed/address'), 'utf8');
     const answer = await fetch(new URL('feeds', url), { signal: AbortSignal.timeout(PATIENCE) });

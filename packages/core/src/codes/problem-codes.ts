@@ -132,7 +132,7 @@ export const REQUEST_CODES = {
   'no-feed': {
     status: 422,
     means: 'The stand-in feed does not run, or has no feed of that name.',
-    toDo: 'Look at its page; it is started with Rundle unless RUNDLE_FEED=off.',
+    toDo: 'Look at its page; it is started with Rundle unless RUNDLE_STAND_INS=off.',
   },
   'feed-refused': {
     status: 422,

@@ -22,6 +22,7 @@ export const soundFacts: MasterFacts = {
   keywords: [],
   title: null,
   caption: null,
+  alt: null,
   contact: { jobTitle: null, phone: null, address: null, city: null, region: null, postalCode: null, country: null },
   gps: false,
   camera: null,

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, linkedSig
 import { rxResource } from '@angular/core/rxjs-interop';
 import { FormsModule } from '@angular/forms';
 import { Store } from '@ngrx/store';
-import { GALLERY_LAYOUTS, type GalleryLayout, MAIL_WORDS, type NewDelivery, type ReceiverKind } from '@rundle/core';
+import { GALLERY_LAYOUTS, type GalleryLayout, isOpenDelivery, MAIL_WORDS, type NewDelivery, type ReceiverKind } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzSelectModule } from 'ng-zorro-antd/select';
 import { debounceTime, of, switchMap, timer } from 'rxjs';
@@ -90,8 +90,11 @@ export class Deliver {
     const wish = this.wish();
     return typeof wish === 'string' ? wish : null;
   });
+  private readonly list = this.store.selectSignal(handOverFeature.selectDeliveries);
+  private readonly over = computed(() => this.list().filter((delivery) => !isOpenDelivery(delivery)).length);
   private readonly previewed = rxResource({
-    params: () => ({ setId: this.set()?.id, wish: this.wish() }),
+    // Anew when something has been delivered: it lies there from then on.
+    params: () => ({ setId: this.set()?.id, wish: this.wish(), over: this.over() }),
     stream: ({ params: { setId, wish } }) =>
       setId === undefined || typeof wish === 'string'
         ? of(null)
