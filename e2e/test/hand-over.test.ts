@@ -84,6 +84,21 @@ describe('a newcomer', () => {
     await browser.says('By picture');
   });
 
+  it('sends the three best to another preset in two presses', async () => {
+    await open();
+    await browser.says('By picture');
+    const names = await browser.all('.cards .name');
+    for (const name of names.slice(3, 6)) await name.click();
+    await browser.says('3 pictures selected');
+    await browser.click('Pick');
+    await browser.click('None');
+    await browser.says('Make the 3 best with');
+    await (await browser.find('.send-on')).click();
+    await (await browser.find(By.xpath("//nz-option-item[normalize-space()='Phone 480']"))).click();
+    await browser.says('72 files', 60_000);
+    await browser.says('Phone 480');
+  });
+
   it('publishes a gallery to the made-up web space, and opens it there', async () => {
     await open('deliver');
     await browser.click('Web space');
@@ -93,7 +108,7 @@ describe('a newcomer', () => {
     await fill('#web-folder', 'lantern evening');
     await deliver();
     await browser.says(/\d+ files, [\d.]+ MB: \d+ sent/, 60_000);
-    await browser.driver.get(await (await browser.saying('Open it')).getAttribute('href'));
+    await browser.driver.get((await (await browser.saying('Open it')).getAttribute('href')) ?? '');
     await browser.says('The last race of the day');
     await browser.until(
       () =>

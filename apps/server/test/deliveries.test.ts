@@ -152,7 +152,7 @@ describe.each(['webdav', 'sftp'] as const)('a web space by %s', (kind) => {
     const told = await deliver(way);
     expect(told).toMatchObject({ state: 'done', counts: { files: 12, failed: 0 } });
     expect(line.broken()).toBe(5);
-    expect(told.log.filter(({ text }) => text.includes('Tried again')).length).toBeGreaterThan(0);
+    expect(told.log.filter(({ text }) => text.includes('tried again')).length).toBeGreaterThan(0);
     const root = join(standIns.site, `from-${kind}`);
     const there = filesBelow(root);
     expect(there).toHaveLength(12); // nothing half, nothing aside

@@ -39,7 +39,7 @@ const SAID: Record<string, string> = {
   ENOTFOUND: 'There is no host of that name.',
   EAI_AGAIN: 'The name could not be looked up. Check the connection.',
   ETIMEDOUT: 'It does not answer. Check address and port.',
-  ECONNRESET: 'The line broke. Try again.',
+  ECONNRESET: 'The line broke.',
   ERR_SSL_WRONG_VERSION_NUMBER: 'It answers without encryption. Choose another kind of security, or another port.',
 };
 

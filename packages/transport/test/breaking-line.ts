@@ -17,8 +17,9 @@ export class BreakingLine {
     let left = breaks;
     let passed = 0;
     const open = new Set<Socket>();
-    const line = createServer((near) => {
-      const far = connect(port, '127.0.0.1');
+    // Without delay, as a line by itself has none: see Nagle's algorithm, RFC 896.
+    const line = createServer({ noDelay: true }, (near) => {
+      const far = connect({ port, host: '127.0.0.1', noDelay: true });
       for (const socket of [near, far]) {
         open.add(socket);
         socket.on('error', () => {});

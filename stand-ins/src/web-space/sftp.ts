@@ -10,6 +10,8 @@ const { OPEN_MODE, STATUS_CODE } = ssh2.utils.sftp;
 export function sftpServer(folder: string, { user, password }: Login, privateKey: string): Server {
   return new ssh2.Server({ hostKeys: [privateKey] }, (client: Connection) => {
     client.on('error', () => {}); // a line that breaks is the client's business
+    // Each answer is small, and the other side waits for it. The package's types do not tell that its server can do that, too.
+    (client as Connection & { setNoDelay(on: boolean): void }).setNoDelay(true);
     client.on('authentication', (context: AuthContext) => {
       if (context.method === 'password' && context.username === user && context.password === password) context.accept();
       else context.reject(['password']);

@@ -27,7 +27,7 @@ export async function patiently(job: Job, attempt: () => Promise<void>, progress
       if (tries >= PAUSES.length)
         throw new ProblemError({ code: 'not-reached', message: `${words} It was tried ${PAUSES.length + 1} times.` });
       job.context.log.info({ err: error, delivery: job.row.id }, 'the line to a receiver broke');
-      await job.say(`${words} Tried again.`);
+      await job.say(`${words} It is tried again.`);
       await wait(PAUSES[tries], undefined, { signal: job.signal }).catch(() => {});
     }
   }
