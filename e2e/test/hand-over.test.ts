@@ -139,7 +139,8 @@ describe('a newcomer', () => {
     await browser.says('Emberquay Post');
     await fill('#mail-to', 'desk@emberquay.example');
     await browser.click('only the selected pictures (7)');
-    for (const title of ['Blog column 850', 'Small AVIF']) await (await browser.find(By.xpath(`//label[contains(., '${title}')]`))).click();
+    for (const title of ['Blog column 850', 'Small AVIF', 'Phone 480'])
+      await (await browser.find(By.xpath(`//label[contains(., '${title}')]`))).click();
     const heaviest = await heaviestSelected();
     await fill('#mail-limit', String(Math.ceil(heaviest * 10) / 10));
     await browser.says(/7 files, in 2 messages/);
