@@ -42,7 +42,21 @@ export interface Measured {
 /** The parts in the order in which they are reported, with the day on which each was measured. */
 const KEPT = join(ROOT, 'docs/bench.json');
 type Kept = Record<string, Measured & { day: string }>;
-const ORDER = ['vips', 'magick', 'engine', 'arrival', 'gather', 'sample', 'start', 'plan', 'strip', 'judges', 'weights', 'deliver', 'growth'];
+const ORDER = [
+  'vips',
+  'magick',
+  'engine',
+  'arrival',
+  'gather',
+  'sample',
+  'start',
+  'plan',
+  'strip',
+  'judges',
+  'weights',
+  'deliver',
+  'growth',
+];
 
 /** Writes docs/bench.md and the page of charts beside it: what was measured now, and what was last measured of the rest. */
 export function writeReport(measured: Record<string, Measured>): string {
