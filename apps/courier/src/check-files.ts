@@ -21,7 +21,9 @@ export interface Known {
 export async function checkFiles(job: Job): Promise<{ findings: FileFinding[]; known: Map<string, Known> }> {
   const rows = await job.files({ state: 'waiting' });
   const { manifest } = job.wish.content;
-  const known = job.row.house || manifest || job.wish.gallery ? await knownFiles(job, rows) : new Map<string, Known>();
+  const isLookedAt = job.row.house !== null || manifest || job.wish.gallery !== null;
+  // Of those that have gone before an interruption, too: a page or a manifest tells all.
+  const known = isLookedAt ? await knownFiles(job, await job.files()) : new Map<string, Known>();
   const findings: FileFinding[] = [];
   for (const row of rows) {
     job.goOn();
@@ -32,8 +34,7 @@ export async function checkFiles(job: Job): Promise<{ findings: FileFinding[]; k
       continue;
     }
     if (row.sha256 === '') await job.inDatabase(() => row.update({ sha256: file.sha256, bytes: file.bytes.length }));
-    const needsLook = (job.row.house !== null || manifest || job.wish.gallery !== null) && !known.has(file.sha256);
-    if (needsLook) {
+    if (isLookedAt && !known.has(file.sha256)) {
       const looked = await look(job, row.path, file.bytes);
       if (looked) known.set(file.sha256, looked);
     }

@@ -88,6 +88,18 @@ export class Job {
     );
   }
 
+  /** Files that have gone together, with what that changes: all of it is written down, or nothing. */
+  async settleAll(files: readonly DeliveryFileRow[], fields: Partial<DeliveryRow>): Promise<void> {
+    const { sequelize } = this.context.database;
+    await this.inDatabase(() =>
+      sequelize.transaction(async (transaction) => {
+        for (const file of files) await file.update({ state: 'sent', problem: null }, { transaction });
+        await this.row.update(fields, { transaction });
+        await notifyTopic(sequelize, 'deliveries', transaction);
+      }),
+    );
+  }
+
   /** A line of the log; lines are written one after the other. */
   say(text: string): Promise<void> {
     this.telling = this.telling.then(async () => {

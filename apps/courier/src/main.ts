@@ -37,6 +37,8 @@ const context: CourierContext = {
 };
 
 const underWay = new Map<string, AbortController>();
+/** Where something is being sent to: what lies there is changed by one delivery at a time. */
+const places = new Set<string>();
 const faults = new Map<string, number>();
 let ending = false;
 let lastWork = Date.now();
@@ -73,11 +75,12 @@ process.exit(0);
 async function begin(): Promise<void> {
   const open = await database.deliveries.findAll({ where: { state: ['checking', 'sending'] }, order: [['createdAt', 'ASC']] });
   for (const row of open) {
-    if (underWay.has(row.id) || underWay.size >= AT_ONCE) continue;
+    if (underWay.has(row.id) || underWay.size >= AT_ONCE || (row.place !== null && places.has(row.place))) continue;
     const stop = new AbortController();
     if (row.cancelAskedAt) await new Job(context, row, stop.signal).change({ state: 'cancelled', finishedAt: new Date() });
     else {
       underWay.set(row.id, stop);
+      if (row.place !== null) places.add(row.place);
       void carry(row, stop);
     }
   }
@@ -95,6 +98,7 @@ async function carry(row: DeliveryRow, stop: AbortController): Promise<void> {
     else await giveUp(row);
   } finally {
     underWay.delete(row.id);
+    if (row.place !== null) places.delete(row.place);
     // One that was cancelled is written down as that at the next look.
     wake();
   }

@@ -8,6 +8,7 @@ import {
   type Delivery,
   type DeliveryDetail,
   type DeliveryPreview,
+  type HandOverView,
   HouseRules,
   Preset,
   type ReceiverTest,
@@ -171,6 +172,17 @@ describe.each(['webdav', 'sftp'] as const)('a web space by %s', (kind) => {
     expect(preview.json.unchanged).toBe(6);
     expect((await deliver(fewer.way, { content: fewer.content })).counts).toMatchObject({ kept: 6, removed: 6 });
     expect(filesBelow(root)).toHaveLength(6);
+    // What had gone before an interruption is not old when it goes on.
+    const { json: view } = await server.call<HandOverView>('GET', `/api/sets/${setId}/outputs`);
+    const victim = join(view.path!, 'web/p 1.jpg');
+    const content = readFileSync(victim);
+    writeFileSync(victim, 'broken');
+    const broken = await deliver({ ...fewer.way, folder: `again-${kind}` }, { content: fewer.content });
+    expect(broken).toMatchObject({ state: 'failed', problem: { code: 'file-changed' }, counts: { sent: 5, failed: 1 } });
+    writeFileSync(victim, content);
+    await server.call('POST', `/api/deliveries/${broken.id}/resume`);
+    expect(await ended(broken.id)).toMatchObject({ state: 'done', counts: { sent: 6, removed: 0 } });
+    expect(filesBelow(join(standIns.site, `again-${kind}`))).toHaveLength(6);
     line.close();
   });
 

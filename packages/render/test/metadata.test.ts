@@ -14,6 +14,7 @@ beforeAll(async () => {
   const tags = {
     'EXIF:Artist': 'Orla Vessby',
     'XMP-dc:Title': 'Lanterns – ünlit',
+    'XMP-iptcCore:AltTextAccessibility': 'Lanterns over a quay in fog',
     'IPTC:Keywords': ['fog', 'boats'],
     'XMP-xmp:Rating': 4,
 
@@ -62,6 +63,7 @@ describe('facts', () => {
 
       title: 'Lanterns – ünlit',
       keywords: ['fog', 'boats'],
+      alt: 'Lanterns over a quay in fog',
       gps: true,
       camera: 'Quillon Q5',
       rights: { creator: 'Orla Vessby', copyright: null },

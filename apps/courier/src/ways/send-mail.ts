@@ -19,16 +19,11 @@ export async function sendMail(job: Job, rows: readonly DeliveryFileRow[], pathO
   const { database, secrets } = job.context;
   const set = await job.inDatabase(() => database.sets.findByPk(job.row.setId));
   if (!set) return;
-  // Those of an earlier try stay where they were: all files that go out are split anew, in the same way.
   const all = await job.files({ state: ['waiting', 'sent'] });
-  const { messages, tooHeavy } = await job.inDatabase(() =>
-    mailParts(
-      database,
-      set,
-      job.wish,
-      all.map(({ path, bytes }) => ({ path, bytes: Number(bytes) })),
-    ),
-  );
+  // Messages that were taken before an interruption stay as they are; the rest is split anew.
+  const taken = job.row.messages.filter(({ sent }) => sent);
+  const files = all.map(({ path, bytes, state }) => ({ path, bytes: Number(bytes), isGone: state === 'sent' }));
+  const { messages, tooHeavy } = await job.inDatabase(() => mailParts(database, set, job.wish, files, taken.length));
   for (const row of rows.filter(({ path }) => tooHeavy.includes(path)))
     await job.settle(row, 'failed', {
       code: 'mail-too-heavy',
@@ -36,33 +31,41 @@ export async function sendMail(job: Job, rows: readonly DeliveryFileRow[], pathO
       message: `${row.path} alone is heavier than a message may be. Send a smaller version, or raise the limit.`,
     });
   const own = new Map(all.map((row) => [row.path, row]));
-  const list: MailMessage[] = messages.map(({ subject, paths }, at) => ({
-    number: at + 1,
-    subject,
-    files: paths.length,
-    bytes: job.row.messages[at]?.bytes ?? 0,
-    sent: paths.every((path) => own.get(path)!.state === 'sent'),
-  }));
+  const list: MailMessage[] = [
+    ...taken,
+    ...messages.map(({ subject, paths }, at) => ({
+      number: taken.length + at + 1,
+      subject,
+      files: paths.length,
+      bytes: 0,
+      sent: false,
+    })),
+  ];
   await job.change({ messages: list });
   const server = way.receiverId === null ? null : await mailServerOf(job, way.receiverId);
   const folder = await job.folder();
   for (const [at, { subject, text, paths }] of messages.entries()) {
-    if (list[at]!.sent) continue;
-    const files = paths.map((path) => own.get(path)!);
+    job.goOn();
+    const number = taken.length + at + 1;
+    const attached = paths.map((path) => own.get(path)!);
     const message: Options = {
       from: server?.from ?? '',
       to: [...way.to],
       subject,
       text,
-      messageId: `<${job.row.id}.${at + 1}@rundle>`,
-      attachments: files.map((row) => ({ filename: row.path.split('/').at(-1)!, path: pathOf(row), contentType: mediaTypeOf(row.path) })),
+      messageId: `<${job.row.id}.${number}@rundle>`,
+      attachments: attached.map((row) => ({
+        filename: row.path.split('/').at(-1)!,
+        path: pathOf(row),
+        contentType: mediaTypeOf(row.path),
+      })),
     };
-    const path = messageFile(folder, at + 1);
+    const path = messageFile(folder, number);
     const bytes = await compose(server ? message : { ...message, from: undefined, headers: { 'X-Unsent': '1' } }, path);
     if (bytes > way.mostBytes)
       throw new ProblemError({
         code: 'internal',
-        message: `Message ${at + 1} came out heavier than was reckoned. Lower the limit, then deliver again.`,
+        message: `Message ${number} came out heavier than was reckoned. Lower the limit, then deliver again.`,
       });
     if (server)
       await patiently(
@@ -70,11 +73,10 @@ export async function sendMail(job: Job, rows: readonly DeliveryFileRow[], pathO
         () => server.send({ envelope: { from: server.from, to: [...way.to] }, raw: { path } }),
         () => 0,
       );
-    for (const row of files) await job.settle(row, 'sent');
+    list[number - 1] = { ...list[number - 1]!, bytes, sent: true };
+    await job.settleAll(attached, { messages: [...list] });
     if (server) await rm(path, { force: true }); // a mail program has to find the others
-    list[at] = { ...list[at]!, bytes, sent: true };
-    await job.change({ messages: [...list] });
-    await job.say(`Message ${at + 1} of ${messages.length} ${server ? 'was taken' : 'is written'}: ${paths.length} files, ${bytes} bytes.`);
+    await job.say(`Message ${number} of ${list.length} ${server ? 'was taken' : 'is written'}: ${attached.length} files, ${bytes} bytes.`);
   }
 
   async function mailServerOf(one: Job, receiverId: string) {

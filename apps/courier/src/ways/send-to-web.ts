@@ -23,7 +23,7 @@ export async function sendToWeb(job: Job, rows: readonly DeliveryFileRow[], path
   const secret = await secretOf(found, job.context.secrets);
   const prefix = way.folder ? `${way.folder}/` : '';
   const record = await job.inDatabase(() => deliveredTo(job.context.database, job.row.place!));
-  const { keep, old } = changesFor(rows, record);
+  const { keep } = changesFor(rows, record);
   const unchanged = new Set(keep);
   let settled = 0;
   const settle = async (row: DeliveryFileRow, state: 'sent' | 'kept') => {
@@ -75,6 +75,8 @@ export async function sendToWeb(job: Job, rows: readonly DeliveryFileRow[], path
   await sendAll(rows.filter(({ outputId }) => outputId !== null));
   // A page comes when all that it shows has come, and itself last.
   for (const row of rows.filter(({ outputId }) => outputId === null)) await sendAll([row]);
+  // Held against all files of the delivery: what has gone before an interruption is not old.
+  const { old } = changesFor(await job.files(), record);
   if (way.removesOld && old.length) await removeOld(job, old, prefix, withSpace);
 }
 

@@ -1,5 +1,5 @@
-import { gallerySnippet, isOpenDelivery, NewDelivery, type Delivery } from '@rundle/core';
-import { deliveryFolder, type DeliveryRow, galleryPictures, messageFile, notifyTopic, openOnce, outgoingFiles } from '@rundle/store';
+import { type Delivery, isOpenDelivery, NewDelivery } from '@rundle/core';
+import { deliveryFolder, type DeliveryRow, messageFile, notifyTopic, openOnce } from '@rundle/store';
 import type { Handlers } from '../http/handlers';
 import { notFound, requestProblem } from '../http/problem';
 import { sendOpened } from '../http/send-opened';
@@ -14,7 +14,7 @@ const MOST_LISTED = 200;
 const MOST_FILES = 5000;
 
 export function deliveryHandlers(services: Services) {
-  const { config, courier, database, files } = services;
+  const { config, courier, database, files, threads } = services;
   const { deliveries, deliveryFiles, sequelize } = database;
   const folderOf = (id: string) => deliveryFolder(config.data, id);
 
@@ -87,15 +87,7 @@ export function deliveryHandlers(services: Services) {
       await sendOpened(request, response, found.opened);
     },
 
-    writeSnippet: async ({ setId, body: { delivery, base } }) => {
-      if (!delivery.gallery) throw requestProblem('no-delivery', 'A gallery has to be chosen.');
-      const set = await findSet(database, setId);
-      const outgoing = await outgoingFiles(database, set.id, delivery);
-      if (outgoing.length === 0)
-        throw requestProblem('nothing-there', 'There are no files that browsers show. Add a preset that makes JPEG.');
-      const folder = base.trim().replace(/(?<=[^/])$/, '/');
-      return { html: gallerySnippet(delivery.gallery, await galleryPictures(database, outgoing, new Map()), folder) };
-    },
+    writeSnippet: ({ setId, body }) => threads.ask({ kind: 'snippet', setId, ...body }),
   } satisfies Partial<Handlers>;
 
   async function find(id: string): Promise<DeliveryRow> {

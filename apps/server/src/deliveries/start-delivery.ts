@@ -1,8 +1,8 @@
-import { changesFor, type DeliveryPreview, HouseRules, type NewDelivery, visitBytes } from '@rundle/core';
+import { changesFor, type DeliveryPreview, galleryPaths, HouseRules, MANIFEST_NAME, type NewDelivery, visitBytes } from '@rundle/core';
 import {
   type DeliveryRow,
   deliveredTo,
-  galleryPictures,
+  gallerySources,
   mailParts,
   notifyTopic,
   outgoingFiles,
@@ -27,7 +27,7 @@ export async function previewDelivery({ database, files }: Stores, setId: string
   const wanted = outgoing.map(({ path, output }) => ({ path, sha256: output.content ?? '' }));
   const there = place === null ? [] : await deliveredTo(database, place);
   const { keep, old } = changesFor(wanted, there);
-  const pictures = wish.gallery ? await galleryPictures(database, outgoing, new Map()) : null;
+  const pictures = wish.gallery ? gallerySources(outgoing) : null;
   const visits = pictures && wish.gallery ? visitsOf(wish.gallery.layout, pictures) : null;
   const messages =
     wish.way.kind === 'mail'
@@ -40,7 +40,8 @@ export async function previewDelivery({ database, files }: Stores, setId: string
           )
         ).messages.length
       : null;
-  const isPage = (path: string) => wish.gallery !== null && (path.startsWith('view/') || path === 'index.html');
+  // What is made for the delivery takes the place of what was made for the one before.
+  const made = [...(wish.gallery ? galleryPaths() : []), ...(wish.content.manifest ? [MANIFEST_NAME] : [])];
   const problem =
     outgoing.length === 0
       ? {
@@ -56,7 +57,7 @@ export async function previewDelivery({ database, files }: Stores, setId: string
     files: outgoing.length,
     bytes,
     unchanged: keep.length,
-    old: old.filter((path) => !isPage(path) && path !== 'manifest.json'),
+    old: old.filter((path) => !made.includes(path)),
     visits,
     messages,
     problem,

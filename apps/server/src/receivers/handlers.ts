@@ -1,3 +1,4 @@
+import { isDeepStrictEqual } from 'node:util';
 import { Receiver } from '@rundle/core';
 import { notifyTopic, secretOf, Secrets } from '@rundle/store';
 import { tryReceiver } from '@rundle/transport';
@@ -14,6 +15,7 @@ export function receiverHandlers({ config, database }: Services) {
 
   return {
     listReceivers: async () => {
+      await followStandIns();
       const rows = await receivers.findAll({ where: { deletedAt: null }, order: [['createdAt', 'ASC']] });
       return rows.map(receiverView).sort((a, b) => a.receiver.title.localeCompare(b.receiver.title, 'en'));
     },
@@ -59,4 +61,13 @@ export function receiverHandlers({ config, database }: Services) {
       await changed();
     },
   } satisfies Partial<Handlers>;
+
+  /** Made-up receivers come to stand elsewhere when their ports are taken at a start: those that were added follow. */
+  async function followStandIns(): Promise<void> {
+    for (const row of await receivers.findAll({ where: { deletedAt: null, standIn: true } })) {
+      const told = await standIn(config, Receiver.parse(row.body).kind);
+      if (typeof told === 'string' || isDeepStrictEqual(Receiver.parse(row.body), told.receiver)) continue;
+      await row.update({ body: told.receiver, secret: await secrets.encrypt(told.secret, row.id) });
+    }
+  }
 }

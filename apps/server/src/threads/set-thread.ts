@@ -1,10 +1,11 @@
 import { readlinkSync } from 'node:fs';
 import { setPriority } from 'node:os';
 import { basename } from 'node:path';
-import type { PlanView, Preset, RunRequest } from '@rundle/core';
+import type { NewDelivery, PlanView, Preset, RunRequest } from '@rundle/core';
 import { addWeighing, isDatabaseAway, openDatabase, openFiles, type MasterRecord, outputView, runViews } from '@rundle/store';
 import { contentOf, type SeenFile } from '@rundle/watch';
 import { workerData } from 'piscina';
+import { snippetOf } from '../deliveries/snippet';
 import { databaseAway, HttpProblem, type ProblemParts } from '../http/problem';
 import { changesSince } from '../runs/plan-changes';
 import { forecastOf, planSet } from '../runs/plan-set';
@@ -25,6 +26,8 @@ export type SetTask =
   | { kind: 'plan'; setId: string; presetIds: string[]; since?: string | undefined }
   | { kind: 'run'; setId: string; wanted: RunRequest }
   | { kind: 'forecast'; setId: string; preset: Preset }
+  /** The HTML of a gallery for a page of one's own. */
+  | { kind: 'snippet'; setId: string; delivery: NewDelivery; base: string }
   /** What a file of the machine holds: {@link contentOf}. */
   | { kind: 'content'; file: SeenFile };
 
@@ -83,6 +86,8 @@ async function answerTo(task: SetTask): Promise<string> {
   switch (task.kind) {
     case 'content':
       return JSON.stringify(await contentOf(task.file));
+    case 'snippet':
+      return JSON.stringify({ html: await snippetOf(database, task) });
     case 'forecast':
       return JSON.stringify(await forecastOf(database, await findSet(database, task.setId), task.preset));
     case 'vet':

@@ -56,6 +56,19 @@ function byMaster(files: readonly Outgoing[]): Map<string, Outgoing[]> {
   return found;
 }
 
+/** A picture of a gallery, without what is told of it. */
+interface PictureFiles extends Pick<GalleryPicture, 'sources'> {
+  masterId: string;
+  files: readonly Outgoing[];
+}
+
+/** The files of the pictures of a gallery, in the order of the set. */
+export const gallerySources = (files: readonly Outgoing[]): PictureFiles[] =>
+  [...byMaster(files)]
+    .map(([masterId, own]) => ({ masterId, files: own, sources: sourcesOf(own.map(galleryFile)) }))
+    .filter(({ sources }) => sources.length > 0)
+    .toSorted((a, b) => a.files[0]!.output.place - b.files[0]!.output.place);
+
 /**
  * The pictures of a gallery, in the order of the set.
  * @param placeholders data addresses by the SHA-256 of files, as far as they are known
@@ -66,15 +79,11 @@ export async function galleryPictures(
   placeholders: ReadonlyMap<string, string>,
 ): Promise<GalleryPicture[]> {
   const texts = await textsOf(database, files);
-  return [...byMaster(files)]
-    .toSorted(([, a], [, b]) => a[0]!.output.place - b[0]!.output.place)
-    .flatMap(([masterId, own]): GalleryPicture[] => {
-      const sources = sourcesOf(own.map(galleryFile));
-      if (sources.length === 0) return [];
-      const smallest = sources.at(-1)!.files[0]!.path;
-      const content = own.find(({ path }) => path === smallest)?.output.content ?? '';
-      return [{ sources, text: texts.get(masterId)!, placeholder: placeholders.get(content) ?? null }];
-    });
+  return gallerySources(files).map(({ masterId, sources, files: own }): GalleryPicture => {
+    const smallest = sources.at(-1)!.files[0]!.path;
+    const content = own.find(({ path }) => path === smallest)?.output.content ?? '';
+    return { sources, text: texts.get(masterId)!, placeholder: placeholders.get(content) ?? null };
+  });
 }
 
 /** What may be told of each picture, by its master. */

@@ -1,9 +1,13 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { soundFacts } from '../../facts/sound-facts';
+import { StudioDetails } from '../../metadata/studio';
+import { Preset } from '../../preset/schema';
 import { GalleryWish } from '../delivery';
 import { escaped, galleryPage, visitBytes } from './page';
 import { type GalleryFile, type GalleryPicture, sourcesOf } from './pictures';
 import { sizesOf, smallestSufficient } from './sizes';
+import { galleryText } from './text';
 import { CLASSES, slotsOf, slotWidth, stretchesOf } from './slots';
 
 const file = (path: string, width: number, height: number, type: GalleryFile['type'] = 'jpeg'): GalleryFile => ({
@@ -104,6 +108,25 @@ const picture = (text: Partial<GalleryPicture['text']>): GalleryPicture => ({
   sources: [{ type: 'jpeg', files: [file('web/a b&c.jpg', 850, 567), file('web/large.jpg', 2048, 1366)] }],
   text: { title: null, caption: null, credit: null, alt: null, ...text },
   placeholder: null,
+});
+
+describe('what a gallery tells of a picture', () => {
+  const facts = { ...soundFacts, title: 'Quay', caption: 'Fog', alt: 'A quay in fog', captured: '2026-06-20T21:40:00' };
+  const kept = Preset.parse({ kind: 'rundle.preset', version: 1, title: 'x' });
+  const bare = { ...kept, metadata: { ...kept.metadata, description: 'remove' as const, rights: 'remove' as const } };
+  const studio = StudioDetails.parse({ copyrightHolder: 'Orla Vessby' });
+
+  it('is what all of its files carry', () => {
+    expect(galleryText(facts, [kept], studio)).toEqual({
+      title: 'Quay',
+      caption: 'Fog',
+      alt: 'A quay in fog',
+      credit: '© 2026 Orla Vessby',
+    });
+    expect(galleryText(facts, [kept, bare], studio)).toEqual({ title: null, caption: null, alt: null, credit: null });
+    // Not filled in, it is what the file itself says.
+    expect(galleryText(facts, [{ ...kept, metadata: { ...kept.metadata, fill: false } }], studio).credit).toBe('Orla Vessby');
+  });
 });
 
 describe('the page of a gallery', () => {

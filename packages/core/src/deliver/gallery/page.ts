@@ -13,6 +13,12 @@ export const GALLERY_FILES = {
   viewer: ['view/photoswipe.css', 'view/photoswipe.umd.min.js', 'view/photoswipe-lightbox.umd.min.js'],
 } as const;
 
+/** All that is made for a gallery beside its pictures. */
+export const galleryPaths = (): string[] => {
+  const { page, pageStyle, style, script, viewer } = GALLERY_FILES;
+  return [page, pageStyle, style, script, ...viewer];
+};
+
 /** Text as it may stand in HTML, also within a value in quotation marks (HTML, 13.3). */
 export const escaped = (text: string): string =>
   text.replace(/[&<>"']/g, (sign) => `&#${sign.charCodeAt(0)};`).replace(/[\u0000-\u0008\u000b\u000c\u000e-\u001f\u007f]/g, ' ');
