@@ -318,6 +318,7 @@ it('a newcomer compares file types at equal looks, and takes one of them for thi
   await (await browser.find('[data-line="target"]')).sendKeys(Key.ARROW_UP);
   await browser.says(/Visual target: 9\d\.\d % alike/);
   await (await browser.find('[data-line="ceiling"].upright')).sendKeys(Key.ARROW_LEFT);
+  await browser.says(/At most \d+ KB/); // in the next frame
   const at = Number(/At most (\d+) KB/.exec(await browser.text())![1]);
   await browser.click('Use this for this set');
   await browser.says(`At most ${at} KB: for this set`);

@@ -16,7 +16,7 @@ describe('the configuration', () => {
       uploadBytes: 2e9,
       roots: [homedir()],
       writeRoots: [],
-      feed: true,
+      standIns: true,
       logLevel: 'info',
     });
   });
