@@ -42,7 +42,13 @@ const places = new Set<string>();
 const faults = new Map<string, number>();
 let ending = false;
 let lastWork = Date.now();
-let wake = (): void => {};
+let isAsked = false;
+let goOn = (): void => {};
+/** What is asked for while it is being looked already is looked for once more. */
+const wake = (): void => {
+  isAsked = true;
+  goOn();
+};
 
 const end = () => {
   ending = true;
@@ -60,13 +66,14 @@ process.on('message', (message: unknown) => {
 });
 
 while (!ending || underWay.size > 0) {
+  isAsked = false;
   if (!ending)
     await begin().catch((error: unknown) => log[isDatabaseAway(error) ? 'warn' : 'error']({ err: error }, 'looking for deliveries failed'));
   if (underWay.size > 0) lastWork = Date.now();
   else if (Date.now() - lastWork > IDLE) break;
   const timer = new AbortController();
-  const woken = new Promise<void>((resolve) => (wake = resolve));
-  await Promise.race([woken, wait(LOOK, undefined, { signal: timer.signal }).catch(() => {})]);
+  const woken = new Promise<void>((resolve) => (goOn = resolve));
+  if (!isAsked) await Promise.race([woken, wait(LOOK, undefined, { signal: timer.signal }).catch(() => {})]);
   timer.abort();
 }
 await database.close();

@@ -14,6 +14,8 @@ export interface RealServer {
   end(): Promise<void>;
 }
 
+const isRoot = process.getuid?.() === 0;
+
 async function freePort(): Promise<number> {
   const probe = createServer();
   await new Promise<void>((resolve) => probe.listen(0, '127.0.0.1', resolve));
@@ -71,11 +73,12 @@ export async function openSsh(): Promise<RealServer & { user: string; key: strin
     'PermitRootLogin yes',
     'PasswordAuthentication no',
     'StrictModes no',
-    'UsePAM yes',
+    // Without the rights of root it cannot ask the system, nor has it to.
+    `UsePAM ${isRoot ? 'yes' : 'no'}`,
     `Subsystem sftp internal-sftp -d ${root}`,
   ];
   writeFileSync(join(folder, 'config'), `${config.join('\n')}\n`);
-  mkdirSync('/run/sshd', { recursive: true });
+  if (isRoot) mkdirSync('/run/sshd', { recursive: true });
   const child = spawn('/usr/sbin/sshd', ['-D', '-e', '-f', join(folder, 'config')], { stdio: 'ignore' });
   const server = await running(child, [port], root);
   const fingerprint = execFileSync('/usr/bin/ssh-keygen', ['-lf', join(folder, 'host.pub')], { encoding: 'utf8' }).split(' ')[1]!;
@@ -127,7 +130,7 @@ export async function openApache(): Promise<RealServer & { user: string; passwor
     `ErrorLog ${join(folder, 'errors')}`,
     `Mutex fcntl:${folder}`,
     `DavLockDB ${join(locks, 'db')}`,
-    ...(process.getuid?.() === 0 ? ['User www-data', 'Group www-data'] : []),
+    ...(isRoot ? ['User www-data', 'Group www-data'] : []),
     `Listen 127.0.0.1:${plain}`,
     `Listen 127.0.0.1:${secure}`,
     `DocumentRoot ${root}`,

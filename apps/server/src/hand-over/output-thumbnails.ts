@@ -23,8 +23,10 @@ export class OutputThumbnails {
     const found = kept && (await readFile(kept).catch(() => null));
     if (found) return found;
     const file = await files.outputs.open(output);
-    if (!file) throw notFound('file');
-    const made = Buffer.from(await samplers.thumbnail(await file.readAll(), LONG_EDGE, dropped));
+    await file?.close();
+    const root = files.outputs.pathOf(output.target);
+    if (!file || root === null) throw notFound('file');
+    const made = Buffer.from(await samplers.thumbnail(join(root, output.folder, output.fileName), LONG_EDGE, dropped));
     if (kept) await keep(kept, made);
     return made;
   }

@@ -75,8 +75,8 @@ export class Samplers {
   }
 
   /** A file, made small as browsers show it: a JPEG. */
-  async thumbnail(file: Uint8Array, longEdge: number, dropped: AbortSignal): Promise<Uint8Array> {
-    const answer = await this.workers.look.ask((id) => ({ kind: 'thumbnail', id, file, longEdge }), dropped);
+  async thumbnail(path: string, longEdge: number, dropped: AbortSignal): Promise<Uint8Array> {
+    const answer = await this.workers.look.ask((id) => ({ kind: 'thumbnail', id, path, longEdge }), dropped);
     return (answer as Extract<SampleAnswer, { kind: 'thumbnail' }>).jpeg;
   }
 

@@ -1,3 +1,4 @@
+import { readFile } from 'node:fs/promises';
 import { setPriority, tmpdir } from 'node:os';
 import { type FeedTrip, type FileFields, type Measured, type Problem, problemOf, type Watermark } from '@rundle/core';
 import sharp from 'sharp';
@@ -15,7 +16,7 @@ export type SampleOrder =
   | { kind: 'measure'; id: number; task: SampleTask }
   | { kind: 'feed'; id: number; task: SampleTask; door: FeedDoor; tripId: string; folder: string }
   | { kind: 'mark'; id: number; watermark: Watermark }
-  | { kind: 'thumbnail'; id: number; file: Uint8Array; longEdge: number }
+  | { kind: 'thumbnail'; id: number; path: string; longEdge: number }
   | { kind: 'fields'; id: number; task: SampleTask }
   | { kind: 'drop'; id: number };
 
@@ -79,7 +80,7 @@ async function answerTo(order: Exclude<SampleOrder, { kind: 'drop' }>, signal: A
   if (signal.aborted) return { id, kind: 'dropped' };
   try {
     if (kind === 'mark') return { id, kind, png: (await markPreview(order.watermark)).png };
-    if (kind === 'thumbnail') return { id, kind, jpeg: await thumbnailOf(Buffer.from(order.file), order.longEdge) };
+    if (kind === 'thumbnail') return { id, kind, jpeg: await thumbnailOf(await readFile(order.path), order.longEdge) };
     if (kind === 'fields') return { id, kind, fields: await fieldsOfOutput(order.task) };
     if (kind === 'measure') return { id, kind, measured: await sampler.measure(order.task, signal) };
     if (kind === 'feed') {
