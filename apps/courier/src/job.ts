@@ -103,11 +103,13 @@ export class Job {
   /** A line of the log; lines are written one after the other. */
   say(text: string): Promise<void> {
     // One line that could not be written down keeps none after it from being.
-    this.telling = this.telling.catch(() => {}).then(async () => {
-      const log = [...this.row.log, { at: new Date().toISOString(), text }];
-      const middle = Math.floor(MOST_LINES / 2);
-      await this.change({ log: log.length > MOST_LINES ? [...log.slice(0, middle), ...log.slice(middle + 1)] : log });
-    });
+    this.telling = this.telling
+      .catch(() => {})
+      .then(async () => {
+        const log = [...this.row.log, { at: new Date().toISOString(), text }];
+        const middle = Math.floor(MOST_LINES / 2);
+        await this.change({ log: log.length > MOST_LINES ? [...log.slice(0, middle), ...log.slice(middle + 1)] : log });
+      });
     return this.telling;
   }
 }
