@@ -107,7 +107,7 @@ describe('a newcomer', () => {
     await browser.click('Gallery page');
     await fill('#web-folder', 'lantern evening');
     await deliver();
-    await browser.says(/\d+ files, [\d.]+ MB: \d+ sent/, 60_000);
+    await browser.says(/\d+ files and 7 made for them, [\d.]+ MB: \d+ sent/, 60_000);
     await browser.driver.get((await (await browser.saying('Open it')).getAttribute('href')) ?? '');
     await browser.says('The last race of the day');
     await browser.until(

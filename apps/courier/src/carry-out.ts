@@ -1,6 +1,4 @@
-import { join } from 'node:path';
-import { ProblemError } from '@rundle/core';
-import { deliveryFolder, type DeliveryFileRow } from '@rundle/store';
+import { counted, ProblemError } from '@rundle/core';
 import { checkFiles } from './check-files';
 import { type Job, Stopped } from './job';
 import { makeFiles } from './made-files';
@@ -30,9 +28,7 @@ async function check(job: Job): Promise<boolean> {
   const { findings, known } = await checkFiles(job);
   if (findings.length && job.row.decision === null) {
     await job.change({ state: 'held', findings });
-    await job.say(
-      `Held: ${findings.length} ${findings.length === 1 ? 'remark' : 'remarks'} by the rules of ${job.row.house?.title ?? 'the receiver'}.`,
-    );
+    await job.say(`Held: ${counted(findings.length, 'remark')} by the rules of ${job.row.house?.title ?? 'the receiver'}.`);
     return false;
   }
   if (job.row.decision === 'without') {
@@ -40,26 +36,23 @@ async function check(job: Job): Promise<boolean> {
     for (const row of await job.files({ state: 'waiting' })) if (broken.has(row.path)) await job.settle(row, 'left');
   }
   await makeFiles(job, known);
-  await job.change({ state: 'sending', findings, checkedAt: new Date() });
+  await job.change({ state: 'sending', findings });
   await job.say('All files were opened and checked.');
   return true;
 }
 
 async function send(job: Job): Promise<void> {
   const rows = await job.files({ state: 'waiting' });
-  const { outputs } = job.context.files;
-  const pathOf = ({ outputId, target, folder, fileName, path }: DeliveryFileRow): string =>
-    outputId === null ? join(deliveryFolder(job.context.data, job.row.id), path) : join(outputs.pathOf(target!)!, folder!, fileName!);
   switch (job.wish.way.kind) {
     case 'folder':
-      return copyToFolder(job, rows, pathOf);
+      return copyToFolder(job, rows);
     case 'web':
-      return sendToWeb(job, rows, pathOf);
+      return sendToWeb(job, rows);
     case 'mail':
-      return sendMail(job, rows, pathOf);
+      return sendMail(job, rows);
     case 'zip':
       // It is packed while it is downloaded.
-      for (const row of rows) await job.settle(row, 'sent');
+      return job.settleAll(rows);
   }
 }
 
@@ -69,5 +62,5 @@ async function end(job: Job): Promise<void> {
   const problem = failed[0]?.problem ?? null;
   if (problem) await job.change({ state: 'failed', finishedAt: new Date(), problem });
   else await job.change({ state: 'done', finishedAt: new Date() });
-  await job.say(problem ? `Ended with ${failed.length} files that did not go out.` : 'Done.');
+  await job.say(problem ? `Ended: ${counted(failed.length, 'file')} did not go out.` : 'Done.');
 }

@@ -5,6 +5,7 @@ import type { DeliveryFileRow } from '@rundle/store';
 import { QueryTypes } from 'sequelize';
 import * as z from 'zod';
 import type { Job } from './job';
+import { fileChanged } from './source';
 
 /** What is remembered of a file, by its content. */
 const Seen = SeenFile.extend({ space: z.string().nullable() });
@@ -29,8 +30,8 @@ export async function checkFiles(job: Job): Promise<{ findings: FileFinding[]; k
     job.goOn();
     if (row.outputId === null) continue;
     const file = await contentOf(job, row);
-    if (typeof file === 'string') {
-      await job.settle(row, 'failed', { code: 'file-changed', file: row.path, message: file });
+    if (!file) {
+      await job.settle(row, 'failed', fileChanged(row));
       continue;
     }
     if (row.sha256 === '') await job.inDatabase(() => row.update({ sha256: file.sha256, bytes: file.bytes.length }));
@@ -43,16 +44,15 @@ export async function checkFiles(job: Job): Promise<{ findings: FileFinding[]; k
   return { findings, known };
 }
 
-/** The file as it stands, or a sentence about why it is not what was made. */
-async function contentOf({ context }: Job, row: DeliveryFileRow): Promise<{ bytes: Buffer; sha256: string } | string> {
+/** The file as it stands; null: it is not what was made. */
+async function contentOf({ context }: Job, row: DeliveryFileRow): Promise<{ bytes: Buffer; sha256: string } | null> {
   const { target, folder, fileName } = row;
   const opened = await context.files.outputs.open({ target: target!, folder: folder!, fileName: fileName! });
-  if (!opened) return `${row.path} is not there any more. Run the set again, then deliver again.`;
+  if (!opened) return null;
   const bytes = await opened.readAll();
   const sha256 = createHash('sha256').update(bytes).digest('hex');
-  if (row.sha256 !== '' && sha256 !== row.sha256)
-    return `${row.path} has been changed since it was made. Run the set again, then deliver again.`;
-  return { bytes, sha256 };
+  // Outputs of the first releases have no content on record.
+  return row.sha256 === '' || sha256 === row.sha256 ? { bytes, sha256 } : null;
 }
 
 async function look(job: Job, path: string, file: Buffer): Promise<Known | null> {

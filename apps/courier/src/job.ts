@@ -89,11 +89,12 @@ export class Job {
   }
 
   /** Files that have gone together, with what that changes: all of it is written down, or nothing. */
-  async settleAll(files: readonly DeliveryFileRow[], fields: Partial<DeliveryRow>): Promise<void> {
-    const { sequelize } = this.context.database;
+  async settleAll(files: readonly DeliveryFileRow[], fields: Partial<DeliveryRow> = {}): Promise<void> {
+    const { sequelize, deliveryFiles } = this.context.database;
     await this.inDatabase(() =>
       sequelize.transaction(async (transaction) => {
-        for (const file of files) await file.update({ state: 'sent', problem: null }, { transaction });
+        const where = { deliveryId: this.row.id, path: files.map(({ path }) => path) };
+        await deliveryFiles.update({ state: 'sent', problem: null }, { where, transaction });
         await this.row.update(fields, { transaction });
         await notifyTopic(sequelize, 'deliveries', transaction);
       }),

@@ -19,7 +19,7 @@ export interface MailServer {
 
 /** Opens a mail server by SMTP (RFC 5321); with STARTTLS (RFC 3207) nothing is said before the line is encrypted. */
 export async function openMailServer({ host, port, security, user, trusted }: Smtp, secret: string): Promise<MailServer> {
-  // The certificate of a line that is encrypted later is not shown at its begin: it is looked at by its library, or not accepted.
+  // With STARTTLS the certificate is shown only after some words: there only an authority that Node.js knows can vouch for it.
   const tls = security === 'tls' ? await tlsFor(host, port, trusted) : {};
   const transport: Transporter = createTransport({
     host,

@@ -73,6 +73,6 @@ export async function asUntrusted(error: unknown, host: string, port: number): P
   const { raw } = await presented(host, port);
   return new NotTrusted(
     fingerprintOf(raw),
-    `Nobody known vouches for the certificate of ${host} (${code.toLowerCase().replaceAll('_', ' ')}).`,
+    `No authority that is known vouches for the certificate of ${host} (${code.toLowerCase().replaceAll('_', ' ')}).`,
   );
 }

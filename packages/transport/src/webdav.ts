@@ -22,10 +22,10 @@ export async function openWebDav({ address, user, trusted }: WebDav, secret: str
     httpsAgent: new HttpsAgent({ ...options, ...(isSecure ? await tlsFor(url.hostname, port, trusted) : {}) }),
   };
   const client = createClient(address, { ...agents, ...(user || secret ? { username: user, password: secret } : {}) });
-  const told = async (error: unknown): Promise<never> => {
-    throw asProblem(await asUntrusted(error, url.hostname, port), url.host);
+  const told = async (error: unknown, file?: string): Promise<never> => {
+    throw asProblem(await asUntrusted(error, url.hostname, port), url.host, file);
   };
-  // The first call says whether the door is open; a folder that is not there yet is made at the first file.
+  // The first call tells whether the receiver answers and knows the user; a folder that is not there yet is made at the first file.
   await client.stat('/').catch((error: unknown) => (statusOf(error) === 404 ? null : told(error)));
   return new WebDavSpace(client, told, () => {
     agents.httpAgent.destroy();
@@ -39,7 +39,7 @@ class WebDavSpace implements WebSpace {
 
   constructor(
     private readonly client: WebDAVClient,
-    private readonly told: (error: unknown) => Promise<never>,
+    private readonly told: (error: unknown, file?: string) => Promise<never>,
     private readonly end: () => void,
   ) {}
 
@@ -55,7 +55,7 @@ class WebDavSpace implements WebSpace {
     } catch (error) {
       // A connection that broke after the move was made, and before that was said.
       if (statusOf(error) === 404 && (await this.holds(to, bytes).catch(() => false))) return;
-      await this.told(error);
+      await this.told(error, to);
     }
   }
 
@@ -93,7 +93,7 @@ class WebDavSpace implements WebSpace {
 const statusOf = (error: unknown): number => (error instanceof Error && 'status' in error ? Number(error.status) : 0);
 
 /** What a server answered that trying again does not change. */
-function asProblem(error: unknown, host: string): unknown {
+function asProblem(error: unknown, host: string, file?: string): unknown {
   const problem = (code: Problem['code'], message: string) => new ProblemError({ code, message });
   switch (statusOf(error)) {
     case 401:
@@ -104,7 +104,11 @@ function asProblem(error: unknown, host: string): unknown {
     case 501:
       return problem('receiver-refused', `${host} is reached, but is no web space by WebDAV at this address.`);
     case 413:
-      return problem('receiver-refused', `${host} does not take files as heavy as this.`);
+      return new ProblemError({
+        code: 'receiver-refused',
+        ...(file === undefined ? {} : { file }),
+        message: `${host} does not take files as heavy as ${file ?? 'this'}. Send a smaller version.`,
+      });
     case 507:
       return problem('receiver-refused', `${host} has no room left.`);
     default:

@@ -1,7 +1,8 @@
 import { Feed, feedInWords } from '@rundle/core';
-import express, { type ErrorRequestHandler, type Express, type RequestHandler } from 'express';
+import express, { type ErrorRequestHandler, type Express } from 'express';
 import helmet from 'helmet';
 import * as z from 'zod';
+import { ownMachineOnly } from '../own-machine';
 import { NotTaken } from './shrink';
 import type { Wall } from './wall';
 
@@ -13,7 +14,7 @@ export function feedApp(wall: Wall, page: string): Express {
   const app = express();
   app.disable('x-powered-by');
   app.use(helmet({ strictTransportSecurity: false, contentSecurityPolicy: { directives: { 'upgrade-insecure-requests': null } } }));
-  app.use(ownMachineOnly);
+  app.use(ownMachineOnly('The stand-in feed'));
   app.get('/feeds', (_request, response) => void response.json(wall.feeds));
   app.get('/wall', (_request, response) => {
     response.json({ feeds: wall.feeds.map((feed) => ({ ...feed, words: feedInWords(feed) })), posts: wall.posts });
@@ -44,15 +45,6 @@ export function feedApp(wall: Wall, page: string): Express {
   app.use(sayWhy);
   return app;
 }
-
-/** As Rundle itself: under another name, or for another site, nothing is done here. */
-const ownMachineOnly: RequestHandler = ({ headers, method }, response, next) => {
-  const host = headers.host ?? '';
-  const isOwn =
-    /^(?:localhost|127\.0\.0\.1)(?::\d+)?$/.test(host) && (method === 'GET' || (headers.origin ?? `http://${host}`) === `http://${host}`);
-  if (isOwn) next();
-  else response.status(403).json({ message: 'The stand-in feed answers on its own machine and page only.' });
-};
 
 const sayWhy: ErrorRequestHandler = (error: unknown, _request, response, next) => {
   if (response.headersSent) return next(error);

@@ -1,5 +1,6 @@
-import express, { type Express, type RequestHandler } from 'express';
+import express, { type Express } from 'express';
 import helmet from 'helmet';
+import { ownMachineOnly } from '../own-machine';
 import type { Box } from './box';
 
 /** The page of the mail box. @param page folder of its own page */
@@ -7,7 +8,7 @@ export function mailApp(box: Box, page: string): Express {
   const app = express();
   app.disable('x-powered-by');
   app.use(helmet({ strictTransportSecurity: false, contentSecurityPolicy: { directives: { 'upgrade-insecure-requests': null } } }));
-  app.use(ownMachineOnly);
+  app.use(ownMachineOnly('The stand-in mail box'));
   app.get('/letters', (_request, response) => void response.json(box.letters));
   app.get('/letters/:id/message.eml', (request, response, next) => {
     if (!box.letters.some(({ id }) => id === request.params.id)) return next();
@@ -22,8 +23,3 @@ export function mailApp(box: Box, page: string): Express {
   app.use((_request, response) => void response.status(404).json({ message: 'There is no such thing here.' }));
   return app;
 }
-
-const ownMachineOnly: RequestHandler = ({ headers, method }, response, next) => {
-  if (method === 'GET' && /^(?:localhost|127\.0\.0\.1)(?::\d+)?$/.test(headers.host ?? '')) next();
-  else response.status(403).json({ message: 'The stand-in mail box answers on its own machine only.' });
-};

@@ -1,6 +1,8 @@
 import { readdir } from 'node:fs/promises';
-import express, { type Express, type RequestHandler } from 'express';
+import { escapeHtml } from '@rundle/core';
+import express, { type Express } from 'express';
 import { v2 as webdav } from 'webdav-server';
+import { ownMachineOnly } from '../own-machine';
 
 /** Who may write to the web space. */
 export interface Login {
@@ -15,7 +17,7 @@ export const DAV_PATH = '/dav';
 export function siteApp(folder: string, login: Login): Express {
   const app = express();
   app.disable('x-powered-by');
-  app.use(ownMachineOnly);
+  app.use(ownMachineOnly('The stand-in web space'));
   app.use(webdav.extensions.express(DAV_PATH, davServer(folder, login)));
   app.get('/', async (_request, response, next) => {
     const entries = await readdir(folder, { withFileTypes: true });
@@ -27,7 +29,7 @@ export function siteApp(folder: string, login: Login): Express {
         page(
           shown.length === 0
             ? '<p>Nothing has been published yet. Add this web space in Rundle, under Hand over, and send something to it.</p>'
-            : `<ul>${shown.map((one) => `<li><a href="${encodeURIComponent(one.name)}${one.isDirectory() ? '/' : ''}">${escaped(one.name)}</a></li>`).join('')}</ul>`,
+            : `<ul>${shown.map((one) => `<li><a href="${encodeURIComponent(one.name)}${one.isDirectory() ? '/' : ''}">${escapeHtml(one.name)}</a></li>`).join('')}</ul>`,
         ),
       );
   });
@@ -48,17 +50,6 @@ function davServer(folder: string, { user, password }: Login): webdav.WebDAVServ
   });
   return new webdav.WebDAVServer(options);
 }
-
-/** As Rundle itself: under another name nothing is shown, and no other page writes. */
-const ownMachineOnly: RequestHandler = ({ headers, method }, response, next) => {
-  const host = headers.host ?? '';
-  const isOwn = /^(?:localhost|127\.0\.0\.1)(?::\d+)?$/.test(host);
-  const isFromPage = headers.origin !== undefined && headers.origin !== `http://${host}`;
-  if (isOwn && (!isFromPage || method === 'GET')) next();
-  else response.status(403).type('text').send('The stand-in web space answers on its own machine only.');
-};
-
-const escaped = (text: string): string => text.replace(/[&<>"']/g, (sign) => `&#${sign.charCodeAt(0)};`);
 
 const page = (content: string): string => `<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>Quay Pages</title>

@@ -1,33 +1,37 @@
-import { createHash } from 'node:crypto';
-import { createReadStream } from 'node:fs';
 import { copyFile, link, lstat, mkdir, rename, rm, unlink } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import { ProblemError, writeProblem } from '@rundle/core';
-import type { DeliveryFileRow } from '@rundle/store';
+import { type DeliveryFileRow, sha256Of } from '@rundle/store';
 import { QueryTypes } from 'sequelize';
 import type { Job } from '../job';
+import { sourceOf } from '../source';
 
 /**
  * Copies files to a folder of the machine, one after the other: each is written aside, read back and held against its hash, then moved into
  * place. What stands there and is not on record as made or delivered here is never touched.
  */
-export async function copyToFolder(job: Job, rows: readonly DeliveryFileRow[], pathOf: (row: DeliveryFileRow) => string): Promise<void> {
+export async function copyToFolder(job: Job, rows: readonly DeliveryFileRow[]): Promise<void> {
   const { way } = job.wish;
   if (way.kind !== 'folder') return;
+  let hasFailed = false;
   for (const row of rows) {
     job.goOn();
+    // A page or a manifest tells of all files: it comes when they have come.
+    if (hasFailed && row.outputId === null) return;
     try {
-      await job.settle(row, await copyOne(job, way.path, row, pathOf(row)));
+      await job.settle(row, await copyOne(job, way.path, row));
     } catch (error) {
       const problem = writeProblem(error, row.path);
       if (!(problem instanceof ProblemError)) throw error;
+      hasFailed = true;
       await job.settle(row, 'failed', problem.problem);
       await job.say(`${row.path}: ${problem.message}`);
     }
   }
 }
 
-async function copyOne(job: Job, root: string, { path, sha256 }: DeliveryFileRow, from: string): Promise<'sent' | 'kept'> {
+async function copyOne(job: Job, root: string, row: DeliveryFileRow): Promise<'sent' | 'kept'> {
+  const { path, sha256 } = row;
   const to = join(root, path);
   const refusal = await job.context.files.outputs.refusal(dirname(to));
   if (refusal) throw new ProblemError(refusal);
@@ -42,8 +46,8 @@ async function copyOne(job: Job, root: string, { path, sha256 }: DeliveryFileRow
     });
   const aside = join(dirname(to), `.${job.row.id.slice(0, 8)}-${basename(to).slice(-80)}.part`);
   try {
-    await copyFile(from, aside);
-    if ((await hashOf(aside)) !== sha256)
+    await copyFile(await sourceOf(job, row), aside);
+    if ((await sha256Of(aside)) !== sha256)
       throw new ProblemError({
         code: 'not-written',
         file: path,
@@ -66,7 +70,7 @@ async function standing(path: string): Promise<string | null> {
     throw error;
   });
   if (!found) return null;
-  return found.isFile() ? hashOf(path) : '';
+  return found.isFile() ? sha256Of(path) : '';
 }
 
 /** Whether a content is on record as an output of ours, or as delivered. */
@@ -78,10 +82,4 @@ async function isOurs(job: Job, sha256: string): Promise<boolean> {
     ),
   );
   return found?.ours ?? false;
-}
-
-async function hashOf(path: string): Promise<string> {
-  const hash = createHash('sha256');
-  for await (const part of createReadStream(path)) hash.update(part as Buffer);
-  return hash.digest('hex');
 }

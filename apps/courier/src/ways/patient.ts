@@ -26,7 +26,11 @@ export async function patiently(job: Job, attempt: () => Promise<void>, progress
       const words = connectionWords(error);
       if (tries >= PAUSES.length)
         throw new ProblemError({ code: 'not-reached', message: `${words} It was tried ${PAUSES.length + 1} times.` });
-      job.context.log.info({ err: error, delivery: job.row.id }, 'the line to a receiver broke');
+      // Not the error itself: what packages hang on it may tell what was said to the receiver.
+      job.context.log.info(
+        { why: error instanceof Error ? error.message : String(error), delivery: job.row.id },
+        'the line to a receiver broke',
+      );
       await job.say(`${words} It is tried again.`);
       await wait(PAUSES[tries], undefined, { signal: job.signal }).catch(() => {});
     }

@@ -1,19 +1,20 @@
 import { createWriteStream } from 'node:fs';
 import { rename, rm, stat } from 'node:fs/promises';
 import { pipeline } from 'node:stream/promises';
-import { FILE_TYPES, type MailMessage, ProblemError, Receiver } from '@rundle/core';
-import { type DeliveryFileRow, mailParts, messageFile, secretOf, typeOf } from '@rundle/store';
+import { counted, FILE_TYPES, type MailMessage, ProblemError, Receiver, typeOfName, weight } from '@rundle/core';
+import { type DeliveryFileRow, mailParts, messageFile, secretOf } from '@rundle/store';
 import { createTransport } from 'nodemailer';
 import type { Options } from 'nodemailer/lib/mailer';
 import { openMailServer } from '@rundle/transport';
 import type { Job } from '../job';
+import { sourceOf } from '../source';
 import { patiently } from './patient';
 
 /**
  * Mails files in as many messages as their weight asks for. A message that has been taken is not sent again; whether one was, whose line broke
  * before its end was told, no protocol says: its Message-ID is the same each time, by which receivers know it again.
  */
-export async function sendMail(job: Job, rows: readonly DeliveryFileRow[], pathOf: (row: DeliveryFileRow) => string): Promise<void> {
+export async function sendMail(job: Job, rows: readonly DeliveryFileRow[]): Promise<void> {
   const { way } = job.wish;
   if (way.kind !== 'mail') return;
   const { database, secrets } = job.context;
@@ -47,16 +48,26 @@ export async function sendMail(job: Job, rows: readonly DeliveryFileRow[], pathO
   for (const [at, { subject, text, paths }] of messages.entries()) {
     job.goOn();
     const number = taken.length + at + 1;
-    const attached = paths.map((path) => own.get(path)!);
+    const attached: DeliveryFileRow[] = [];
+    const sources: string[] = [];
+    for (const row of paths.map((path) => own.get(path)!))
+      try {
+        sources.push(await sourceOf(job, row));
+        attached.push(row);
+      } catch (error) {
+        if (!(error instanceof ProblemError)) throw error;
+        await job.settle(row, 'failed', error.problem);
+      }
+    if (attached.length === 0) continue;
     const message: Options = {
       from: server?.from ?? '',
       to: [...way.to],
       subject,
       text,
       messageId: `<${job.row.id}.${number}@rundle>`,
-      attachments: attached.map((row) => ({
+      attachments: attached.map((row, index) => ({
         filename: row.path.split('/').at(-1)!,
-        path: pathOf(row),
+        path: sources[index]!,
         contentType: mediaTypeOf(row.path),
       })),
     };
@@ -73,10 +84,12 @@ export async function sendMail(job: Job, rows: readonly DeliveryFileRow[], pathO
         () => server.send({ envelope: { from: server.from, to: [...way.to] }, raw: { path } }),
         () => 0,
       );
-    list[number - 1] = { ...list[number - 1]!, bytes, sent: true };
+    list[number - 1] = { ...list[number - 1]!, files: attached.length, bytes, sent: true };
     await job.settleAll(attached, { messages: [...list] });
     if (server) await rm(path, { force: true }); // a mail program has to find the others
-    await job.say(`Message ${number} of ${list.length} ${server ? 'was taken' : 'is written'}: ${attached.length} files, ${bytes} bytes.`);
+    await job.say(
+      `Message ${number} of ${list.length} ${server ? 'was taken' : 'is written'}: ${counted(attached.length, 'file')}, ${weight(bytes)}.`,
+    );
   }
 
   async function mailServerOf(one: Job, receiverId: string) {
@@ -107,6 +120,6 @@ async function compose(message: Options, to: string): Promise<number> {
 }
 
 function mediaTypeOf(path: string): string {
-  const type = typeOf(path);
+  const type = typeOfName(path);
   return type ? FILE_TYPES[type].mediaType : path.endsWith('.json') ? 'application/json' : 'application/octet-stream';
 }

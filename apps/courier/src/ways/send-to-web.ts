@@ -1,8 +1,9 @@
-import { changesFor, Receiver, ProblemError, writeProblem } from '@rundle/core';
+import { changesFor, type Problem, ProblemError, Receiver } from '@rundle/core';
 import { deliveredTo, type DeliveryFileRow, secretOf } from '@rundle/store';
 import pLimit from 'p-limit';
 import { openWebSpace, type WebSpace } from '@rundle/transport';
 import type { Job } from '../job';
+import { sourceOf } from '../source';
 import { patiently } from './patient';
 
 /** Files that are under way at once: the line is never idle while an answer is waited for. */
@@ -12,7 +13,7 @@ const AT_ONCE = 4;
  * Sends files to a web space: what is on record to lie there, and does, is left; the page of a gallery goes when its pictures have gone. When
  * the line breaks it is opened anew, and goes on with what had not come whole.
  */
-export async function sendToWeb(job: Job, rows: readonly DeliveryFileRow[], pathOf: (row: DeliveryFileRow) => string): Promise<void> {
+export async function sendToWeb(job: Job, rows: readonly DeliveryFileRow[]): Promise<void> {
   const { way } = job.wish;
   if (way.kind !== 'web') return;
   const { receivers } = job.context.database;
@@ -26,8 +27,9 @@ export async function sendToWeb(job: Job, rows: readonly DeliveryFileRow[], path
   const { keep } = changesFor(rows, record);
   const unchanged = new Set(keep);
   let settled = 0;
-  const settle = async (row: DeliveryFileRow, state: 'sent' | 'kept') => {
-    await job.settle(row, state);
+  let hasFailed = false;
+  const settle = async (row: DeliveryFileRow, state: DeliveryFileRow['state'], problem: Problem | null = null) => {
+    await job.settle(row, state, problem);
     settled++;
   };
   const withSpace = async (act: (space: WebSpace) => Promise<void>) => {
@@ -57,12 +59,16 @@ export async function sendToWeb(job: Job, rows: readonly DeliveryFileRow[], path
                   job.goOn();
                   if (broken) return; // the others come again with it
                   try {
-                    await settle(row, await sendOne(space, row, { from: pathOf(row), to: prefix + row.path, isKnown: unchanged.has(row) }));
-                    left.delete(row);
+                    await settle(row, await sendOne(job, space, row, { to: prefix + row.path, isKnown: unchanged.has(row) }));
                   } catch (error) {
-                    broken = true;
-                    throw writeProblem(error, row.path);
+                    if (!isOfFile(error)) {
+                      broken = true;
+                      throw error;
+                    }
+                    hasFailed = true;
+                    await settle(row, 'failed', error.problem);
                   }
+                  left.delete(row);
                 }),
               );
               const ended = await Promise.allSettled(all);
@@ -73,7 +79,8 @@ export async function sendToWeb(job: Job, rows: readonly DeliveryFileRow[], path
     );
   };
   await sendAll(rows.filter(({ outputId }) => outputId !== null));
-  // A page comes when all that it shows has come, and itself last.
+  // A page or a manifest comes when all that it tells of has come; the page itself last.
+  if (hasFailed) return;
   for (const row of rows.filter(({ outputId }) => outputId === null)) await sendAll([row]);
   // Held against all files of the delivery: what has gone before an interruption is not old.
   const { old } = changesFor(await job.files(), record);
@@ -81,14 +88,19 @@ export async function sendToWeb(job: Job, rows: readonly DeliveryFileRow[], path
 }
 
 async function sendOne(
+  job: Job,
   space: WebSpace,
-  { bytes, sha256 }: DeliveryFileRow,
-  { from, to, isKnown }: { from: string; to: string; isKnown: boolean },
+  row: DeliveryFileRow,
+  { to, isKnown }: { to: string; isKnown: boolean },
 ): Promise<'sent' | 'kept'> {
-  if (isKnown && (await space.holds(to, Number(bytes)))) return 'kept';
-  await space.put(from, to, Number(bytes), sha256);
+  const bytes = Number(row.bytes);
+  if (isKnown && (await space.holds(to, bytes))) return 'kept';
+  await space.put(await sourceOf(job, row), to, bytes, row.sha256);
   return 'sent';
 }
+
+/** What concerns one file only: the others go on. */
+const isOfFile = (error: unknown): error is ProblemError => error instanceof ProblemError && error.problem.file !== undefined;
 
 async function removeOld(
   job: Job,

@@ -5,7 +5,7 @@ import { notFound, requestProblem } from '../http/problem';
 import { sendOpened } from '../http/send-opened';
 import type { Services } from '../services';
 import { findSet } from '../sets/find';
-import { previewDelivery, startDelivery } from './start-delivery';
+import { startDelivery } from './start-delivery';
 import { deliveryViews } from './views';
 import { sendZip } from './zip';
 
@@ -27,7 +27,7 @@ export function deliveryHandlers(services: Services) {
       );
     },
 
-    previewDelivery: ({ setId, body }) => previewDelivery(services, setId, body),
+    previewDelivery: ({ setId, body }) => threads.ask({ kind: 'preview', setId, wish: body }),
 
     startDelivery: async ({ setId, body }) => begun(await startDelivery(services, setId, body)),
 

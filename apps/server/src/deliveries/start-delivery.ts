@@ -55,6 +55,7 @@ export async function previewDelivery({ database, files }: Stores, setId: string
         : null;
   return {
     files: outgoing.length,
+    made: made.length,
     bytes,
     unchanged: keep.length,
     old: old.filter((path) => !made.includes(path)),

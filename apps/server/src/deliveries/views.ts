@@ -2,13 +2,13 @@ import { type Delivery, type DeliveryCounts, NewDelivery, Receiver, shownAddress
 import type { Database, DeliveryRow } from '@rundle/store';
 import { QueryTypes } from 'sequelize';
 
-const NO_COUNTS: DeliveryCounts = { files: 0, bytes: 0, sent: 0, sentBytes: 0, kept: 0, left: 0, failed: 0, removed: 0 };
+const NO_COUNTS: DeliveryCounts = { files: 0, made: 0, bytes: 0, sent: 0, sentBytes: 0, kept: 0, left: 0, failed: 0, removed: 0 };
 
 /** Deliveries as the HTTP interface tells them, with how far they are; in the order of the rows. */
 export async function deliveryViews({ sequelize, receivers }: Database, rows: readonly DeliveryRow[]): Promise<Delivery[]> {
   if (rows.length === 0) return [];
   const counted = await sequelize.query<DeliveryCounts & { id: string }>(
-    `SELECT delivery_id AS id, count(*)::int AS files, sum(bytes)::float8 AS bytes, count(*) FILTER (WHERE state = 'sent')::int AS sent,
+    `SELECT delivery_id AS id, count(*)::int AS files, count(*) FILTER (WHERE output_id IS NULL)::int AS made, sum(bytes)::float8 AS bytes, count(*) FILTER (WHERE state = 'sent')::int AS sent,
        coalesce(sum(bytes) FILTER (WHERE state = 'sent'), 0)::float8 AS "sentBytes", count(*) FILTER (WHERE state = 'kept')::int AS kept,
        count(*) FILTER (WHERE state = 'left')::int AS left, count(*) FILTER (WHERE state = 'failed')::int AS failed
      FROM delivery_files WHERE delivery_id IN (SELECT jsonb_array_elements_text(:ids::jsonb)::uuid) GROUP BY delivery_id`,

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { DeliveryContent, FILE_TYPES, layOut } from '@rundle/core';
+import { DeliveryContent, FILE_TYPES, layOut, typeOfName } from '@rundle/core';
 import { doneOutputView, newestOutputs, type SetRow } from '@rundle/store';
 import type { Handlers } from '../http/handlers';
 import { sendZip, type ZipRow } from '../deliveries/zip';
@@ -45,10 +45,9 @@ export function handOverHandlers(services: Services) {
       if (output?.state !== 'done') throw notFound('output');
       const file = await files.outputs.open(output);
       if (!file) throw notFound('file');
-      const extension = output.fileName.split('.').at(-1);
-      const type = Object.values(FILE_TYPES).find((known) => known.extension === extension);
+      const type = typeOfName(output.fileName);
       response.setHeader('Cache-Control', 'private, no-cache');
-      response.type(type?.mediaType ?? 'application/octet-stream');
+      response.type(type ? FILE_TYPES[type].mediaType : 'application/octet-stream');
       await sendOpened(request, response, file);
     },
 

@@ -1,5 +1,5 @@
 import { isDeepStrictEqual } from 'node:util';
-import { Receiver } from '@rundle/core';
+import { isSameAccount, Receiver } from '@rundle/core';
 import { notifyTopic, secretOf, Secrets } from '@rundle/store';
 import { tryReceiver } from '@rundle/transport';
 import type { Handlers } from '../http/handlers';
@@ -29,7 +29,8 @@ export function receiverHandlers({ config, database }: Services) {
     },
 
     testReceiver: async ({ body: { receiver, secret, receiverId } }) => {
-      const kept = receiverId === undefined ? '' : await secretOf(await findReceiver(database, receiverId), secrets);
+      const stored = receiverId === undefined ? null : await findReceiver(database, receiverId);
+      const kept = stored && isSameAccount(Receiver.parse(stored.body), receiver) ? await secretOf(stored, secrets) : '';
       return tryReceiver(receiver, secret ?? kept);
     },
 
@@ -49,7 +50,8 @@ export function receiverHandlers({ config, database }: Services) {
 
     changeReceiver: async ({ receiverId, body: { receiver, secret } }) => {
       const row = await findReceiver(database, receiverId);
-      row.set({ body: receiver, standIn: false, ...(secret ? { secret: await secrets.encrypt(secret, row.id) } : {}) });
+      const kept = isSameAccount(Receiver.parse(row.body), receiver) ? row.secret : null;
+      row.set({ body: receiver, standIn: false, secret: secret ? await secrets.encrypt(secret, row.id) : kept });
       await row.save();
       await changed();
       return receiverView(row);

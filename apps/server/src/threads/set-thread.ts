@@ -5,6 +5,7 @@ import type { NewDelivery, PlanView, Preset, RunRequest } from '@rundle/core';
 import { addWeighing, isDatabaseAway, openDatabase, openFiles, type MasterRecord, outputView, runViews } from '@rundle/store';
 import { contentOf, type SeenFile } from '@rundle/watch';
 import { workerData } from 'piscina';
+import { previewDelivery } from '../deliveries/start-delivery';
 import { snippetOf } from '../deliveries/snippet';
 import { databaseAway, HttpProblem, type ProblemParts } from '../http/problem';
 import { changesSince } from '../runs/plan-changes';
@@ -26,6 +27,7 @@ export type SetTask =
   | { kind: 'plan'; setId: string; presetIds: string[]; since?: string | undefined }
   | { kind: 'run'; setId: string; wanted: RunRequest }
   | { kind: 'forecast'; setId: string; preset: Preset }
+  | { kind: 'preview'; setId: string; wish: NewDelivery }
   /** The HTML of a gallery for a page of one's own. */
   | { kind: 'snippet'; setId: string; delivery: NewDelivery; base: string }
   /** What a file of the machine holds: {@link contentOf}. */
@@ -86,6 +88,8 @@ async function answerTo(task: SetTask): Promise<string> {
   switch (task.kind) {
     case 'content':
       return JSON.stringify(await contentOf(task.file));
+    case 'preview':
+      return JSON.stringify(await previewDelivery(services, task.setId, task.wish));
     case 'snippet':
       return JSON.stringify({ html: await snippetOf(database, task) });
     case 'forecast':

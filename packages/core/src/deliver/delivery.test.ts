@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { type Delivery, DeliveryContent, deliverySentence, DeliveryWay, NewDelivery } from './delivery';
 import { changesFor, type Deliverable, layOut } from './layout';
 import { attachedBytes, fillIn, splitForMail } from './mail';
-import { MailAddress, Receiver, shownAddress } from './receiver';
+import { isSameAccount, MailAddress, Receiver, shownAddress } from './receiver';
 
 const deliverable = fc.record({
   masterId: fc.constantFrom('m1', 'm2', 'm3'),
@@ -103,10 +103,22 @@ describe('a receiver', () => {
   });
 });
 
+describe('a kept secret', () => {
+  it('is for the same place and user only', () => {
+    const sftp = Receiver.parse({ kind: 'sftp', title: 'Q', host: 'q.example', user: 'u', trusted: null });
+    const dav = Receiver.parse({ kind: 'webdav', title: 'Q', address: 'https://q.example/a', user: 'u' });
+    expect(isSameAccount(sftp, { ...sftp, title: 'R', folder: 'x', shownAt: 'https://q.example' } as Receiver)).toBe(true);
+    expect(isSameAccount(dav, { ...dav, address: 'https://q.example/b' } as Receiver)).toBe(true);
+    for (const other of [{ host: 'r.example' }, { port: 23 }, { user: 'v' }])
+      expect(isSameAccount(sftp, { ...sftp, ...other } as Receiver)).toBe(false);
+    expect(isSameAccount(dav, { ...dav, address: 'http://q.example/a' } as Receiver)).toBe(false);
+  });
+});
+
 describe('what became of a delivery', () => {
   const base = {
     way: { kind: 'web', receiverId: 'x', folder: '', removesOld: false },
-    counts: { files: 48, bytes: 7_700_000, sent: 40, sentBytes: 7e6, kept: 6, left: 2, failed: 0, removed: 1 },
+    counts: { files: 48, made: 0, bytes: 7_700_000, sent: 40, sentBytes: 7e6, kept: 6, left: 2, failed: 0, removed: 1 },
     messages: [],
     findings: [],
     problem: null,

@@ -81,6 +81,7 @@ export const DeliveryPreview = z
   .object({
     files: z.int(),
     bytes: z.int(),
+    made: z.int().meta({ description: 'Files that are made for it, beside these: the page of a gallery, a manifest' }),
     unchanged: z.int().meta({ description: 'Files that lie there already as they are' }),
     old: z.array(z.string()).meta({ description: 'What an earlier delivery left there, and this one has not' }),
     visits: z.object({ phone: z.int(), desktop: z.int() }).nullable().meta({
@@ -98,7 +99,8 @@ export const DeliveryState = z.enum(DELIVERY_STATES);
 export type DeliveryState = z.infer<typeof DeliveryState>;
 
 export const DeliveryCounts = z.object({
-  files: z.int(),
+  files: z.int().meta({ description: 'With those that are made for it' }),
+  made: z.int().meta({ description: 'Made for it: the page of a gallery, a manifest' }),
   bytes: z.int(),
   sent: z.int(),
   sentBytes: z.int(),
@@ -151,6 +153,10 @@ export const isOpenDelivery = ({ state }: Pick<Delivery, 'state'>): boolean => s
 
 const files = (count: number): string => counted(count, 'file');
 
+/** "46 files and 7 made for them". */
+export const filesInWords = (count: number, made: number): string =>
+  `${files(count)}${made ? ` and ${made} made for ${count === 1 ? 'it' : 'them'}` : ''}`;
+
 const SENT: Record<DeliveryWay['kind'], string> = {
   folder: 'copied, checked by their hashes',
   zip: 'in the ZIP',
@@ -164,7 +170,7 @@ const SENT: Record<DeliveryWay['kind'], string> = {
  */
 export function deliverySentence({ state, way, counts, messages, problem, findings }: Delivery): string {
   const { sent, kept, left, failed, removed, bytes } = counts;
-  const whole = `${files(counts.files)}, ${weight(bytes)}`;
+  const whole = `${filesInWords(counts.files - counts.made, counts.made)}, ${weight(bytes)}`;
   const done = [
     ...(sent ? [`${sent} ${way.kind === 'mail' ? mailed(way, messages) : SENT[way.kind]}`] : []),
     ...(kept ? [`${kept} lay there already`] : []),

@@ -63,5 +63,5 @@ export const fillIn = (template: string, values: Readonly<Record<MailWord, strin
 /** A subject and a text to begin with. */
 export const MAIL_START = {
   subject: '[set], [part] of [parts]',
-  text: 'Hello,\n\nhere are [files] pictures of “[set]”, [weight] together. This is message [part] of [parts].\n\nKind regards\n[studio]\n',
+  text: 'Hello,\n\nhere are [files] files of “[set]”, [weight] together. This is message [part] of [parts].\n\nKind regards\n[studio]\n',
 } as const;

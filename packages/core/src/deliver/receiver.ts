@@ -131,6 +131,20 @@ export const StandInsView = z
   .meta({ id: 'StandInsView' });
 export type StandInsView = z.infer<typeof StandInsView>;
 
+/**
+ * Whether two receivers are the same user at the same place: only then is what is secret of one used for the other. Else whoever changes an
+ * address would have it sent there.
+ */
+export function isSameAccount(one: Receiver, other: Receiver): boolean {
+  const account = (receiver: Receiver): unknown[] => {
+    const { kind, user } = receiver;
+    return receiver.kind === 'webdav'
+      ? [kind, user, new URL(receiver.address).origin]
+      : [kind, user, receiver.host, receiver.port, receiver.kind === 'smtp' ? receiver.security : ''];
+  };
+  return JSON.stringify(account(one)) === JSON.stringify(account(other));
+}
+
 /** A receiver in a few words, by which it is told from others: "Quay Web (sftp://quay.example:22)". */
 export function receiverInWords(receiver: Receiver): string {
   switch (receiver.kind) {

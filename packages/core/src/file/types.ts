@@ -1,3 +1,4 @@
+import { extensionsOf, MASTER_FORMATS } from '../facts/formats';
 import type { Problem } from '../problem';
 
 /** Everything there is to know about a file type that an output can have; the encoder itself is in packages/render (`write/encode.ts`). */
@@ -150,6 +151,13 @@ export function notWritable(type: FileTypeName): Problem {
 
 export const FILE_TYPE_NAMES = Object.keys(TYPES) as [FileTypeName, ...FileTypeName[]];
 export const ENCODED_TYPE_NAMES = FILE_TYPE_NAMES.filter((name) => name !== 'original') as [EncodedTypeName, ...EncodedTypeName[]];
+
+/** The type that a file's name tells by its extension, in capital letters or not; null: none that is encoded. */
+export function typeOfName(fileName: string): EncodedTypeName | null {
+  const extension = /\.([^.]+)$/.exec(fileName)?.[1]?.toLowerCase() ?? '';
+  const format = MASTER_FORMATS.find((name) => extensionsOf(name).includes(extension));
+  return format ?? ENCODED_TYPE_NAMES.find((name) => FILE_TYPES[name].extension === extension) ?? null;
+}
 
 /** Those that have a quality. */
 export const LOSSY_TYPE_NAMES = FILE_TYPE_NAMES.filter((name) => TYPES[name].lossy) as [FileTypeName, ...FileTypeName[]];

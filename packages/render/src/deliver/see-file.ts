@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { ENCODED_TYPE_NAMES, FILE_TYPES, jpegQuality, likenessOf, type SeenFile } from '@rundle/core';
+import { ENCODED_TYPE_NAMES, jpegQuality, likenessOf, type SeenFile, typeOfName } from '@rundle/core';
 import sharp from 'sharp';
 import { codedPart } from '../metadata/jpeg-segments';
 import { luminanceTable } from '../read/jpeg-tables';
@@ -49,9 +49,6 @@ export async function seeFile(path: string, file: Buffer): Promise<SeenFile | nu
 }
 
 /** By the extension, what may be a delivered picture: other files need not be opened. */
-export const mayBeDelivered = (name: string): boolean => {
-  const extension = /\.([^.]+)$/.exec(name)?.[1]?.toLowerCase();
-  return ENCODED_TYPE_NAMES.some((type) => FILE_TYPES[type].extension === extension) || extension === 'jpeg' || extension === 'tiff';
-};
+export const mayBeDelivered = (name: string): boolean => typeOfName(name) !== null;
 
 const sha256 = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');

@@ -253,7 +253,6 @@ export function defineModels(sequelize: Sequelize): Models {
         place: DataTypes.TEXT,
         state: text(),
         house: json,
-        checkedAt: time,
         decision: DataTypes.TEXT,
         findings: { type: json, defaultValue: [] },
         messages: { type: json, defaultValue: [] },

@@ -277,7 +277,6 @@ export interface DeliveryRow extends Model<InferAttributes<DeliveryRow>, InferCr
   state: DeliveryState;
   /** What the receiver of the set demanded then. */
   house: CreationOptional<HouseRules | null>;
-  checkedAt: CreationOptional<Date | null>;
   /** What was decided about files that break a rule. */
   decision: CreationOptional<'all' | 'without' | null>;
   findings: CreationOptional<FileFinding[]>;

@@ -4,14 +4,12 @@ import {
   type GalleryText,
   galleryText,
   layOut,
-  type EncodedTypeName,
-  ENCODED_TYPE_NAMES,
-  FILE_TYPES,
   MasterFacts,
   Preset,
   sourcesOf,
   StudioDetails,
   type NewDelivery,
+  typeOfName,
 } from '@rundle/core';
 import { QueryTypes } from 'sequelize';
 import type { Database } from '../database/connection';
@@ -39,15 +37,9 @@ export async function outgoingFiles(database: Database, setId: string, { content
   return prefixed.filter(({ path }) => shown.has(path));
 }
 
-/** The type of an output, by the extension that Rundle gave it. */
-export function typeOf(fileName: string): EncodedTypeName | null {
-  const extension = fileName.split('.').at(-1)?.toLowerCase();
-  return ENCODED_TYPE_NAMES.find((name) => FILE_TYPES[name].extension === extension) ?? null;
-}
-
 function galleryFile({ path, output }: Outgoing): GalleryFile {
   const { fileName, width, height, bytes } = output;
-  return { path, type: typeOf(fileName) ?? 'tiff', width, height, bytes: bytes ?? 0 };
+  return { path, type: typeOfName(fileName) ?? 'tiff', width, height, bytes: bytes ?? 0 };
 }
 
 function byMaster(files: readonly Outgoing[]): Map<string, Outgoing[]> {

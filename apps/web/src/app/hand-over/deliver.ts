@@ -2,7 +2,15 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, linkedSig
 import { rxResource } from '@angular/core/rxjs-interop';
 import { FormsModule } from '@angular/forms';
 import { Store } from '@ngrx/store';
-import { GALLERY_LAYOUTS, type GalleryLayout, isOpenDelivery, MAIL_WORDS, type NewDelivery, type ReceiverKind } from '@rundle/core';
+import {
+  filesInWords,
+  GALLERY_LAYOUTS,
+  type GalleryLayout,
+  isOpenDelivery,
+  MAIL_WORDS,
+  type NewDelivery,
+  type ReceiverKind,
+} from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzSelectModule } from 'ng-zorro-antd/select';
 import { debounceTime, of, switchMap, timer } from 'rxjs';
@@ -111,9 +119,9 @@ export class Deliver {
   protected readonly figures = computed(() => {
     const preview = this.preview();
     if (!preview) return '';
-    const { files, unchanged, messages } = preview;
+    const { files, made, unchanged, messages } = preview;
     return [
-      counted(files, 'file'),
+      filesInWords(files, made),
       ...(unchanged ? [`${unchanged} lie there already`] : []),
       ...(messages === null ? [] : [`in ${counted(messages, 'message')}`]),
     ].join(', ');

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, type OnInit, output, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
-import { Receiver, type ReceiverTest, type StoredReceiver } from '@rundle/core';
+import { isSameAccount, Receiver, type ReceiverTest, type StoredReceiver } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
@@ -38,7 +38,16 @@ export class ReceiverForm implements OnInit {
   readonly closed = output<string>();
   private readonly api = inject(Api);
   protected readonly typed = signal<Typed>(EMPTY);
-  protected readonly secret = signal('');
+  protected readonly password = signal('');
+  protected readonly key = signal('');
+  private readonly secret = computed(() => (this.typed().kind === 'sftp' && this.key().trim() ? this.key() : this.password()));
+  private readonly parsed = computed(() => parse(this.typed()));
+  /** What stands in the empty field of the password: whether one is kept, which is for the same user at the same place only. */
+  protected readonly keptWords = computed(() => {
+    const [stored, parsed] = [this.stored(), this.parsed()];
+    if (!stored?.hasSecret) return '';
+    return parsed.success && isSameAccount(stored.receiver, parsed.data) ? 'kept; type to change it' : 'type it again';
+  });
   protected readonly wrong = signal<string | null>(null);
   protected readonly tested = signal<ReceiverTest | null>(null);
   protected readonly isBusy = signal(false);
@@ -106,19 +115,22 @@ export class ReceiverForm implements OnInit {
 
   /** What was typed, when it is whole; else a sentence says what is not. */
   private receiver(): Receiver | null {
-    const { kind, title, address, host, port, user, folder, shownAt, security, from, trusted } = this.typed();
-    const fields = {
-      webdav: { address: address.trim().replace(/\/+$/, ''), user, trusted, shownAt: shownAt.trim() },
-      sftp: { host: host.trim(), port: Number(port), user, folder, trusted, shownAt: shownAt.trim() },
-      smtp: { host: host.trim(), port: Number(port), security, user, from: from.trim(), trusted },
-    }[kind];
-    const parsed = Receiver.safeParse({ kind, title: title.trim(), ...fields });
+    const parsed = this.parsed();
     this.wrong.set(null);
     if (parsed.success) return parsed.data;
     const [issue] = parsed.error.issues;
     this.wrong.set(`${LABELS[String(issue?.path[0])] ?? 'Receiver'}: ${issue?.message ?? 'something is missing'}.`);
     return null;
   }
+}
+
+function parse({ kind, title, address, host, port, user, folder, shownAt, security, from, trusted }: Typed) {
+  const fields = {
+    webdav: { address: address.trim().replace(/\/+$/, ''), user, trusted, shownAt: shownAt.trim() },
+    sftp: { host: host.trim(), port: Number(port), user, folder, trusted, shownAt: shownAt.trim() },
+    smtp: { host: host.trim(), port: Number(port), security, user, from: from.trim(), trusted },
+  }[kind];
+  return Receiver.safeParse({ kind, title: title.trim(), ...fields });
 }
 
 const EMPTY: Typed = {

@@ -124,7 +124,8 @@ export class Review {
   });
   protected readonly others = this.allPresets;
   protected readonly isRunning = computed(() => this.progress()?.running ?? false);
-  protected readonly lastRun = computed(() => this.outputs().reduce<string | null>((_, { runId }) => runId, null));
+  private readonly run = this.store.selectSignal(planFeature.selectRun);
+  protected readonly lastRun = computed(() => this.run()?.id ?? null);
 
   constructor() {
     effect(() => this.large.emit(this.opened() !== null));

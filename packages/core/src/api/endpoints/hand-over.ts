@@ -166,7 +166,7 @@ export const HAND_OVER_ENDPOINTS = {
   changeReceiver: {
     method: 'put',
     path: '/api/receivers/{receiverId}',
-    summary: 'Changes a receiver; without a secret the one that is kept stays',
+    summary: 'Changes a receiver; without a secret the one that is kept stays, unless it is another place or user',
     body: NewReceiver,
     answer: StoredReceiver,
     errors: ['not-found'],

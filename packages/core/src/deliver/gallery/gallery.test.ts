@@ -4,7 +4,7 @@ import { soundFacts } from '../../facts/sound-facts';
 import { StudioDetails } from '../../metadata/studio';
 import { Preset } from '../../preset/schema';
 import { GalleryWish } from '../delivery';
-import { escaped, galleryPage, visitBytes } from './page';
+import { escapeHtml, galleryPage, visitBytes } from './page';
 import { type GalleryFile, type GalleryPicture, sourcesOf } from './pictures';
 import { sizesOf, smallestSufficient } from './sizes';
 import { galleryText } from './text';
@@ -136,7 +136,7 @@ describe('the page of a gallery', () => {
     fc.assert(
       fc.property(fc.string({ unit: 'binary' }), (text) => {
         const page = galleryPage({ ...wish, title: text || '-', text }, [picture({ title: text, caption: text, credit: text, alt: text })]);
-        expect(escaped(text)).not.toMatch(/[<>"']/);
+        expect(escapeHtml(text)).not.toMatch(/[<>"']/);
         const tags = page
           .replace(/<!DOCTYPE html>/, '')
           .match(/<[^>]*>/g)!

@@ -20,19 +20,19 @@ export const galleryPaths = (): string[] => {
 };
 
 /** Text as it may stand in HTML, also within a value in quotation marks (HTML, 13.3). */
-export const escaped = (text: string): string =>
+export const escapeHtml = (text: string): string =>
   text.replace(/[&<>"']/g, (sign) => `&#${sign.charCodeAt(0)};`).replace(/[\u0000-\u0008\u000b\u000c\u000e-\u001f\u007f]/g, ' ');
 
 /** A path as an address, from the page. */
-const address = (path: string, base: string): string => escaped(base + path.split('/').map(encodeURIComponent).join('/'));
+const address = (path: string, base: string): string => escapeHtml(base + path.split('/').map(encodeURIComponent).join('/'));
 
 /** The whole page. */
 export function galleryPage(wish: GalleryWish, pictures: readonly GalleryPicture[]): string {
   return `<!DOCTYPE html>
-<html lang="${escaped(wish.language)}">
+<html lang="${escapeHtml(wish.language)}">
 <head>
 <meta charset="utf-8">
-<title>${escaped(wish.title)}</title>
+<title>${escapeHtml(wish.title)}</title>
 <meta name="viewport" content="width=device-width, initial-scale=1">
 <meta name="color-scheme" content="light dark">
 <link rel="icon" href="data:,">
@@ -42,7 +42,7 @@ ${links('')}
 <body>
 <main>
 <header>
-<h1>${escaped(wish.title)}</h1>
+<h1>${escapeHtml(wish.title)}</h1>
 ${paragraphs(wish.text)}</header>
 ${listOf(wish, pictures, '')}
 </main>
@@ -69,7 +69,7 @@ const paragraphs = (text: string): string =>
   text
     .split(/\n\s*\n/)
     .filter((part) => part.trim() !== '')
-    .map((part) => `<p>${escaped(part.trim()).replace(/\n/g, '<br>')}</p>\n`)
+    .map((part) => `<p>${escapeHtml(part.trim()).replace(/\n/g, '<br>')}</p>\n`)
     .join('');
 
 function listOf({ layout, captions }: GalleryWish, pictures: readonly GalleryPicture[], base: string): string {
@@ -100,12 +100,12 @@ function itemOf(picture: GalleryPicture, at: number, { layout, captions, slot, b
       `<source type="${FILE_TYPES[type].mediaType}" srcset="${srcset(files, base)}" sizes="${sizesOf(stretches, files)}">`,
   );
   const own = smallestSufficient(main, 800, 1);
-  const background = picture.placeholder ? `;background-image:url('${escaped(picture.placeholder)}')` : '';
+  const background = picture.placeholder ? `;background-image:url('${escapeHtml(picture.placeholder)}')` : '';
   // Of two sizes the sides are rounded each: by its own shape a file would move all that stands below it by a hair when it comes.
   const style = ` style="aspect-ratio:${largest.width}/${largest.height}${background}"`;
   // What is in sight at once is fetched at once.
   const lazy = at < 4 ? '' : ' loading="lazy"';
-  const image = `<img src="${address(own.path, base)}" srcset="${srcset(main, base)}" sizes="${sizesOf(stretches, main)}" width="${largest.width}" height="${largest.height}" alt="${escaped(altOf(picture))}"${lazy} decoding="async"${style}>`;
+  const image = `<img src="${address(own.path, base)}" srcset="${srcset(main, base)}" sizes="${sizesOf(stretches, main)}" width="${largest.width}" height="${largest.height}" alt="${escapeHtml(altOf(picture))}"${lazy} decoding="async"${style}>`;
   const link = `<a href="${address(largest.path, base)}" data-pswp-width="${largest.width}" data-pswp-height="${largest.height}" data-pswp-srcset="${srcset(main, base)}">`;
   const shown = sources.length ? `<picture>${sources.join('')}${image}</picture>` : image;
   const shape = largest.width >= largest.height ? 'lying' : 'upright';
@@ -127,9 +127,9 @@ const altOf = ({ text: { alt, title, caption } }: GalleryPicture): string => alt
 
 function captionOf({ text: { title, caption, credit } }: GalleryPicture): string {
   const parts = [
-    ...(title ? [`<strong>${escaped(title)}</strong>`] : []),
-    ...(caption && caption !== title ? [`<span>${escaped(caption)}</span>`] : []),
-    ...(credit ? [`<small>${escaped(credit)}</small>`] : []),
+    ...(title ? [`<strong>${escapeHtml(title)}</strong>`] : []),
+    ...(caption && caption !== title ? [`<span>${escapeHtml(caption)}</span>`] : []),
+    ...(credit ? [`<small>${escapeHtml(credit)}</small>`] : []),
   ];
   return parts.length ? `<figcaption>${parts.join(' ')}</figcaption>` : '';
 }

@@ -19,7 +19,6 @@ CREATE TABLE deliveries (
   place text,
   state text NOT NULL CHECK (state IN ('checking', 'held', 'sending', 'done', 'failed', 'cancelled')),
   house jsonb,
-  checked_at timestamptz,
   decision text CHECK (decision IN ('all', 'without')),
   findings jsonb NOT NULL DEFAULT '[]',
   messages jsonb NOT NULL DEFAULT '[]',
