@@ -143,7 +143,7 @@ describe('a newcomer', () => {
       await (await browser.find(By.xpath(`//label[contains(., '${title}')]`))).click();
     const heaviest = await heaviestSelected();
     await fill('#mail-limit', String(Math.ceil(heaviest * 10) / 10));
-    await browser.says(/7 files, in 2 messages/);
+    await browser.says(/7 files, [\d.]+ \w+, in 2 messages/);
     await deliver();
     await browser.says(/7 mailed in 2 messages/, 60_000);
     await browser.driver.get((await standIns()).mailBox!);
@@ -175,7 +175,7 @@ describe('a newcomer', () => {
 async function heaviestSelected(): Promise<number> {
   const { bytes, files } = await browser.driver.executeAsyncScript<{ bytes: number; files: number }>(
     `const done = arguments[0];
-     const words = () => /(\\d+) files?, in \\d+ messages?, ([\\d.]+) (KB|MB)/.exec(document.body.innerText);
+     const words = () => /(\\d+) files?, ([\\d.]+) (KB|MB), in \\d+ messages?/.exec(document.body.innerText);
      const look = () => { const w = words(); if (w && w[1] === '7') done({ files: 7, bytes: Number(w[2]) * (w[3] === 'MB' ? 1e6 : 1e3) }); else setTimeout(look, 100); };
      look();`,
   );

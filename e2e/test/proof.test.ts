@@ -101,6 +101,10 @@ async function choose(list: string, option: string): Promise<void> {
   await browser.until(async () => (await browser.all('nz-option-item')).length === 0, 'the list stays open');
 }
 
+/** What is stored as values of this set only: the page says it before the server has it. */
+const expectOnce = () =>
+  expect.poll(async () => (await call<SetDetail>(application, 'GET', `/api/sets/${setId}`)).once[preset.id] ?? {}, { timeout: 15_000 });
+
 /** The file of the first picture that stands when all of the preset has been run. */
 async function delivered(): Promise<{ bytes: number; file: Buffer }> {
   const { masters } = await call<MasterPage>(application, 'GET', `/api/sets/${setId}/masters`);
@@ -133,8 +137,7 @@ it('a newcomer finds the quality at which a sky begins to band, and makes it the
   const words = qualities.find(({ says }) => says === `Quality ${good}`)!.words;
   await browser.click('Use this for this set');
   await browser.says('until it is cleared in Plan');
-  const { once } = await call<SetDetail>(application, 'GET', `/api/sets/${setId}`);
-  expect(once).toEqual({ [preset.id]: { quality: good } });
+  await expectOnce().toEqual({ quality: good });
 
   // What was seen is what comes out.
   const { bytes, file } = await delivered();
@@ -160,7 +163,7 @@ it('a newcomer sets sharpening by two values against each other, and saves the n
   const stored = await call<StoredPreset>(application, 'GET', `/api/presets/${preset.id}`);
   expect(stored.preset.sharpen).toMatchObject({ amount: 1.1, radius: 1.2 });
   // The other value of this set stays varied.
-  expect((await call<SetDetail>(application, 'GET', `/api/sets/${setId}`)).once[preset.id]).toHaveProperty('quality');
+  await expectOnce().toHaveProperty('quality');
 });
 
 it('flips in place between the output and what another version made of it, pixel for pixel', async () => {
@@ -195,7 +198,7 @@ it('flips in place between the output and what another version made of it, pixel
   await browser.until(async () => (await seen()).includes('Not sharpened'), 'the unsharpened one is not shown');
   await browser.click('Use this for this set');
   await browser.says('Not sharpened: for this set, until it is cleared in Plan');
-  expect((await call<SetDetail>(application, 'GET', `/api/sets/${setId}`)).once[preset.id]).toMatchObject({ amount: 0 });
+  await expectOnce().toMatchObject({ amount: 0 });
   await call(application, 'PATCH', `/api/sets/${setId}`, { once: {} });
   await browser.press('x');
   await choose('Against', 'The master, as large as the output');
@@ -303,8 +306,7 @@ it('a newcomer compares file types at equal looks, and takes one of them for thi
   await (await browser.find('[aria-label="Pick WebP of quality 78"]')).click();
   await browser.click('Use this for this set');
   await browser.says('WebP, quality 78: for this set');
-  const { once } = await call<SetDetail>(application, 'GET', `/api/sets/${setId}`);
-  expect(once[preset.id]).toMatchObject({ type: 'webp', quality: 78 });
+  await expectOnce().toMatchObject({ type: 'webp', quality: 78 });
   // And that is what a run makes.
   const { file } = await delivered();
   expect((await sharp(file).metadata()).format).toBe('webp');
@@ -322,7 +324,7 @@ it('a newcomer compares file types at equal looks, and takes one of them for thi
   const at = Number(/At most (\d+) KB/.exec(await browser.text())![1]);
   await browser.click('Use this for this set');
   await browser.says(`At most ${at} KB: for this set`);
-  expect((await call<SetDetail>(application, 'GET', `/api/sets/${setId}`)).once[preset.id]).toMatchObject({ ceiling: 1000 * at });
+  await expectOnce().toMatchObject({ ceiling: 1000 * at });
   await call(application, 'PATCH', `/api/sets/${setId}`, { once: { [preset.id]: { type: 'webp', quality: 78 } } });
 
   // On a strip of file types, too, a tile is the file's own once the whole of it has been made.
@@ -371,8 +373,7 @@ it('a newcomer sees which setting a feed takes least of, and takes that for the 
   await browser.says('Before the feed');
   await browser.click('Use this for this set');
   await browser.says('until it is cleared in Plan');
-  const { once } = await call<SetDetail>(application, 'GET', `/api/sets/${setId}`);
-  expect(once[preset.id]).toEqual({ px: 1440, quality: 95 });
+  await expectOnce().toEqual({ px: 1440, quality: 95 });
 
   // What was seen is what the feed shows of the file that a run then makes.
   const { file } = await delivered();

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal, viewChild } from '@angular/core';
+import { ChangeDetectionStrategy, ChangeDetectorRef, Component, computed, inject, signal, viewChild } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { Store } from '@ngrx/store';
 import { type Filter, isOpen, KINDS_IN_ORDER, type MarkChange, movedIds, sortedIds, type SortKey } from '@rundle/core';
@@ -57,6 +57,7 @@ const ORDERS: [SortKey, string][] = [
 })
 export class GatherPage {
   private readonly store = inject(Store);
+  private readonly changes = inject(ChangeDetectorRef);
   protected readonly view = inject(ViewChoices);
   protected readonly surrounds = SURROUNDS;
   protected readonly shortcuts = SHORTCUTS;
@@ -201,7 +202,7 @@ export class GatherPage {
       case 'carry':
         return this.carry(command.key);
       case 'tag':
-        return this.marksBar()?.focus();
+        return this.toTags();
       case 'undo':
         return this.undoLast();
       case 'redo':
@@ -224,6 +225,12 @@ export class GatherPage {
       case 'help':
         return this.help.update((is) => !is);
     }
+  }
+
+  /** At once, so that what is typed next goes into the field: under load the bar may not have been drawn yet. */
+  private toTags(): void {
+    this.changes.detectChanges();
+    this.marksBar()?.focus();
   }
 
   private moveCursor(key: string, extend: boolean): void {

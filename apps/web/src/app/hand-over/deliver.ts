@@ -16,7 +16,7 @@ import { NzSelectModule } from 'ng-zorro-antd/select';
 import { debounceTime, of, switchMap, timer } from 'rxjs';
 import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
-import { counted, WeightPipe } from '../look/figures';
+import { counted, weight, WeightPipe } from '../look/figures';
 import { SelectName } from '../look/select-name';
 import { setFeature } from '../set/set.store';
 import { callFailed } from '../shell/problems';
@@ -119,12 +119,12 @@ export class Deliver {
   protected readonly figures = computed(() => {
     const preview = this.preview();
     if (!preview) return '';
-    const { files, made, unchanged, messages } = preview;
-    return [
-      filesInWords(files, made),
-      ...(unchanged ? [`${unchanged} lie there already`] : []),
-      ...(messages === null ? [] : [`in ${counted(messages, 'message')}`]),
-    ].join(', ');
+    const { files, made, bytes, unchanged, messages } = preview;
+    // The words in which the delivery will be told, too.
+    const whole = [filesInWords(files, made), weight(bytes), ...(messages === null ? [] : [`in ${counted(messages, 'message')}`])].join(
+      ', ',
+    );
+    return unchanged ? `${whole}; ${unchanged} lie there already` : whole;
   });
   protected readonly sending = signal(false);
   protected readonly snippet = signal<string | null>(null);
