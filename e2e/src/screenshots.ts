@@ -52,6 +52,7 @@ try {
   await browser.click('Gallery 2048');
   await browser.click('Blog column 850');
   await browser.says('46 files, about');
+  await browser.until(async () => !(await browser.text()).includes('being weighed'), 'the pictures were never weighed', 120_000);
   await picture('plan');
   await browser.click('Vet');
   await browser.find('.js-plotly-plot .scatterlayer .point');
@@ -124,6 +125,7 @@ try {
   await (await browser.find('rd-deliver button[type=submit]')).click();
   await browser.says('46 sent', 60_000);
   await browser.click('Gallery page');
+  await browser.says(/made for them, [\d.]+ MB$/m);
   await picture('deliver');
   await browser.driver.get((await call<StandInsView>(application, 'GET', '/api/receivers/stand-ins')).site ?? '');
   await browser.driver.sleep(2500);

@@ -68,11 +68,15 @@ export default async function work(task: SetTask): Promise<SetAnswer> {
 const asked = new Set<string>();
 const MOST_ASKED = 50_000;
 
-/** Has the pictures of a plan weighed more exactly, when workers have nothing else to do: its figures come finer then. */
-function weighInTime(masters: readonly MasterRecord[]): void {
+/**
+ * Has the pictures of a plan weighed more exactly, when workers have nothing else to do: its figures come finer then. Pictures are weighed
+ * once they have been read; those of earlier releases were not.
+ * @param rough those that are not weighed yet
+ */
+function weighInTime(rough: readonly MasterRecord[]): void {
   const keyOf = ({ id, sha256 }: MasterRecord) => `${id} ${sha256}`;
   if (asked.size > MOST_ASKED) asked.clear();
-  const open = masters.filter((master) => master.state === 'ready' && master.facts?.finelyWeighed !== true && !asked.has(keyOf(master)));
+  const open = rough.filter((master) => !asked.has(keyOf(master)));
   if (open.length === 0) return;
   for (const master of open) asked.add(keyOf(master));
   addWeighing(
@@ -110,10 +114,12 @@ async function answerTo(task: SetTask): Promise<string> {
 async function planAnswer({ setId, presetIds, since }: Extract<SetTask, { kind: 'plan' }>): Promise<string> {
   const set = await findSet(database, setId);
   const plan = await planSet(services, set, presetIds);
-  weighInTime(plan.masters);
+  const going = new Set(plan.outputs.flatMap(({ status, masterId }) => (status === 'planned' ? [masterId] : [])));
+  const rough = plan.masters.filter(({ id, state, facts }) => going.has(id) && state === 'ready' && facts?.finelyWeighed !== true);
+  weighInTime(rough);
   const { outputs, ...changes } = changesSince(setId, plan.outputs, since);
   const { notices, credits, timeMs, freeBytes, placeProblem, target } = plan;
   const path = target === null ? null : services.files.outputs.pathOf(target);
-  const rest: Omit<PlanView, 'outputs'> = { ...changes, notices, credits, timeMs, freeBytes, placeProblem, path };
+  const rest: Omit<PlanView, 'outputs'> = { ...changes, notices, credits, timeMs, rough: rough.length, freeBytes, placeProblem, path };
   return `{"outputs":[${outputs.join(',')}],${JSON.stringify(rest).slice(1)}`;
 }

@@ -41,6 +41,7 @@ export const PlanView = z
     notices: z.array(Finding).meta({ description: 'What is to be said once, of the whole plan' }),
     credits: z.array(CreditLine).meta({ description: 'How many pictures go out with which credit line' }),
     timeMs: z.int().meta({ description: 'How long the run is expected to take, from what this machine has done so far' }),
+    rough: z.int().meta({ description: 'Pictures that are still being weighed: what is expected of them is rough until then' }),
     freeBytes: z.int().nullable().meta({ description: 'Room where the files go; null: not known' }),
     path: z
       .string()

@@ -27,7 +27,7 @@ export const planActions = createActionGroup({
 });
 
 /** What a plan says beside its cells. */
-type PlanWords = Pick<PlanView, 'notices' | 'credits' | 'timeMs' | 'freeBytes' | 'path' | 'placeProblem'>;
+type PlanWords = Pick<PlanView, 'notices' | 'credits' | 'timeMs' | 'rough' | 'freeBytes' | 'path' | 'placeProblem'>;
 
 interface State extends PlanWords {
   /** Of the plan that is shown; the next one tells only what has changed since. */
@@ -48,6 +48,7 @@ const NOTHING: PlanWords & Pick<State, 'planId' | 'planned'> = {
   notices: [],
   credits: [],
   timeMs: 0,
+  rough: 0,
   freeBytes: null,
   path: null,
   placeProblem: null,
@@ -75,8 +76,8 @@ export const planFeature = createFeature({
       // The changes of a plan that is not here are of no use: the next one is asked for whole.
       if (since !== null && since !== state.planId) return { ...state, planId: null, busy: false };
       const planned = since === null ? byPlace(outputs) : merged(state.planned, outputs, gone);
-      const { notices, credits, timeMs, freeBytes, path, placeProblem } = words;
-      const told = { notices, credits, timeMs, freeBytes, path, placeProblem };
+      const { notices, credits, timeMs, rough, freeBytes, path, placeProblem } = words;
+      const told = { notices, credits, timeMs, rough, freeBytes, path, placeProblem };
       return { ...state, ...told, planId: id, planned, sentence: null, busy: false, planIsOlder: isOpenRun(state.run) };
     }),
     on(planActions.nothingToPlan, (state): State => ({ ...state, ...NOTHING, sentence: null, busy: false })),

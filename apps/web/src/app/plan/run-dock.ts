@@ -94,6 +94,7 @@ export class RunDock implements OnDestroy {
   private readonly cells = this.store.selectSignal(planFeature.selectCells);
   private readonly run = this.store.selectSignal(planFeature.selectRun);
   private readonly timeMs = this.store.selectSignal(planFeature.selectTimeMs);
+  private readonly rough = this.store.selectSignal(planFeature.selectRough);
   private readonly placeProblem = this.store.selectSignal(planFeature.selectPlaceProblem);
   private readonly masterBytes = this.store.selectSignal(setFeature.selectBytes);
   protected readonly selectedIds = this.store.selectSignal(setFeature.selectSelected);
@@ -150,7 +151,11 @@ export class RunDock implements OnDestroy {
       replaces ? `replaces ${counted(replaces, 'file')}${replacedAt ? ` of ${dayOf(replacedAt)}` : ''}` : '',
       upToDate ? `${upToDate} ${upToDate === 1 ? 'is' : 'are'} up to date` : '',
     ].filter(Boolean);
-    return parts.length ? parts.join('; ') : `from ${weight(this.masterBytes())} of masters`;
+    const rough = this.rough();
+    const weighing = rough
+      ? `; ${counted(rough, 'picture')} still being weighed, ${rough === 1 ? 'its weight is' : 'their weights are'} rough`
+      : '';
+    return (parts.length ? parts.join('; ') : `from ${weight(this.masterBytes())} of masters`) + weighing;
   });
 
   private underWay({ paused, stopping, doing, ended, total }: NonNullable<ReturnType<typeof this.progress>>): string {

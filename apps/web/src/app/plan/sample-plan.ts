@@ -71,6 +71,7 @@ export const planView = (outputs: PlannedOutput[] = [], more: Partial<PlanView> 
   notices: [],
   credits: [],
   timeMs: 4000,
+  rough: 0,
   freeBytes: null,
   path: '/data/outputs/Lanterns',
   placeProblem: null,
