@@ -78,7 +78,13 @@ export class Browser {
   }
 
   async click(words: string): Promise<void> {
-    await (await this.saying(words)).click();
+    for (let left = 3; ; left--)
+      try {
+        return await (await this.saying(words)).click();
+      } catch (error) {
+        // The page has drawn it anew between the two: it was not clicked.
+        if (!(error instanceof webDriverError.StaleElementReferenceError) || left === 0) throw error;
+      }
   }
 
   /** Presses keys one after another, wherever the focus is. */
@@ -105,8 +111,9 @@ export class Browser {
     await actions.perform();
   }
 
-  /** Names on the contact sheet, in its order. */
-  names(): Promise<string[]> {
+  /** Names on the contact sheet, in its order, once it has been drawn. */
+  async names(): Promise<string[]> {
+    await this.find('rd-master-card');
     return this.driver.executeScript("return [...document.querySelectorAll('rd-master-card .name')].map((name) => name.textContent)");
   }
 

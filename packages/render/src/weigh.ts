@@ -16,11 +16,12 @@ import {
   WEIGHED_QUALITIES,
   WEIGHED_SHARPENING,
   WEIGHED_WEBP,
+  wholeOf,
   widened,
   type Weighing,
 } from '@rundle/core';
 import sharp, { type Sharp } from 'sharp';
-import { renderPixels } from './rungs';
+import { coloursOf } from './rungs';
 import { crop } from './size/sized';
 import { MasterSource } from './source';
 
@@ -78,12 +79,14 @@ export async function weighFine(path: string, facts: MasterFacts): Promise<Weigh
 
 async function weighAt(source: MasterSource, facts: MasterFacts, edge: number, also: Corrections): Promise<Weighing> {
   const preset = Preset.parse({ ...UNSHARPENED, size: { px: edge } });
-  const geometry = outputGeometry(preset.size, facts);
-  const parts: Raster<Uint16Array>[] = [];
-  for (const window of partsOf(geometry.output)) {
-    const { picture } = await renderPixels({ preset, watermark: null }, geometry, source, { window });
-    parts.push(widened(picture));
-  }
+  const { scaled } = outputGeometry(preset.size, facts);
+  const sized = await source.sized(scaled, preset);
+  const windows = partsOf(scaled);
+  // As one picture, since a profile takes longer to be made ready than a part to be converted.
+  const together = joined(windows.map((window) => crop(sized.picture, window)));
+  const { converted } = await coloursOf({ ...sized, picture: together, alpha: null }, wholeOf(together), preset, true);
+  const picture = widened(inEightBits(converted.raster, false));
+  const parts = windows.map(({ width, height }, index) => crop(picture, { left: 0, top: index * height, width, height }));
   return weigh(parts, edge, also);
 }
 
@@ -159,18 +162,24 @@ function sharpened(part: Raster<Uint16Array>): Raster<Uint16Array> {
   return copy;
 }
 
-/** Parts above one another as one picture of 8 bits. */
-function stacked(parts: readonly Raster<Uint16Array>[]): Raster<Uint8Array> {
+/** Parts above one another as one picture. @param parts all equally wide */
+function joined(parts: readonly Raster<Uint16Array>[]): Raster<Uint16Array> {
   const { width, channels } = parts[0]!;
-  const height = parts.reduce((sum, part) => sum + part.height, 0);
-  const pixels = new Uint8Array(width * height * channels);
+  const pixels = new Uint16Array(parts.reduce((sum, part) => sum + part.pixels.length, 0));
   let at = 0;
   for (const part of parts) {
-    toEightBits(part.pixels, true, pixels.subarray(at, at + part.pixels.length));
+    pixels.set(part.pixels, at);
     at += part.pixels.length;
   }
-  return { width, height, channels, pixels };
+  return { width, height: pixels.length / (width * channels), channels, pixels };
 }
+
+const inEightBits = (picture: Raster<Uint16Array>, dither: boolean): Raster<Uint8Array> => ({
+  ...picture,
+  pixels: toEightBits(picture.pixels, dither),
+});
+
+const stacked = (parts: readonly Raster<Uint16Array>[]): Raster<Uint8Array> => inEightBits(joined(parts), true);
 
 /** Bits per pixel; never 0, since it is reckoned with as a logarithm. */
 async function bitsOf(

@@ -69,8 +69,8 @@ const asked = new Set<string>();
 const MOST_ASKED = 50_000;
 
 /**
- * Has the pictures of a plan weighed more exactly, when workers have nothing else to do: its figures come finer then. Pictures are weighed
- * once they have been read; those of earlier releases were not.
+ * Has the pictures of a plan weighed more exactly, when workers have nothing else to do: its figures come finer then. Not once they have been
+ * read: pictures are sorted by hand then, and that wants the machine for itself.
  * @param rough those that are not weighed yet
  */
 function weighInTime(rough: readonly MasterRecord[]): void {

@@ -1,5 +1,5 @@
 import { FILE_GONE, problemOf } from '@rundle/core';
-import { addWeighing, type Claim, finishClaim, type JobOf, type MasterRow, notify, sha256Of } from '@rundle/store';
+import { type Claim, finishClaim, type JobOf, type MasterRow, notify, sha256Of } from '@rundle/store';
 import { type Context, inDatabase } from '../context';
 import { faultPoint } from '../fault-point';
 
@@ -16,8 +16,6 @@ export async function readMaster(context: Context, claim: Claim, { masterId }: J
       if (!row) return; // removed meanwhile
       const own = found.state === 'ready' && !row.starsSet ? { stars: found.facts.rating ?? 0, starsSet: true } : {};
       await row.update({ ...found, ...own }, { transaction });
-      // So that most weights are known by the time they are asked for.
-      if (found.state === 'ready') await addWeighing(sequelize, [masterId], transaction);
       await notify(sequelize, { about: 'masters', setId: row.setId, ids: [row.id] }, transaction);
     }),
   );

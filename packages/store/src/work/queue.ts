@@ -73,18 +73,17 @@ export async function addJobs<N extends JobName>(
 }
 
 /** Writes down that pictures are to be weighed, of which that is not written down yet. */
-export async function addWeighing(sequelize: Sequelize, masterIds: readonly string[], transaction?: Transaction): Promise<void> {
+export async function addWeighing(sequelize: Sequelize, masterIds: readonly string[]): Promise<void> {
   const rows = await sequelize.query<{ key: string }>(
     `INSERT INTO work (key, name, payload, priority, master_id)
      SELECT 'weigh-master:' || id, 'weigh-master', jsonb_build_object('masterId', id), ${PRIORITY['weigh-master']}, id::uuid
      FROM jsonb_array_elements_text(:ids::jsonb) AS ids(id) ON CONFLICT DO NOTHING RETURNING key`,
-    { type: QueryTypes.SELECT, replacements: { ids: JSON.stringify(masterIds) }, ...(transaction && { transaction }) },
+    { type: QueryTypes.SELECT, replacements: { ids: JSON.stringify(masterIds) } },
   );
   await offer(
     sequelize,
     rows.map(({ key }) => key),
     0,
-    transaction,
   );
 }
 

@@ -70,6 +70,8 @@ export class Deliveries {
 
   private told(call: Observable<Delivery>, what: string): Observable<Delivery> {
     return call.pipe(
+      // The answer may come when another set is open already.
+      filter(({ setId }) => setId === this.setId()),
       tap((delivery) => this.store.dispatch(handOverActions.deliveryChanged({ delivery }))),
       catchError((error: unknown) => {
         this.store.dispatch(callFailed({ what, sentence: sentenceOf(error) }));
