@@ -53,6 +53,11 @@ const deliver = async () => {
   await browser.until(() => button.isEnabled(), 'nothing can be delivered');
   await button.click();
 };
+/** Selects pictures by their names, from one place to before another. */
+const selectCards = async (from: number, to: number) => {
+  await browser.until(async () => (await browser.all('.cards .name')).length >= to, 'the pictures are not shown');
+  for (const name of (await browser.all('.cards .name')).slice(from, to)) await name.click();
+};
 const newest = async () => (await call<Delivery[]>(application, 'GET', `/api/sets/${setId}/deliveries`))[0]!;
 const standIns = () => call<StandInsView>(application, 'GET', '/api/receivers/stand-ins');
 
@@ -87,8 +92,7 @@ describe('a newcomer', () => {
   it('sends the three best to another preset in two presses', async () => {
     await open();
     await browser.says('By picture');
-    const names = await browser.all('.cards .name');
-    for (const name of names.slice(3, 6)) await name.click();
+    await selectCards(3, 6);
     await browser.says('3 pictures selected');
     await browser.click('Pick');
     await browser.click('None');
@@ -130,8 +134,7 @@ describe('a newcomer', () => {
   it('mails seven pictures in two messages to the made-up box', async () => {
     await open();
     await browser.says('By picture');
-    const names = await browser.all('.cards .name');
-    for (const name of names.slice(0, 7)) await name.click();
+    await selectCards(0, 7);
     await browser.says('7 pictures selected');
     await browser.driver.findElement(By.xpath("//div[contains(@class, 'ways')]/button[contains(., 'Deliver')]")).click();
     await browser.click('Mail');
