@@ -1,12 +1,12 @@
 import '@angular/compiler';
-import type { Finding, MadeFile, PlannedOutput, PlanView, StoredPreset } from '@rundle/core';
+import type { Finding, PlannedOutput, PlanView, StoredPreset } from '@rundle/core';
 import type { Action } from '@ngrx/store';
 import { describe, expect, it } from 'vitest';
 import { presetsFeature } from '../presets/presets.store';
 import { setActions } from '../set/set.store';
 import { cellKey } from './cells';
 import { planActions, planFeature } from './plan.store';
-import { planned, planView, runDetail, sampleOutput, sampleRun } from './sample-plan';
+import { planned, planView, runDetail, sampleMade, sampleOutput, sampleRun } from './sample-plan';
 
 const cutOff = { code: 'damaged', message: 'Cut off.' } as const;
 const run = runDetail([sampleOutput(1), sampleOutput(2), sampleOutput(3, { state: 'failed', error: cutOff })]);
@@ -19,16 +19,7 @@ const cell = (state: State, n: number) => select(planFeature.selectCells, state)
 const opened = setActions.pageOpened({ setId: 's' });
 const planOf = (outputs: PlannedOutput[], more: Partial<PlanView> = {}) => planActions.planned({ view: planView(outputs, more) });
 const look: Finding = { code: 'smaller-than-asked', severity: 'look', message: 'Smaller.' };
-const made: MadeFile = {
-  outputId: 'o1',
-  width: 900,
-  height: 600,
-  bytes: 700,
-  quality: 80,
-  presetVersion: 1,
-  at: '2026-06-20T21:40:00Z',
-  remarks: [look],
-};
+const made = { ...sampleMade, remarks: [look] };
 const upToDate = (n: number): PlannedOutput => {
   const reason = { code: 'unchanged', severity: 'note', message: 'Nothing has changed.' } as const;
   return { status: 'skipped', masterId: `m${n}`, presetId: 'p1', target: 'T', folder: 'web', fileName: `${n}.jpg`, reason, made };

@@ -2,14 +2,14 @@ import { provideZonelessChangeDetection } from '@angular/core';
 import { type ComponentFixture, TestBed } from '@angular/core/testing';
 import { provideRouter } from '@angular/router';
 import { type Action, provideStore, Store } from '@ngrx/store';
-import type { MadeFile, Output, PlannedOutput } from '@rundle/core';
+import type { Output, PlannedOutput } from '@rundle/core';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { presetsFeature } from '../presets/presets.store';
 import { master, sampleSet } from '../set/sample-master';
 import { setActions, setFeature } from '../set/set.store';
 import { planActions, planFeature } from './plan.store';
 import { RunDock } from './run-dock';
-import { planned, planView, runDetail, sampleOutput } from './sample-plan';
+import { planned, planView, runDetail, sampleMade, sampleOutput } from './sample-plan';
 
 let fixture: ComponentFixture<RunDock>;
 let sent: Action[];
@@ -50,23 +50,13 @@ const planOf = (outputs: PlannedOutput[], more: Parameters<typeof planView>[1] =
   planActions.planned({ view: planView(outputs, more) });
 const runOf = (outputs: Output[], more: Parameters<typeof runDetail>[1] = {}) =>
   planActions.lastRunLoaded({ run: runDetail(outputs, more) });
-const made: MadeFile = {
-  outputId: 'o1',
-  width: 900,
-  height: 600,
-  bytes: 700,
-  quality: 80,
-  presetVersion: 1,
-  at: '2026-01-06T12:00:00Z',
-  remarks: [],
-};
 
 describe('the dock', () => {
   it('says what pressing the button does: how many, how heavy, how long, and what goes away', async () => {
-    const old = planned(2, { replaces: true, made, stale: 'preset', expectedBytes: 400_000 });
+    const old = planned(2, { replaces: true, made: sampleMade, stale: 'preset', expectedBytes: 400_000 });
     const page = await after(planOf([planned(1, { expectedBytes: 600_000 }), old], { timeMs: 12_000 }));
     expect(textIn(page, 'strong')).toBe('2 files, about 1.0 MB, about 12 s');
-    expect(textIn(page, '.detail')).toBe('1 of 1 is out of date: preset changed; replaces 1 file of 6 January');
+    expect(textIn(page, '.detail')).toBe('1 of 1 is out of date: preset changed; replaces 1 file of 20 June');
     expect(textIn(page, '.run')).toBe('Run: 2 files, 1.0 MB, replaces 1');
     page.querySelector<HTMLElement>('.run')!.click();
     expect(sent.at(-1)).toEqual(planActions.runPressed({ only: {} }));

@@ -1,4 +1,4 @@
-import type { Output, PlannedOutput, PlanView, Run, RunDetail } from '@rundle/core';
+import type { MadeFile, Output, PlannedOutput, PlanView, Run, RunDetail } from '@rundle/core';
 
 /*
  * Plans and runs for tests.
@@ -21,6 +21,17 @@ export const planned = (n: number, more: Partial<Extract<PlannedOutput, { status
   warnings: [],
   ...more,
 });
+
+export const sampleMade: MadeFile = {
+  outputId: 'o1',
+  width: 900,
+  height: 600,
+  bytes: 700,
+  quality: 80,
+  presetVersion: 1,
+  at: '2026-06-20T12:00:00Z',
+  remarks: [],
+};
 
 export const sampleOutput = (n: number, more: Partial<Output> = {}): Output =>
   ({
