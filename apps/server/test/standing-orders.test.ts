@@ -50,11 +50,12 @@ const order = (folder: string, more: object = {}) =>
   });
 const viewOf = async (id: string) => (await server.call<StandingOrder[]>('GET', '/api/standing-orders')).json.find((one) => one.id === id)!;
 const filesOf = async (id: string) => (await server.call<OrderFile[]>('GET', `/api/standing-orders/${id}/files`)).json;
-/** Until so many files have been made by an order, and nothing is under way any more. */
+/** Until so many files have been made by an order, and nothing is under way any more: its last file is done a moment before its run. */
 const made = async (id: string, count: number) => {
   await server.until(async () => {
     const { reading, counts } = (await viewOf(id)).today;
-    return reading === 0 && counts.done + counts.failed + counts.skipped === counts.total && counts.done === count;
+    const over = reading === 0 && counts.done + counts.failed + counts.skipped === counts.total && counts.done === count;
+    return over && (await server.database.runs.count({ where: { finishedAt: null } })) === 0;
   });
   return (await viewOf(id)).today;
 };

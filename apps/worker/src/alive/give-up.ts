@@ -42,7 +42,7 @@ async function failOutputs(context: Context, work: SpentWork, { runId, masterId 
     const open = { runId, masterId, state: ['planned', 'running'], attempt: work.attempt };
     const [, rows] = await outputs.update(change, { where: open, returning: true, transaction });
     if (run) await notify(sequelize, { about: 'outputs', setId: run.setId, ids: rows.map(({ id }) => id) }, transaction);
-    await finishRun(context.database, runId, transaction);
+    await finishRun(context, runId, transaction);
   });
 }
 

@@ -90,7 +90,7 @@ export class Watch {
     await offerForgotten(sequelize);
     const lost = this.turn++ % RESTORE_EVERY === 0 ? await restoreLost(sequelize) : 0;
     if (lost) this.context.log.warn({ lost }, 'work that nothing was known of is done after all');
-    await finishRuns(this.context.database);
+    await finishRuns(this.context);
   }
 
   /** A worker that is stopped holds its lock; its work is taken over, and what it still writes is refused. */

@@ -29,7 +29,6 @@ import {
   sha256Of,
   overridesOf,
 } from '@rundle/store';
-import { QueryTypes } from 'sequelize';
 import { type Context, inDatabase } from '../context';
 import { faultPoint } from '../fault-point';
 import { AttemptWriter } from './attempt-writer';
@@ -56,26 +55,15 @@ export async function renderMasterJob(context: Context, claim: Claim, job: JobOf
   // Paused since it was claimed: it goes back, for when the run goes on.
   if (run?.state === 'paused') throw new Interrupted();
   if (run?.state === 'running' && master?.facts && rows.length) await render(context, claim, job, { run, master, rows }, stop);
-  const ended = await inDatabase(context, () =>
+  await inDatabase(context, () =>
     database.sequelize.transaction(async (transaction) => {
-      if (!(await finishClaim(database.sequelize, claim, transaction))) return false;
+      if (!(await finishClaim(database.sequelize, claim, transaction))) return;
       const open = await outputs.count({ where: { runId, masterId, state: ['planned', 'running'] }, transaction });
       // Rolls the completion back: outputs without a final state are tried again.
       if (open && run?.state === 'running') throw new Error(`${open} outputs came to no end.`);
-      return finishRun(database, runId, transaction);
+      await finishRun(context, runId, transaction);
     }),
   );
-  if (ended && run?.place.kind !== 'own') await tidyUp(context, runId);
-}
-
-/** A run that has ended leaves nothing but its files in folders of the machine, unless another writes there. */
-async function tidyUp({ database, files }: Context, runId: string): Promise<void> {
-  const rows = await database.sequelize.query<{ target: string }>(
-    `SELECT DISTINCT target FROM outputs WHERE run_id = :runId AND target NOT IN (
-       SELECT o.target FROM outputs o JOIN runs r ON r.id = o.run_id WHERE r.finished_at IS NULL)`,
-    { type: QueryTypes.SELECT, replacements: { runId } },
-  );
-  await files.outputs.tidy(rows.map(({ target }) => target));
 }
 
 interface Rows {
