@@ -34,7 +34,13 @@ export default defineConfig(
   {
     files: ['**/*.ts'],
     extends: [...tseslint.configs.strictTypeChecked],
-    languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } },
+    languageOptions: {
+      parserOptions: {
+        // The same programs as are checked for types; each is read once.
+        project: ['tsconfig.json', 'packages/core/tsconfig.json', 'apps/web/tsconfig.json', 'scripts/tsconfig.json'],
+        tsconfigRootDir: import.meta.dirname,
+      },
+    },
     rules: {
       '@typescript-eslint/restrict-template-expressions': ['error', { allowNumber: true, allowBoolean: true, allowNullish: true }],
       '@typescript-eslint/no-non-null-assertion': 'off', // typed arrays inside bounds that the loop has just set

@@ -61,27 +61,8 @@ let skipped = 0;
 /** What did not hold, to be told once more at the end: the tests' own words may be thousands of lines above. @type {string[]} */
 const notHeld = [];
 try {
-  if (whole) {
-    say('Checking formatting, lint and types ...');
-    const checks = /** @type {[string, string[]][]} */ ([
-      ['formatting', ['node_modules/.bin/prettier', '--check', '--log-level', 'warn', '.']],
-      ['lint', ['node_modules/.bin/eslint', '.']],
-      ['types', [process.execPath, 'scripts/typecheck.mjs']],
-    ]);
-    const ended = await Promise.all(checks.map(([, command]) => run(command)));
-    for (const [at, [what]] of checks.entries())
-      if (ended[at] === 0) passed++;
-      else {
-        failed++;
-        notHeld.push(what);
-      }
-  }
   const projects = named.filter((name) => name !== 'component');
-  if (whole || named.includes('component')) {
-    const components = join(ROOT, 'dist/component-tests.json');
-    rmSync(components, { force: true });
-    count(await run([join(ROOT, 'node_modules/.bin/ng'), 'test'], join(ROOT, 'apps/web')), components);
-  }
+  await Promise.all([whole ? check() : null, whole || named.includes('component') ? runComponentTests() : null]);
   if (whole) {
     // The browser's tests wait for pages, the server's for time to pass: side by side they take little longer than one of them alone.
     const log = join(folder, 'rest.log');
@@ -116,6 +97,29 @@ function count(code, file) {
   skipped += numPendingTests;
   // A file that could not even be loaded has no failed tests, but is a failure all the same.
   failed += numFailedTests || (code === 0 ? 0 : Math.max(1, numFailedTestSuites));
+}
+
+/** Formatting, lint and types: each counts as a test. */
+async function check() {
+  say('Checking formatting, lint and types ...');
+  const checks = /** @type {[string, string[]][]} */ ([
+    ['formatting', ['node_modules/.bin/prettier', '--check', '--log-level', 'warn', '.']],
+    ['lint', ['node_modules/.bin/eslint', '.']],
+    ['types', [process.execPath, 'scripts/typecheck.mjs', '--built']],
+  ]);
+  const ended = await Promise.all(checks.map(([, command]) => run(command)));
+  for (const [at, [what]] of checks.entries())
+    if (ended[at] === 0) passed++;
+    else {
+      failed++;
+      notHeld.push(what);
+    }
+}
+
+async function runComponentTests() {
+  const results = join(ROOT, 'dist/component-tests.json');
+  rmSync(results, { force: true });
+  count(await run([join(ROOT, 'node_modules/.bin/ng'), 'test'], join(ROOT, 'apps/web')), results);
 }
 
 /**

@@ -72,13 +72,6 @@ export class Application {
   }
 }
 
-/** Makes the demo masters at a share of their size. */
-export async function makeDemoMasters(folder: string, scale: number): Promise<void> {
-  const child = spawn(process.execPath, [join(ROOT, 'dist/demo.js'), folder, String(scale)], { stdio: 'ignore' });
-  const code = await new Promise((resolve) => child.once('exit', resolve));
-  if (code !== 0) throw new Error('The demo masters could not be made.');
-}
-
 /** A port of this machine that nobody listens on. */
 export function freePort(): Promise<number> {
   return new Promise((resolve) => {

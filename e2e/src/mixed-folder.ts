@@ -31,7 +31,7 @@ export async function makeMixedFolder(folder: string): Promise<void> {
   const bases = readdirSync(BASE).sort();
   const make = async (at: number, path: string, write: (picture: Sharp) => Sharp) =>
     // Each another width, so that no two are the same file.
-    write(sharp(join(BASE, bases[at % bases.length]!)).resize(1700 + at)).toFile(path);
+    write(sharp(join(BASE, bases[at % bases.length]!)).resize(1200 + at)).toFile(path);
   for (let at = 0; at < MIXED.top - 2; at++) {
     const [extension, write] = KINDS[at % KINDS.length]!;
     await make(at, join(folder, `boats ${at + 1}.${extension}`), write);

@@ -2,12 +2,13 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { By, Key } from 'selenium-webdriver';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 import { violations } from '../src/accessibility';
 import { ALL_PICTURES, type SetSummary } from '@rundle/core';
 import { call } from '../src/new-set';
-import { Application, makeDemoMasters } from '../src/application';
+import { Application } from '../src/application';
 import { Browser } from '../src/browser';
+import { copyDemoMasters } from '../src/shared-pictures';
 
 /*
  * Every screen in its states, held against WCAG 2.2 AA by axe-core; and what no checker sees: where the focus goes.
@@ -18,7 +19,7 @@ let application: Application;
 let browser: Browser;
 
 beforeAll(async () => {
-  await makeDemoMasters(masters, 0.2);
+  await copyDemoMasters(inject('pictures'), masters);
   application = await Application.start(masters, undefined, { RUNDLE_ROOTS: masters });
   browser = await Browser.open();
 });

@@ -2,12 +2,12 @@ import { appendFileSync, cpSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { By, Key, Origin, type WebElement } from 'selenium-webdriver';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 import type { Master, MasterPage } from '@rundle/core';
 import { Application } from '../src/application';
 import { Browser } from '../src/browser';
 import { openNewSet } from '../src/new-set';
-import { makeMixedFolder } from '../src/mixed-folder';
+import { copyMixedFolder } from '../src/shared-pictures';
 
 const roots = mkdtempSync(join(tmpdir(), 'rundle-roots-'));
 const folder = join(roots, 'boats');
@@ -17,8 +17,11 @@ let application: Application;
 let browser: Browser;
 
 beforeAll(async () => {
-  process.env['RUNDLE_ROOTS'] = roots;
-  [application, browser] = await Promise.all([Application.start(''), Browser.open(), makeMixedFolder(folder)]);
+  [application, browser] = await Promise.all([
+    Application.start('', undefined, { RUNDLE_ROOTS: roots }),
+    Browser.open(),
+    copyMixedFolder(inject('pictures'), folder),
+  ]);
 });
 afterAll(async () => {
   await browser?.close();

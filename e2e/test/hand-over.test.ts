@@ -5,11 +5,12 @@ import { join } from 'node:path';
 import { type Delivery, Preset, type Run, type SetSummary, type StandInsView, type StoredPreset } from '@rundle/core';
 import { HtmlValidate } from 'html-validate';
 import { By } from 'selenium-webdriver';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 import { violations } from '../src/accessibility';
-import { Application, makeDemoMasters } from '../src/application';
+import { Application } from '../src/application';
 import { Browser } from '../src/browser';
 import { allRead, call } from '../src/new-set';
+import { copyDemoMasters } from '../src/shared-pictures';
 
 const masters = mkdtempSync(join(tmpdir(), 'rundle-demo-'));
 const written = mkdtempSync(join(tmpdir(), 'rundle-written-'));
@@ -18,7 +19,7 @@ let browser: Browser;
 let setId: string;
 
 beforeAll(async () => {
-  await makeDemoMasters(masters, 0.25);
+  await copyDemoMasters(inject('pictures'), masters);
   application = await Application.start(masters, undefined, { RUNDLE_WRITE_ROOTS: written });
   browser = await Browser.open();
   const sets = await call<SetSummary[]>(application, 'GET', '/api/sets');

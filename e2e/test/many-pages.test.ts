@@ -2,11 +2,11 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { By, Key } from 'selenium-webdriver';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 import { Application } from '../src/application';
 import { Browser } from '../src/browser';
 import { call, newSet } from '../src/new-set';
-import { makeMixedFolder } from '../src/mixed-folder';
+import { copyMixedFolder } from '../src/shared-pictures';
 
 /*
  * Several pages of one browser. It opens six connections to a server at most (HTTP/1.1), whatever they are for.
@@ -18,7 +18,7 @@ let browser: Browser;
 
 beforeAll(async () => {
   const started = Application.start('', undefined, { RUNDLE_ROOTS: roots });
-  [application, browser] = await Promise.all([started, Browser.open(), makeMixedFolder(join(roots, 'boats'))]);
+  [application, browser] = await Promise.all([started, Browser.open(), copyMixedFolder(inject('pictures'), join(roots, 'boats'))]);
 });
 afterAll(async () => {
   await browser?.close();

@@ -2,18 +2,18 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { By, Key } from 'selenium-webdriver';
-import { afterAll, beforeAll, expect, it } from 'vitest';
+import { afterAll, beforeAll, expect, inject, it } from 'vitest';
 import { Application } from '../src/application';
 import { Browser } from '../src/browser';
-import { makeMixedFolder } from '../src/mixed-folder';
 import { SlowLine } from '../src/slow-line';
+import { copyMixedFolder } from '../src/shared-pictures';
 
 const folder = mkdtempSync(join(tmpdir(), 'rundle-mixed-'));
 let application: Application;
 let browser: Browser;
 
 beforeAll(async () => {
-  [application, browser] = await Promise.all([Application.start(''), Browser.open(), makeMixedFolder(folder)]);
+  [application, browser] = await Promise.all([Application.start(''), Browser.open(), copyMixedFolder(inject('pictures'), folder)]);
 });
 afterAll(async () => {
   await browser?.close();

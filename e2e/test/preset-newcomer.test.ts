@@ -6,11 +6,11 @@ import { fileURLToPath } from 'node:url';
 import { type HandOverView, type MasterPage, type Run, type StoredBundle, type StoredPreset, windowAt } from '@rundle/core';
 import { By, Key } from 'selenium-webdriver';
 import sharp from 'sharp';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 import { Application } from '../src/application';
 import { Browser } from '../src/browser';
-import { makeMixedFolder } from '../src/mixed-folder';
 import { call, newSet } from '../src/new-set';
+import { copyMixedFolder } from '../src/shared-pictures';
 
 /*
  * Somebody who has never seen the bench makes two presets on a picture of their own, gives them away, and takes them in elsewhere.
@@ -27,7 +27,7 @@ let setId: string;
 beforeAll(async () => {
   const started = Application.start('', undefined, { RUNDLE_ROOTS: roots });
   const second = Application.start('', undefined, {});
-  [application, elsewhere, browser] = await Promise.all([started, second, Browser.open(), makeMixedFolder(boats)]);
+  [application, elsewhere, browser] = await Promise.all([started, second, Browser.open(), copyMixedFolder(inject('pictures'), boats)]);
   setId = await newSet(application, 'Boats', boats);
 });
 afterAll(async () => {

@@ -23,8 +23,7 @@ beforeAll(async () => {
   mkdirSync(join(folder, 'evening'));
   copyFileSync(join(BASE, 'regatta.jpg'), join(folder, 'evening', 'LFS_0412.jpg'));
   copyFileSync(join(BASE, 'quay-steps.jpg'), join(folder, 'evening', 'LFS_0455.jpg'));
-  process.env['RUNDLE_ROOTS'] = folder;
-  application = await Application.start('');
+  application = await Application.start('', undefined, { RUNDLE_ROOTS: folder });
   browser = await Browser.open();
   setId = await newSet(application, 'Evening', join(folder, 'evening'));
   const body = {

@@ -4,10 +4,11 @@ import { tmpdir } from 'node:os';
 import { delimiter, join } from 'node:path';
 import type { Run, RunDetail } from '@rundle/core';
 import { By, Key } from 'selenium-webdriver';
-import { afterAll, beforeAll, expect, it } from 'vitest';
-import { Application, makeDemoMasters } from '../src/application';
+import { afterAll, beforeAll, expect, inject, it } from 'vitest';
+import { Application } from '../src/application';
 import { Browser } from '../src/browser';
 import { call, openNewSet } from '../src/new-set';
+import { copyDemoMasters } from '../src/shared-pictures';
 
 const masters = mkdtempSync(join(tmpdir(), 'rundle-run-masters-'));
 const written = mkdtempSync(join(tmpdir(), 'rundle-run-written-'));
@@ -17,7 +18,7 @@ let browser: Browser;
 beforeAll(async () => {
   const allowed = { RUNDLE_ROOTS: masters, RUNDLE_WRITE_ROOTS: [masters, written].join(delimiter) };
   [application, browser] = await Promise.all([Application.start('', undefined, allowed), Browser.open(1024, 768)]);
-  await makeDemoMasters(masters, 0.3);
+  await copyDemoMasters(inject('pictures'), masters);
 });
 afterAll(async () => {
   await browser?.close();

@@ -6,12 +6,13 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { SetDetail, StoredPreset } from '@rundle/core';
 import { By, Key } from 'selenium-webdriver';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 import yauzl from 'yauzl';
-import { Application, makeDemoMasters } from '../src/application';
+import { Application } from '../src/application';
 import { Browser } from '../src/browser';
 import { call, newSet, openNewSet } from '../src/new-set';
 import { SlowLine } from '../src/slow-line';
+import { copyDemoMasters } from '../src/shared-pictures';
 
 const BASE = fileURLToPath(new URL('../../demo/base/', import.meta.url));
 const masters = mkdtempSync(join(tmpdir(), 'rundle-demo-'));
@@ -22,7 +23,7 @@ let application: Application;
 let browser: Browser;
 
 beforeAll(async () => {
-  await makeDemoMasters(masters, 0.25);
+  await copyDemoMasters(inject('pictures'), masters);
   for (const name of LOT) await copyFile(join(BASE, name), join(roots, name));
   application = await Application.start(masters, undefined, { RUNDLE_ROOTS: roots });
   browser = await Browser.open();

@@ -1,7 +1,8 @@
-import { mkdirSync, mkdtempSync, rmSync, symlinkSync, utimesSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, mkdtempSync, rmSync, symlinkSync, utimesSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { FromMachineResult, MachineFolder, PlanView, VetView } from '@rundle/core';
+import { type FromMachineResult, type MachineFolder, type PlanView, READER, type VetView } from '@rundle/core';
+import { Op } from 'sequelize';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { picture, TestServer } from './server';
 
@@ -71,14 +72,37 @@ describe('a folder of the machine', () => {
 
   it('of many files lets the first few of another set pass', async () => {
     mkdirSync(join(root, 'many'));
-    const file = Buffer.from(await (await picture('x.jpg', 700)).arrayBuffer());
-    for (let at = 0; at < 60; at++) writeFileSync(join(root, 'many', `m ${at}.jpg`), file);
+    for (let at = 0; at < 60; at++) await put(join(root, 'many', `m ${at}.jpg`), at);
     const [many, few] = [await server.set('Many', 0), await server.set('Few', 0)];
     expect((await bring(many, join(root, 'many'))).json.added).toBe(60);
     expect((await bring(few, join(root, 'evening'))).json.added).toBe(3);
     await read(few);
     expect((await server.detail(many)).masters.filter(({ state }) => state === 'arriving').length).toBeGreaterThan(0);
     await read(many);
+  });
+
+  it('is read once, however often its pictures are brought in', async () => {
+    mkdirSync(join(root, 'twice'));
+    await put(join(root, 'twice', 't.jpg'), 77);
+    const facts = async (title: string) => {
+      const setId = await server.set(title, 0);
+      await bring(setId, join(root, 'twice'));
+      await read(setId);
+      return (await server.database.masters.findOne({ where: { setId } }))!;
+    };
+    const first = await facts('First');
+    const told = async (reader: number) => first.update({ facts: { ...first.facts!, title: 'found out before', reader } });
+    await told(READER);
+    expect((await facts('Second')).facts!.title).toBe('found out before');
+    // A small picture that has been lost is made again, and what an older way of reading found out is not trusted.
+    const small = server.files.masters.smallPicturePath(first.sha256!);
+    await server.database.masters.destroy({ where: { sha256: first.sha256, id: { [Op.ne]: first.id } } });
+    rmSync(small);
+    expect((await facts('Third')).facts!.title).toBe(null);
+    expect(existsSync(small)).toBe(true);
+    await server.database.masters.destroy({ where: { sha256: first.sha256, id: { [Op.ne]: first.id } } });
+    await told(READER - 1);
+    expect((await facts('Fourth')).facts!.title).toBe(null);
   });
 
   it('is noticed when its files change, vanish and come back', async () => {

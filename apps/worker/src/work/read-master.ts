@@ -1,4 +1,4 @@
-import { FILE_GONE, problemOf } from '@rundle/core';
+import { FILE_GONE, MasterFacts, problemOf, READER } from '@rundle/core';
 import { type Claim, finishClaim, type JobOf, type MasterRow, notify, sha256Of } from '@rundle/store';
 import { type Context, inDatabase } from '../context';
 import { faultPoint } from '../fault-point';
@@ -21,7 +21,8 @@ export async function readMaster(context: Context, claim: Claim, { masterId }: J
   );
 }
 
-async function read({ files, pool }: Context, master: MasterRow) {
+async function read(context: Context, master: MasterRow) {
+  const { files, pool } = context;
   const { masters } = files;
   try {
     // A file of the machine may have changed again since it was noticed: it is read as it is now.
@@ -30,7 +31,7 @@ async function read({ files, pool }: Context, master: MasterRow) {
     const { fileName, sha256: known, sourcePath, sourceMtimeMs, bytes } = master;
     const path = await masters.bring({ fileName, sha256: known, sourcePath, sourceMtimeMs: sourceMtimeMs ?? null, bytes, ...stamp });
     const sha256 = known ?? (await sha256Of(path));
-    const facts = await pool.facts(path, masters.smallPicturePath(sha256));
+    const facts = (await knownFacts(context, sha256)) ?? (await pool.facts(path, masters.smallPicturePath(sha256)));
     faultPoint('read');
     return { state: 'ready' as const, sha256, facts, problem: null, ...stamp };
   } catch (error) {
@@ -38,4 +39,17 @@ async function read({ files, pool }: Context, master: MasterRow) {
     const problem = gone ? FILE_GONE : problemOf(error, 'unreadable');
     return { state: 'failed' as const, facts: null, problem: { ...problem, file: master.fileName } };
   }
+}
+
+/** What was found out before of the same content, in any set: photographers bring a picture in more than once. */
+async function knownFacts(context: Context, sha256: string): Promise<MasterFacts | null> {
+  const { database, files } = context;
+  const twins = await inDatabase(context, () =>
+    database.masters.findAll({ where: { sha256, state: 'ready', facts: { reader: READER } }, attributes: ['facts'], limit: 20 }),
+  );
+  const known = twins.map(({ facts }) => MasterFacts.parse(facts)).filter(({ metadataUnread }) => !metadataUnread);
+  const small = known.length ? await files.masters.openSmallPicture(sha256) : null;
+  await small?.close();
+  // The one that was weighed at the most sizes.
+  return small && (known.sort((one, other) => other.weighings.length - one.weighings.length)[0] ?? null);
 }

@@ -21,6 +21,12 @@ export type Rights = z.infer<typeof Rights>;
 export const Proxy = z.object({ width: z.int(), height: z.int(), bytes: z.int() });
 export type Proxy = z.infer<typeof Proxy>;
 
+/**
+ * By which way of reading facts were found out. It goes up whenever the same file would now yield others (a new fact, another small
+ * picture, another way of weighing): facts of an earlier one are never taken for another file of the same content.
+ */
+export const READER = 1;
+
 /** What Rundle knows of a master without rendering it. */
 export const MasterFacts = z.object({
   format: z.enum(MASTER_FORMATS).meta({ description: 'By content, not by extension' }),
@@ -83,6 +89,7 @@ export const MasterFacts = z.object({
     .boolean()
     .default(false)
     .meta({ description: 'Its metadata could not be read: what is missing here may be in the file' }),
+  reader: z.int().default(0).meta({ description: 'Which way of reading found all this out; 0: one before they were counted' }),
 });
 export type MasterFacts = z.infer<typeof MasterFacts>;
 
@@ -100,6 +107,7 @@ export const Inspection = MasterFacts.omit({
   outsideSrgb: true,
   weighings: true,
   finelyWeighed: true,
+  reader: true,
 }).extend({
   file: z.string(),
   creator: z.string().nullable(),

@@ -1,4 +1,4 @@
-import type { MasterFacts } from './facts';
+import { type MasterFacts, READER } from './facts';
 
 /** For tests: a 24-megapixel sRGB JPEG of which nothing has to be said. */
 export const soundFacts: MasterFacts = {
@@ -34,5 +34,6 @@ export const soundFacts: MasterFacts = {
   proxy: null,
   weighings: [],
   finelyWeighed: false,
+  reader: READER,
   metadataUnread: false,
 };

@@ -1,6 +1,16 @@
 import { type FileHandle, open, stat } from 'node:fs/promises';
 import { basename } from 'node:path';
-import { jpegQuality, type MasterFacts, parseIccProfile, ProblemError, sameSpace, SNIFF_BYTES, sniffFormat, SPACES } from '@rundle/core';
+import {
+  jpegQuality,
+  type MasterFacts,
+  parseIccProfile,
+  ProblemError,
+  READER,
+  sameSpace,
+  SNIFF_BYTES,
+  sniffFormat,
+  SPACES,
+} from '@rundle/core';
 import sharp, { type Metadata } from 'sharp';
 import { luminanceTable } from './jpeg-tables';
 import { MOST_PIXELS, readProblem } from './limits';
@@ -46,6 +56,7 @@ export async function readFacts(path: string): Promise<MasterFacts> {
     proxy: null,
     weighings: [],
     finelyWeighed: false,
+    reader: READER,
   };
 }
 
