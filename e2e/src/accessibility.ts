@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
+import { setTimeout as wait } from 'node:timers/promises';
 import type { Browser } from './browser';
 
 const AXE = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
@@ -8,10 +9,19 @@ const AXE = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.mi
 const RULES = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'];
 
 /**
- * What axe-core, a checker from outside the project, finds wrong on the page as it stands now: a line for each place. Colours that are still
- * changing are waited for. Lists that open over the page are in no landmark, and belong to the field that has opened them.
+ * What axe-core, a checker from outside the project, finds wrong on the page and stays wrong for a second: a line for each place. A list
+ * that opens is drawn in several steps, and between two of them its options may not be there yet. Lists that open over the page are in no
+ * landmark, and belong to the field that has opened them.
  */
 export async function violations(browser: Browser): Promise<string[]> {
+  const found = await violationsNow(browser);
+  if (found.length === 0) return found;
+  await wait(1000);
+  return violationsNow(browser);
+}
+
+/** Colours that are still changing are waited for. */
+async function violationsNow(browser: Browser): Promise<string[]> {
   if (!(await browser.driver.executeScript<boolean>('return typeof axe !== "undefined"'))) await browser.driver.executeScript(AXE);
   return browser.driver.executeAsyncScript<string[]>(
     `const done = arguments[arguments.length - 1];

@@ -88,8 +88,10 @@ describe('a photographer', () => {
     await browser.click('Gallery 2048');
     await browser.click('Blog column 850');
     await browser.says('46 files, about');
-    expect(await cells('planned')).toBe(46);
-    expect(await cells('failed')).toBe(2);
+    await browser.until(
+      async () => (await cells('planned')) === 46 && (await cells('failed')) === 2,
+      'the run sheet does not show what will come out',
+    );
     await (await browser.find('button.run')).click();
     await browser.says(/\d+ of 48/);
     await browser.says('46 done, 2 failed', 300_000);
