@@ -16,6 +16,7 @@ export default defineConfig({
           include: [
             'apps/server/test/**/*.test.ts',
             'apps/worker/test/**/*.test.ts',
+            'apps/courier/test/**/*.test.ts',
             'packages/store/test/**/*.test.ts',
             'packages/watch/test/**/*.test.ts',
             'packages/transport/test/**/*.test.ts',

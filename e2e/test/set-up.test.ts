@@ -1,5 +1,5 @@
 import { spawn, spawnSync } from 'node:child_process';
-import { chownSync, existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { chownSync, cpSync, existsSync, mkdirSync, mkdtempSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -55,6 +55,47 @@ describe('set-up', () => {
     expect(refusal({ RUNDLE_DATA: join(file, 'data'), PORT: String(port) }).said).toContain('cannot be written');
   });
 
+  it('finds the database of a folder that was moved, and gives it to no copy', () => {
+    const [parent, clusters] = [mkdtempSync(join(tmpdir(), 'rundle-folders-')), '/var/lib/rundle'];
+    /** What is found for a folder that the database's user may enter, or not. */
+    const find = (data: string, mayEnter: boolean, wish = '') => {
+      const call = `import { clusterFolder } from './scripts/setup/cluster.mjs'; console.log(clusterFolder(process.argv[1], () => ${mayEnter}));`;
+      const env = { ...process.env, RUNDLE_STUDIO: wish };
+      const { stdout, stderr } = spawnSync(process.execPath, ['--input-type=module', '-e', call, data], {
+        cwd: ROOT,
+        encoding: 'utf8',
+        env,
+      });
+      return stderr || stdout.trim();
+    };
+    const [first, second, third] = ['first', 'second', 'third'].map((name) => join(parent, name)) as [string, string, string];
+    mkdirSync(join(first, 'masters', 'ab'), { recursive: true });
+    // A new folder's lies in it where its user may enter; pictures without a database are not started on.
+    expect(find(join(parent, 'new'), true)).toBe(join(parent, 'new', 'postgres'));
+    writeFileSync(join(first, 'masters', 'ab', 'ab'.repeat(32)), 'a picture');
+    expect(find(first, true)).toMatch(/with 1 uploaded picture, but its database is not/);
+    expect(find(first, true, 'new')).toBe(join(first, 'postgres'));
+
+    const cluster = find(first, false, 'new');
+    expect(cluster).toContain(clusters);
+    mkdirSync(cluster, { recursive: true });
+    writeFileSync(join(cluster, 'PG_VERSION'), '15\n');
+    expect(find(first, false)).toBe(cluster);
+    cpSync(first, second, { recursive: true });
+    expect(find(second, false)).toContain(`is a copy of ${first}`);
+    renameSync(first, third);
+    expect(find(third, false)).toBe(cluster);
+    expect(find(second, false)).toContain(`is a copy of ${third}`);
+    // Where its user may enter, it comes in; then the copy has none.
+    expect(find(third, true)).toBe(join(third, 'postgres'));
+    expect(existsSync(join(third, 'postgres', 'PG_VERSION'))).toBe(true);
+    expect(find(second, false)).toContain(`, but its database is not (${cluster}`);
+    rmSync(join(third, 'postgres', 'PG_VERSION'));
+    writeFileSync(join(third, 'postgres', 'base'), '');
+    expect(find(third, true)).toContain('is no whole database');
+    rmSync(parent, { recursive: true });
+  });
+
   it('knows a death that a picture can have caused from others', () => {
     const quiet = { roseWithin: () => false };
     const cause = (code: number | null, signal: NodeJS.Signals | null, memory = quiet) => causeOfDeath(code, signal, memory);
@@ -93,6 +134,13 @@ describe('set-up', () => {
     const cluster = existsSync(note) ? readFileSync(note, 'utf8').trim() : join(first.data, 'postgres');
     const stranger = spawn('sleep', ['300']);
     writeFileSync(join(cluster, 'postmaster.pid'), `${stranger.pid}\n${cluster}\n${Math.floor(Date.now() / 1000)}\n5432\n`);
+
+    // Without its database the folder is not started on; half a note of who runs on it is none.
+    renameSync(cluster, `${cluster}.away`);
+    writeFileSync(join(first.data, 'running.json'), '{"pid":');
+    expect(refusal({ RUNDLE_DATA: first.data, PORT: String(await freePort()) }).said).toContain('but its database is not');
+    expect(existsSync(cluster)).toBe(false);
+    renameSync(`${cluster}.away`, cluster);
 
     const second = await Application.start('', first.data);
     expect((await presets(second)).slice(0, 2).map(({ preset }) => preset.title)).toEqual(['Blog column 850', 'Print copy 4000']);

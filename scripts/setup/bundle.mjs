@@ -42,6 +42,7 @@ const ENTRIES = {
   server: 'apps/server/src/main.ts',
   'set-thread': 'apps/server/src/threads/set-thread.ts',
   courier: 'apps/courier/src/main.ts',
+  'receiver-trial': 'packages/transport/src/trial-process.ts',
   worker: 'apps/worker/src/main.ts',
   'stand-ins': 'stand-ins/src/main.ts',
   demo: 'demo/src/main.ts',

@@ -1,11 +1,12 @@
 // @ts-check
 import { spawn, spawnSync } from 'node:child_process';
-import { createHash, randomBytes } from 'node:crypto';
-import { chownSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { randomBytes } from 'node:crypto';
+import { chownSync, existsSync, mkdirSync, mkdtempSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { basename, dirname, join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
+import { claim, clusterFolder, isCluster } from './cluster.mjs';
 import { postgresFolder } from './debian.mjs';
 import { say, stop } from './say.mjs';
 
@@ -46,9 +47,12 @@ function asOwner(command) {
 export async function startPostgres(data, { durable }) {
   const bin = postgresFolder();
   if (!bin) stop('PostgreSQL is not installed. Install it with: sudo apt-get install postgresql');
-  const folder = clusterFolder(data);
+  const folder = clusterFolder(data, canEnter);
   const password = passwordOf(data);
-  if (!existsSync(join(folder, 'PG_VERSION'))) makeCluster(bin, folder, password);
+  if (!isCluster(folder)) {
+    makeCluster(bin, folder, password);
+    claim(folder, data);
+  }
   const port = await freePort();
   const settings = ['listen_addresses=127.0.0.1', `port=${port}`, 'unix_socket_directories=', 'log_min_messages=fatal'];
   const fast = durable ? [] : ['fsync=off', 'synchronous_commit=off', 'full_page_writes=off'];
@@ -93,18 +97,9 @@ async function bringUp(command, folder, mostStarts) {
   }
 }
 
-/** The cluster lies in the data folder, or, where the database's user may not enter it, below /var/lib with a note. @param {string} data */
-function clusterFolder(data) {
-  const inside = join(data, 'postgres');
-  if (!asRoot || existsSync(join(inside, 'PG_VERSION')) || canEnter(data)) return inside;
-  const outside = join('/var/lib/rundle', createHash('sha256').update(data).digest('hex').slice(0, 12));
-  mkdirSync('/var/lib/rundle', { recursive: true });
-  writeFileSync(join(data, 'where-the-database-is.txt'), `${outside}\n`);
-  return outside;
-}
-
 /** @param {string} folder */
 function canEnter(folder) {
+  if (!asRoot) return true;
   const [program = '', ...args] = asOwner(['test', '-x', folder]);
   return spawnSync(program, args).status === 0;
 }
@@ -116,19 +111,20 @@ function passwordOf(data) {
   return readFileSync(file, 'utf8').trim();
 }
 
-/** @param {string} bin @param {string} folder @param {string} password */
+/** It gets its name when it is whole. @param {string} bin @param {string} folder @param {string} password */
 function makeCluster(bin, folder, password) {
-  rmSync(folder, { recursive: true, force: true }); // what a broken-off set-up has left; without PG_VERSION it is no cluster
-  mkdirSync(folder, { recursive: true, mode: 0o700 });
+  const part = `${folder}.part`;
+  rmSync(part, { recursive: true, force: true }); // what a broken-off set-up has left
+  mkdirSync(part, { recursive: true, mode: 0o700 });
   const owner = asRoot ? userId('postgres') : null;
-  if (owner) chownSync(folder, owner.uid, owner.gid);
+  if (owner) chownSync(part, owner.uid, owner.gid);
   const secret = join(mkdtempSync(join(tmpdir(), 'rundle-')), 'password');
   writeFileSync(secret, password, { mode: 0o600 });
   if (owner) for (const path of [dirname(secret), secret]) chownSync(path, owner.uid, owner.gid);
   const [program = '', ...args] = asOwner([
     join(bin, 'initdb'),
     '-D',
-    folder,
+    part,
     '-U',
     'rundle',
     `--pwfile=${secret}`,
@@ -140,7 +136,8 @@ function makeCluster(bin, folder, password) {
   ]);
   const { status, stderr } = spawnSync(program, args, { encoding: 'utf8', cwd: '/' });
   rmSync(dirname(secret), { recursive: true });
-  if (status !== 0) stop(`The database could not be made in ${folder}:\n${stderr.trim()}`);
+  if (status !== 0) stop(`The database could not be made in ${part}:\n${stderr.trim()}`);
+  renameSync(part, folder);
 }
 
 /**

@@ -19,6 +19,8 @@ export interface CourierContext {
   secrets: Secrets;
   /** The data folder. */
   data: string;
+  /** Folders of the machine that may be written to. */
+  writeRoots: readonly string[];
   log: Logger;
 }
 

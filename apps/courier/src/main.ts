@@ -33,6 +33,7 @@ const context: CourierContext = {
   files: await openFiles(config.data, config.writeRoots),
   secrets: new Secrets(config.data),
   data: config.data,
+  writeRoots: config.writeRoots,
   log,
 };
 

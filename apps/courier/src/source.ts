@@ -1,6 +1,6 @@
 import { join } from 'node:path';
 import { type Problem, ProblemError } from '@rundle/core';
-import { deliveryFolder, type DeliveryFileRow, sha256Of } from '@rundle/store';
+import { deliveryFolder, type DeliveryFileRow, type OpenFile, openOnce } from '@rundle/store';
 import type { Job } from './job';
 
 /** What is said of a file that is not what it was when the delivery was begun. */
@@ -14,15 +14,30 @@ export const fileChanged = ({ path, outputId }: DeliveryFileRow): Problem => ({
 });
 
 /**
- * Where a file lies that goes out now. A run may have replaced it since the delivery was checked: then it does not go.
+ * Does something with the path of a file that goes out now. A run may have replaced it since the delivery was checked: then it does not go. It is
+ * held open meanwhile, so that what was checked is what goes.
  * @throws ProblemError `file-changed`
  */
-export async function sourceOf({ context }: Job, row: DeliveryFileRow): Promise<string> {
+export async function withSource<T>(job: Job, row: DeliveryFileRow, act: (path: string) => Promise<T>): Promise<T> {
+  const opened = await openSource(job, row);
+  try {
+    return await act(await opened.path());
+  } finally {
+    await opened.close();
+  }
+}
+
+/** @throws ProblemError `file-changed` */
+export async function openSource({ context }: Job, row: DeliveryFileRow): Promise<OpenFile> {
   const { outputId, target, folder, fileName, path, deliveryId, sha256 } = row;
-  const at =
+  const opened =
     outputId === null
-      ? join(deliveryFolder(context.data, deliveryId), path)
-      : join(context.files.outputs.pathOf(target!)!, folder!, fileName!);
-  if ((await sha256Of(at).catch(() => null)) !== sha256) throw new ProblemError(fileChanged(row));
-  return at;
+      ? await openOnce(join(deliveryFolder(context.data, deliveryId), path)).then(
+          (found) => found.opened,
+          () => null,
+        )
+      : await context.files.outputs.open({ target: target!, folder: folder!, fileName: fileName! });
+  if (opened && (await opened.sha256()) === sha256) return opened;
+  await opened?.close();
+  throw new ProblemError(fileChanged(row));
 }

@@ -1,12 +1,23 @@
 import { createServer } from 'node:http';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { isDatabaseAway, migrate, openDatabase, openFiles, outputsFolder, readConfig, whenThere } from '@rundle/store';
+import {
+  claimStudio,
+  ForeignDatabase,
+  isDatabaseAway,
+  migrate,
+  openDatabase,
+  openFiles,
+  outputsFolder,
+  readConfig,
+  whenThere,
+} from '@rundle/store';
 import { pino } from 'pino';
 import { Courier } from './deliveries/courier';
 import { EventHub } from './events/hub';
 import { buildApp } from './http/app';
 import { Housekeeping } from './housekeeping/housekeeping';
+import { Trials } from './receivers/trials';
 import { Samplers } from './samples/samplers';
 import { seed } from './seed';
 import { StandingOrders } from './standing-orders/standing-orders';
@@ -28,11 +39,19 @@ const database = openDatabase(config.databaseUrl);
 const files = await openFiles(config.data, config.writeRoots);
 const away = (error: unknown) => log.warn({ err: error }, 'the database is away; waiting for it');
 await whenThere(() => migrate(database, config.databaseUrl, outputsFolder(config.data)), away);
+try {
+  await whenThere(() => claimStudio(database, files.masters, config.data, config.newStudio), away);
+} catch (error) {
+  if (!(error instanceof ForeignDatabase)) throw error;
+  process.stderr.write(`\n${error.message}\n`);
+  process.exit(1);
+}
 const hub = new EventHub(database, config.databaseUrl, log);
 const threads = new SetThreads(new URL('./set-thread.js', import.meta.url), config);
 const samplers = new Samplers(fileURLToPath(new URL('./sample-process.js', import.meta.url)), join(config.data, 'samples'));
 const courier = new Courier(fileURLToPath(new URL('./courier.js', import.meta.url)), config, database, log);
-const services = { config, database, files, hub, threads, samplers, courier, log };
+const trials = new Trials(fileURLToPath(new URL('./receiver-trial.js', import.meta.url)));
+const services = { config, database, files, hub, threads, samplers, courier, trials, log };
 await whenThere(() => seed(services), away);
 const { app, lookAfterUploads } = buildApp(services);
 // Idle connections are kept for a minute: one that is closed just as a late caller uses it again is told as a failure.

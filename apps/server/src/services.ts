@@ -2,6 +2,7 @@ import type { Config, Database, Files } from '@rundle/store';
 import type { Logger } from 'pino';
 import type { Courier } from './deliveries/courier';
 import type { EventHub } from './events/hub';
+import type { Trials } from './receivers/trials';
 import type { Samplers } from './samples/samplers';
 import type { SetThreads } from './threads/set-threads';
 
@@ -14,6 +15,7 @@ export interface Services {
   threads: SetThreads;
   samplers: Samplers;
   courier: Courier;
+  trials: Trials;
   log: Logger;
 }
 

@@ -1,8 +1,9 @@
-import { existsSync, mkdirSync, readdirSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, utimesSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import type { Master, MasterPage, PlanView, RunDetail, SetDetail, StoredHouseRules, StoredPreset, VetView } from '@rundle/core';
 import { Preset as PresetSchema } from '@rundle/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { Masters } from '@rundle/store';
 import { emptyBin, sweepUnfinished } from '../src/housekeeping/sweep';
 import { picture, TestServer } from './server';
 
@@ -184,11 +185,11 @@ describe('sets', () => {
       server.database.sets.update({ deletedAt: new Date(Date.now() - days * 86_400_000) }, { where: { id } });
     await away(setId, 31);
     await away(copy.id, 29);
-    expect(await emptyBin(server)).toBe(0); // the copy still uses it
+    expect((await emptyBin(server)).deleted).toEqual([]); // the copy still uses it
     expect((await server.call('GET', `/api/sets/${setId}`)).status).toBe(404);
     expect(await server.files.masters.has(sha256)).toBe(true);
     await away(copy.id, 31);
-    expect(await emptyBin(server)).toBe(1);
+    expect((await emptyBin(server)).deleted).toEqual([sha256]);
     expect(await server.files.masters.has(sha256)).toBe(false);
   });
 
@@ -199,15 +200,37 @@ describe('sets', () => {
     writeFileSync(over, 'left');
     expect(await sweepUnfinished(server)).toBe(1);
     expect(existsSync(over)).toBe(false);
-    const orphan = join(server.config.data, 'masters', 'ab', 'ab'.repeat(32));
-    mkdirSync(dirname(orphan), { recursive: true });
-    writeFileSync(orphan, 'nobody’s');
-    expect(await emptyBin(server)).toBe(0); // it has only just come
-    const list = server.files.masters.list.bind(server.files.masters);
-    server.files.masters.list = async () => (await list()).map((one) => ({ ...one, ageMs: one.ageMs + 7_200_000 }));
-    expect(await emptyBin(server)).toBe(1);
-    server.files.masters.list = list;
-    expect(existsSync(orphan)).toBe(false);
+    const place = (mark: string) => join(server.config.data, 'masters', mark, mark.repeat(32));
+    const [orphan, older] = [place('ab'), place('cd')];
+    for (const path of [orphan, older]) {
+      mkdirSync(dirname(path), { recursive: true });
+      writeFileSync(path, 'nobody’s');
+    }
+    utimesSync(older, 1e9, 1e9); // it lay there before this database was made
+    const nothing = { deleted: [], discarded: [], restored: [], expired: [] };
+    expect(await emptyBin(server)).toEqual(nothing); // they have only just come
+    const { masters: files } = server.files;
+    const later = (days: number) => ({
+      list: async () => (await files.list()).map((one) => ({ ...one, ageMs: one.ageMs + days * 86_400_000 })),
+      discarded: async () => (await files.discarded()).map((one) => ({ ...one, ageMs: one.ageMs + days * 86_400_000 })),
+    });
+    const sweep = (days: number) =>
+      emptyBin({
+        database: server.database,
+        files: { ...server.files, masters: Object.assign(Object.create(files), later(days)) as Masters },
+      });
+    expect(await sweep(1)).toEqual({ ...nothing, discarded: ['ab'.repeat(32)] });
+    expect([existsSync(orphan), existsSync(older)]).toEqual([false, true]);
+    // A database that comes back finds its own in the bin; what nobody asks for goes after 30 days.
+    const own = (await server.database.masters.findByPk(masters[0]!.id))!.sha256;
+    await server.database.masters.update({ sha256: 'ab'.repeat(32) }, { where: { id: masters[0]!.id } });
+    expect((await emptyBin(server)).restored).toEqual(['ab'.repeat(32)]);
+    expect(existsSync(orphan)).toBe(true);
+    await server.database.masters.update({ sha256: own }, { where: { id: masters[0]!.id } });
+    expect((await sweep(1)).discarded).toEqual(['ab'.repeat(32)]);
+    expect(await sweep(29)).toEqual(nothing);
+    expect((await sweep(31)).expired).toEqual(['ab'.repeat(32)]);
+    expect((await files.discarded()).length).toBe(0);
     expect((await fetch(`${server.url}/api/masters/${masters[0]!.id}/picture`)).status).toBe(200);
   });
 });

@@ -17,7 +17,7 @@ import type {
   Twin,
   UploadResult,
 } from '@rundle/core';
-import { type Config, type Database, type Files, migrate, openDatabase, openFiles, outputsFolder } from '@rundle/store';
+import { claimStudio, type Config, type Database, type Files, migrate, openDatabase, openFiles, outputsFolder } from '@rundle/store';
 import { Client } from 'pg';
 import { pino } from 'pino';
 import sharp from 'sharp';
@@ -26,6 +26,7 @@ import { newDatabase } from '../../../packages/store/test/database';
 import { Courier } from '../src/deliveries/courier';
 import { EventHub } from '../src/events/hub';
 import { buildApp } from '../src/http/app';
+import { Trials } from '../src/receivers/trials';
 import { Samplers } from '../src/samples/samplers';
 import { seed } from '../src/seed';
 import type { Services } from '../src/services';
@@ -34,6 +35,7 @@ import { SetThreads } from '../src/threads/set-threads';
 
 const SET_THREAD = new URL('../../../dist/set-thread.js', import.meta.url);
 const COURIER = fileURLToPath(new URL('../../../dist/courier.js', import.meta.url));
+const TRIAL = fileURLToPath(new URL('../../../dist/receiver-trial.js', import.meta.url));
 const SAMPLE_PROCESS = fileURLToPath(new URL('../../../dist/sample-process.js', import.meta.url));
 const WORKER = fileURLToPath(new URL('../../../dist/worker.js', import.meta.url));
 
@@ -70,6 +72,7 @@ export class TestServer {
       web: '/nowhere',
       demoMasters: '',
       uploadBytes: 3e6,
+      newStudio: false,
       standIns: true,
       logLevel: 'error',
       roots: [mkdtempSync(join(tmpdir(), 'rundle-machine-'))],
@@ -88,7 +91,8 @@ export class TestServer {
     const samplers = new Samplers(SAMPLE_PROCESS, join(config.data, 'samples'));
     const courier = new Courier(COURIER, config, database, log);
     courier.start();
-    const services = { config, database, files, hub, threads, samplers, courier, log };
+    const services = { config, database, files, hub, threads, samplers, courier, trials: new Trials(TRIAL), log };
+    await claimStudio(database, files.masters, config.data);
     await seed(services);
     const { app, lookAfterUploads } = buildApp(services);
     const server = createServer({ keepAliveTimeout: 65_000 }, app);

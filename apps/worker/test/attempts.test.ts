@@ -81,7 +81,7 @@ describe('an attempt that is cut off', () => {
     const masters = [];
     for (const row of rows) {
       masters.push(join(folder, row.fileName));
-      copyFileSync(await server.files.masters.bring(row), masters.at(-1)!);
+      copyFileSync((await server.files.masters.bring(row)).path, masters.at(-1)!);
     }
     const named = presets.flatMap(({ preset }, at) => {
       writeFileSync(join(folder, `${at}.preset.json`), JSON.stringify(preset));

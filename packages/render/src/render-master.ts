@@ -39,7 +39,10 @@ export interface OutputTask {
 
 /** Everything that comes out of one master, so that it is decoded once. */
 export interface MasterJob {
+  /** Path at which it can be read. */
   master: string;
+  /** What tells its content from that of another: a hash, or a path at which nothing else ever stands while the engine runs. */
+  content: string;
   /** Its own time, ms since 1970; null: that of the file at `master`. */
   modified: number | null;
   facts: MasterFacts;
@@ -119,7 +122,7 @@ export async function renderOutput(
     return finished;
   };
   const about = () => descriptionOf(job, preset, space);
-  const describe = () => descriptions.bytes(about());
+  const describe = () => descriptions.bytes(about(), job.content);
   // Begun before the pixels, since another process does it while they are worked on. If it fails, that is told when it is needed.
   if (preset.file.type === 'jpeg' && space !== null) describe().catch(() => {});
   const encoded = await encodeOutput(

@@ -39,11 +39,12 @@ export class MasterSource {
   private profile: Promise<Uint8Array | null> | undefined;
 
   /**
+   * @param path at which it can be read now; another one may lead to it later
    * @param mayMutate whether only one picture is ever made of it, which then may be worked on in place
    * @param allocate makes room for its sizes, for as long as it is in use
    */
   constructor(
-    private readonly path: string,
+    public path: string,
     private readonly facts: MasterFacts,
     readonly mayMutate: boolean,
     private readonly allocate: Allocate,
@@ -88,14 +89,14 @@ export class MasterSource {
   }
 
   private decoding(backdrop: string): Decoding {
-    const { path, facts } = this;
+    const { facts } = this;
     const { format, orientation, bits, colourModel, alpha, width, height } = facts;
     const strips = format === 'tiff' && orientation === 1 && !alpha && width * height >= LARGE;
     const fast = bits === 8 && colourModel === 'rgb' && !alpha && width * height >= LARGE;
     return {
-      whole: () => decode(path, facts, backdrop),
-      rows: strips && !fast ? (top, rows) => decodeRows(path, facts, top, rows) : null,
-      atHeight: fast ? (to, kernel) => decodeAtHeight(path, facts, to, kernel) : null,
+      whole: () => decode(this.path, facts, backdrop),
+      rows: strips && !fast ? (top, rows) => decodeRows(this.path, facts, top, rows) : null,
+      atHeight: fast ? (to, kernel) => decodeAtHeight(this.path, facts, to, kernel) : null,
     };
   }
 }

@@ -50,7 +50,7 @@ export async function render(
     ...aside(target, value.folder, `out-${index}.${FILE_TYPES[value.file.type].extension}`),
   }));
   await renderMaster(
-    { master, modified: null, facts, studio, outputs },
+    { master, content: master, modified: null, facts, studio, outputs },
     () => {},
     (result) => results.push(result),
   );

@@ -42,7 +42,7 @@ it('reads and renders in several threads that share one ExifTool, and tells a br
     paths.map((path, at) => {
       const where = aside(dir, 'web', `out-${at}.jpg`);
       const outputs = [{ id: String(at), ...where, preset: preset({ size: { px: 150 } }), watermark: null }];
-      const job = { master: path, modified: null, facts: facts[at]!, studio, outputs };
+      const job = { master: path, content: path, modified: null, facts: facts[at]!, studio, outputs };
       return pool.render(
         job,
         (id, stage) => stage === 'begun' && begun.push(id),
@@ -63,7 +63,7 @@ it('does nothing for a job that is stopped before its turn, however large', asyn
   const heard: unknown[] = [];
   const where = aside(dir, 'web', 'never.jpg');
   const outputs = [{ id: 'x', ...where, preset: preset(), watermark: null }];
-  const job = { master: path, modified: null, facts, studio: StudioDetails.parse({}), outputs };
+  const job = { master: path, content: path, modified: null, facts, studio: StudioDetails.parse({}), outputs };
   await pool.render(
     job,
     (id) => heard.push(id),

@@ -12,6 +12,7 @@ const Environment = z.object({
   RUNDLE_UPLOAD_MB: z.coerce.number().int().min(1).max(20_000).default(2000),
   RUNDLE_ROOTS: z.string().default(homedir()),
   RUNDLE_WRITE_ROOTS: z.string().default(''),
+  RUNDLE_STUDIO: z.enum(['', 'new', 'moved']).default(''),
   RUNDLE_STAND_INS: z.enum(['on', 'off']).default('on'),
   /** The name that it had when the feed was the only one. */
   RUNDLE_FEED: z.enum(['on', 'off']).default('on'),
@@ -33,6 +34,8 @@ export interface Config {
   roots: string[];
   /** Folders of this machine that outputs may be written to, with all below them; absolute. None unless it is said. */
   writeRoots: string[];
+  /** Whether an empty database beside masters is wanted. */
+  newStudio: boolean;
   /** Whether the made-up receivers run. */
   standIns: boolean;
   logLevel: string;
@@ -56,6 +59,7 @@ export function readConfig(environment: NodeJS.ProcessEnv = process.env): Config
     web: resolve(env.RUNDLE_WEB),
     demoMasters: env.RUNDLE_DEMO_MASTERS,
     uploadBytes: env.RUNDLE_UPLOAD_MB * 1e6,
+    newStudio: env.RUNDLE_STUDIO === 'new',
     standIns: env.RUNDLE_STAND_INS === 'on' && env.RUNDLE_FEED === 'on',
     logLevel: env.RUNDLE_LOG,
     roots: foldersOf(env.RUNDLE_ROOTS),

@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process';
-import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, symlinkSync, utimesSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readdirSync, readFileSync, renameSync, rmSync, symlinkSync, utimesSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { createHash, randomUUID } from 'node:crypto';
@@ -43,6 +43,44 @@ describe('a folder of the machine', () => {
     expect(await new FolderOutputs(folder()).refusal(allowed)).not.toBeNull();
   });
 
+  it('gets nothing through a link that is put into it, then or while a picture is made, but within what is allowed', async () => {
+    const [target, forbidden] = [folder(), folder()];
+    const outputs = new FolderOutputs(folder(), [target]);
+    mkdirSync(join(target, 'inner'));
+    for (const [name, to] of [
+      ['web', forbidden],
+      ['print', join(target, 'inner')],
+      ['none', join(forbidden, 'none')],
+    ] as const)
+      symlinkSync(to, join(target, name));
+    const refused = { problem: { code: 'not-written', message: expect.stringContaining(forbidden) as string } };
+    const put = async (to: string) => outputs.commit(await make(outputs, target, to), { target, folder: to, fileName: 'a.jpg' }, false);
+    expect([await outputs.refusal(target, 'web'), await outputs.refusal(target, 'print')]).toMatchObject([refused.problem, null]);
+    await expect(put('web')).rejects.toMatchObject(refused);
+    await expect(put('web/deeper')).rejects.toMatchObject(refused);
+    await expect(put('none')).rejects.toMatchObject({ problem: { message: expect.stringContaining('leads nowhere') as string } });
+    await put('print');
+    expect(readdirSync(join(target, 'inner'))).toEqual(['a.jpg']);
+    // Nor is anything of what lies behind such a link read, deleted or swept.
+    writeFileSync(join(forbidden, 'a.jpg'), 'a stranger’s');
+    const place = { target, folder: 'web', fileName: 'a.jpg' };
+    await outputs.remove(place);
+    expect([await outputs.open(place), await outputs.holds(place, hash('a stranger’s'))]).toEqual([null, false]);
+
+    // Its folder of unfinished files is swapped while one is made: it is made where it was begun.
+    const made = await make(outputs, target, 'begun');
+    renameSync(join(target, '.rundle-unfinished'), join(target, 'was'));
+    const strange = `${randomUUID()}.1.jpg`;
+    writeFileSync(join(forbidden, strange), 'x');
+    symlinkSync(forbidden, join(target, '.rundle-unfinished'));
+    await outputs.commit(made, { target, folder: 'print', fileName: 'b.jpg' }, false);
+    await outputs.release(made.path);
+    expect(readFileSync(join(target, 'inner', 'b.jpg'), 'utf8')).toBe('begun');
+    await expect(make(outputs, target, 'late')).rejects.toMatchObject(refused);
+    expect(await outputs.sweep([target], () => Promise.resolve(new Set()))).toBe(0);
+    expect(readdirSync(forbidden).sort()).toEqual(['a.jpg', strange].sort());
+  });
+
   it('loses no file that is not ours, or not any more, and is left without a trace', async () => {
     const target = folder();
     const outputs = new FolderOutputs(folder(), [target]);
@@ -79,6 +117,7 @@ describe('a folder of outputs', () => {
       execFileSync('mount', ['-o', 'remount,rw', root]);
       await outputs.commit({ path, content: '0'.repeat(64) }, place, false);
       expect(readdirSync(join(root, 'T', 'web'))).toEqual(['a.jpg']);
+      await outputs.release(path);
     } finally {
       execFileSync('umount', [root]);
     }
@@ -102,7 +141,13 @@ describe('masters in a folder', () => {
     expect(await masters.takeIn(path, 'b.jpg')).toMatchObject({ sha256: first.sha256, bytes: 64 });
     expect(await masters.has(first.sha256)).toBe(true);
     expect((await masters.list()).map(({ sha256 }) => sha256)).toEqual([first.sha256]);
+    await masters.discard(first.sha256);
+    expect(await masters.has(first.sha256)).toBe(false);
+    await masters.restore(first.sha256);
+    expect(await masters.has(first.sha256)).toBe(true);
+    await masters.discard(first.sha256);
     await masters.remove(first.sha256);
+    await masters.restore(first.sha256);
     expect(await masters.has(first.sha256)).toBe(false);
     writeFileSync(path, 'no picture');
     await expect(masters.takeIn(path, 'c.jpg')).rejects.toMatchObject({ problem: { code: 'unreadable', file: 'c.jpg' } });
@@ -116,8 +161,12 @@ describe('masters in a folder', () => {
     writeFileSync(sourcePath, 'one');
     utimesSync(sourcePath, 1000, 1000);
     const master = { fileName: 'a.jpg', sha256: null, sourcePath, sourceMtimeMs: 1_000_000, bytes: 3 };
-    expect(await masters.bring(master)).toBe(sourcePath);
+    const brought = await masters.bring(master);
+    // What was opened is what is read, whatever comes to stand under its name.
+    renameSync(sourcePath, `${sourcePath}.old`);
     writeFileSync(sourcePath, 'two');
+    expect(execFileSync('cat', [brought.path], { encoding: 'utf8' })).toBe('one');
+    await brought.close();
     await expect(masters.bring(master)).rejects.toMatchObject({ problem: { code: 'master-changed' } });
     utimesSync(sourcePath, 1000, 1000);
     expect(await masters.open(master)).not.toBeNull();

@@ -1,3 +1,4 @@
+export * from './destination';
 export * from './mail-server';
 export * from './trust';
 export * from './try-receiver';

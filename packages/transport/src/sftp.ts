@@ -1,10 +1,11 @@
 import { createReadStream } from 'node:fs';
 import { posix } from 'node:path';
+import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { ProblemError, type Receiver } from '@rundle/core';
 import SftpClient from 'ssh2-sftp-client';
+import { Destination, type Found, foldersAbove, inTheWay, type SentFile } from './destination';
 import { fingerprintOf, NotTrusted } from './trust';
-import { asideName, foldersAbove, type WebSpace } from './web-space';
 
 /** A host that says nothing for so long is asked whether it is there, ms, and given up after three times. */
 const PATIENCE = 15_000;
@@ -12,7 +13,7 @@ const PATIENCE = 15_000;
 type Sftp = Extract<Receiver, { kind: 'sftp' }>;
 
 /** Opens a web space by SFTP, after the host has shown the key that is trusted. */
-export async function openSftp({ host, port, user, folder, trusted }: Sftp, secret: string): Promise<WebSpace> {
+export async function openSftp({ host, port, user, folder, trusted }: Sftp, secret: string): Promise<Destination> {
   const client = new SftpClient('rundle', { error: () => {}, end: () => {}, close: () => {} });
   const { client: line } = client as unknown as { client: Line };
   // What waits for an answer is not told by the package in every case that its line has broken.
@@ -53,13 +54,18 @@ export async function openSftp({ host, port, user, folder, trusted }: Sftp, secr
   return new SftpSpace(client, base, host, broken);
 }
 
+/** As `stat`, not following a link; the types of the package leave it out. */
+interface LinkStat {
+  lstat: SftpClient['stat'];
+}
+
 /** What the package's client keeps to itself of its line. */
 interface Line {
   setNoDelay(on: boolean): void;
   once(event: 'close', act: () => void): void;
 }
 
-class SftpSpace implements WebSpace {
+class SftpSpace extends Destination {
   private readonly there = new Map<string, Promise<unknown>>();
 
   constructor(
@@ -68,22 +74,28 @@ class SftpSpace implements WebSpace {
     private readonly host: string,
     /** Rejected when the line breaks. */
     private readonly broken: Promise<never>,
-  ) {}
-
-  put(from: string, to: string, bytes: number, mark: string): Promise<void> {
-    return Promise.race([this.putFile(from, to, bytes, mark), this.broken]);
+  ) {
+    super();
   }
 
-  holds(path: string, bytes: number): Promise<boolean> {
-    return Promise.race([this.hasSize(path, bytes), this.broken]);
+  async close(): Promise<void> {
+    await Promise.race([this.client.end(), this.broken]).catch(() => {});
   }
 
-  remove(path: string): Promise<void> {
-    return Promise.race([this.removeFile(path), this.broken]);
+  protected async look(path: string): Promise<Found | null> {
+    const found = await (this.client as SftpClient & LinkStat).lstat(this.at(path)).catch((error: unknown) => {
+      if (codeOf(error) === 'ENOENT') return null;
+      throw error;
+    });
+    if (found === null) return null;
+    return found.isFile ? { bytes: found.size } : 'no-file';
   }
 
-  private async putFile(from: string, to: string, bytes: number, mark: string): Promise<void> {
-    const aside = this.at(asideName(to, mark));
+  protected read(path: string): Promise<Readable> {
+    return Promise.resolve(this.client.createReadStream(this.at(path)) as Readable);
+  }
+
+  protected async upload({ from, to, bytes }: SentFile, aside: string): Promise<void> {
     await this.folder(this.base);
     for (const folder of foldersAbove(to)) await this.folder(this.at(folder));
     const begun = await this.sizeOf(aside);
@@ -91,39 +103,40 @@ class SftpSpace implements WebSpace {
     const start = begun !== null && begun <= bytes ? begun : 0;
     if (start < bytes || begun === null) {
       const flags = start > 0 ? 'r+' : 'w';
-      await pipeline(createReadStream(from, { start }), this.client.createWriteStream(aside, { flags, start } as never)).catch(
-        (error: unknown) => this.told(error),
-      );
+      const source = createReadStream(from, start > 0 ? { start } : {});
+      await pipeline(source, this.client.createWriteStream(this.at(aside), { flags, start } as never));
     }
-    if ((await this.sizeOf(aside)) !== bytes) {
-      await this.client.delete(aside, true);
-      throw new Error(`${to} has not come whole`);
-    }
-    await this.move(aside, this.at(to));
-    if (!(await this.hasSize(to, bytes))) throw new Error(`${to} is not there after it was moved`);
+    if ((await this.sizeOf(aside)) === bytes) return;
+    await this.discard(aside);
+    throw new Error(`${to} has not come whole`);
   }
 
   /** In one step where the host knows how (OpenSSH's posix-rename), so that there is always the old file or the new. */
-  private async move(from: string, to: string): Promise<void> {
-    try {
-      await this.client.posixRename(from, to);
-    } catch {
-      if ((await this.sizeOf(from)) === null) return; // it was moved, and the answer was lost
-      await this.client.delete(to, true);
-      await this.client.rename(from, to).catch((error: unknown) => this.told(error));
+  protected async move(aside: string, { to }: SentFile, replaces: boolean): Promise<void> {
+    const [from, place] = [this.at(aside), this.at(to)];
+    if (replaces) {
+      const isMoved = await this.client.posixRename(from, place).then(
+        () => true,
+        () => false,
+      );
+      if (isMoved || (await this.look(aside)) === null) return; // it was moved, and the answer was lost
+      await this.client.delete(place, true);
     }
+    // A name that is taken is an error (draft-ietf-secsh-filexfer-02, 6.5).
+    await this.client.rename(from, place).catch(async (error: unknown) => {
+      if ((await this.look(aside)) === null) return;
+      if (replaces || (await this.look(to)) === null) throw error;
+      await this.discard(aside);
+      throw inTheWay(to);
+    });
   }
 
-  private async hasSize(path: string, bytes: number): Promise<boolean> {
-    return (await this.sizeOf(this.at(path))) === bytes;
+  protected async discard(path: string): Promise<void> {
+    await this.client.delete(this.at(path), true);
   }
 
-  private async removeFile(path: string): Promise<void> {
-    await this.client.delete(this.at(path), true).catch((error: unknown) => this.told(error));
-  }
-
-  async close(): Promise<void> {
-    await Promise.race([this.client.end(), this.broken]).catch(() => {});
+  protected guard<T>(act: () => Promise<T>): Promise<T> {
+    return Promise.race([act().catch((error: unknown) => this.told(error)), this.broken]);
   }
 
   private at(path: string): string {
@@ -131,10 +144,8 @@ class SftpSpace implements WebSpace {
   }
 
   private async sizeOf(path: string): Promise<number | null> {
-    const kind = await this.client.exists(path);
-    if (kind === false) return null;
-    const { isFile, size } = await this.client.stat(path);
-    return isFile ? size : null;
+    const found = await this.look(path);
+    return found === null || found === 'no-file' ? null : found.bytes;
   }
 
   private folder(path: string): Promise<unknown> {
@@ -152,8 +163,15 @@ class SftpSpace implements WebSpace {
   private told(error: unknown): never {
     // SSH_FX_PERMISSION_DENIED and SSH_FX_FAILURE (draft-ietf-secsh-filexfer-02, 7): the second is what most hosts say of a full disk.
     const code = error instanceof Error && 'code' in error ? error.code : null;
+    if (error instanceof ProblemError) throw error;
     if (code === 3 || /permission denied/i.test(String(error)))
       throw new ProblemError({ code: 'receiver-refused', message: `${this.host} does not allow to write there.` });
     throw error;
   }
 }
+
+/** The package tells a missing file by a word, the protocol by a number (7: SSH_FX_NO_SUCH_FILE). */
+const codeOf = (error: unknown): string => {
+  const code = error instanceof Error && 'code' in error ? error.code : '';
+  return code === 2 ? 'ENOENT' : String(code);
+};

@@ -1,28 +1,32 @@
-import { randomBytes } from 'node:crypto';
+import { createHash, randomBytes } from 'node:crypto';
 import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { ProblemError, type Receiver, type ReceiverTest } from '@rundle/core';
+import type { OnRecord } from './destination';
 import { openMailServer } from './mail-server';
 import { NotTrusted } from './trust';
 import { openWebSpace } from './web-space';
+
+/** Nothing was delivered before. */
+const NOTHING: OnRecord = { hasBytes: () => Promise.resolve(false), has: () => Promise.resolve(false) };
 
 /** Tries whether a receiver can be reached and takes a file; that file is removed again. */
 export async function tryReceiver(receiver: Receiver, secret: string): Promise<ReceiverTest> {
   try {
     if (receiver.kind === 'smtp') {
-      const server = await openMailServer(receiver, secret);
-      await server.test().finally(() => server.close());
+      (await openMailServer(receiver, secret)).close();
       return { is: 'fine', says: 'The server answers and lets you in. No message was sent.' };
     }
     const space = await openWebSpace(receiver, secret);
     const folder = await mkdtemp(join(tmpdir(), 'rundle-try-'));
     try {
       const content = randomBytes(32);
-      const [file, name] = [join(folder, 'try'), `rundle-try-${content.toString('hex', 0, 6)}.txt`];
-      await writeFile(file, content);
-      await space.put(file, name, content.length, content.toString('hex'));
-      await space.remove(name);
+      const [from, to] = [join(folder, 'try'), `rundle-try-${content.toString('hex', 0, 6)}.txt`];
+      await writeFile(from, content);
+      const file = { from, to, bytes: content.length, sha256: createHash('sha256').update(content).digest('hex') };
+      await space.put(file, NOTHING);
+      await space.remove(to, file);
     } finally {
       await space.close();
       await rm(folder, { recursive: true });

@@ -1,18 +1,21 @@
 import { createReadStream } from 'node:fs';
 import { Agent as HttpAgent } from 'node:http';
 import { Agent as HttpsAgent } from 'node:https';
+import type { Readable } from 'node:stream';
+import type { RequestInit, Response } from 'node-fetch';
 import { type Problem, ProblemError, type Receiver } from '@rundle/core';
-import { type FileStat, createClient, type WebDAVClient } from 'webdav';
+import { type FileStat, createClient, getPatcher, type WebDAVClient } from 'webdav';
+import { boundedFetch, endsAfter, PATIENCE } from './bounded-fetch';
+import { Destination, type Found, foldersAbove, inTheWay, type SentFile } from './destination';
 import { asUntrusted, tlsFor } from './trust';
-import { asideName, foldersAbove, type WebSpace } from './web-space';
-
-/** A call that is not answered for so long has failed, ms: a line may be slow, and a server may be busy. */
-const PATIENCE = 60_000;
 
 type WebDav = Extract<Receiver, { kind: 'webdav' }>;
 
+// Of all that the package asks.
+getPatcher().patch('fetch', (...[address, options]: unknown[]) => boundedFetch(address as string, options as RequestInit));
+
 /** Opens a web space by WebDAV (RFC 4918). */
-export async function openWebDav({ address, user, trusted }: WebDav, secret: string): Promise<WebSpace> {
+export async function openWebDav({ address, user, trusted }: WebDav, secret: string): Promise<Destination> {
   const url = new URL(address);
   const isSecure = url.protocol === 'https:';
   const port = Number(url.port || (isSecure ? 443 : 80));
@@ -21,7 +24,9 @@ export async function openWebDav({ address, user, trusted }: WebDav, secret: str
     httpAgent: new HttpAgent(options),
     httpsAgent: new HttpsAgent({ ...options, ...(isSecure ? await tlsFor(url.hostname, port, trusted) : {}) }),
   };
-  const client = createClient(address, { ...agents, ...(user || secret ? { username: user, password: secret } : {}) });
+  // In UTF-8 (RFC 7617, 2.1): the package knows Latin letters only.
+  const credentials = `Basic ${Buffer.from(`${user}:${secret}`).toString('base64')}`;
+  const client = createClient(address, { ...agents, ...(user || secret ? { headers: { Authorization: credentials } } : {}) });
   const told = async (error: unknown, file?: string): Promise<never> => {
     throw asProblem(await asUntrusted(error, url.hostname, port), url.host, file);
   };
@@ -33,7 +38,7 @@ export async function openWebDav({ address, user, trusted }: WebDav, secret: str
   });
 }
 
-class WebDavSpace implements WebSpace {
+class WebDavSpace extends Destination {
   /** Folders that are there, so that each is asked for once. */
   private readonly there = new Map<string, Promise<void>>();
 
@@ -41,39 +46,49 @@ class WebDavSpace implements WebSpace {
     private readonly client: WebDAVClient,
     private readonly told: (error: unknown, file?: string) => Promise<never>,
     private readonly end: () => void,
-  ) {}
-
-  async put(from: string, to: string, bytes: number, mark: string): Promise<void> {
-    const aside = asideName(to, mark);
-    try {
-      for (const folder of foldersAbove(to)) await this.folder(folder);
-      // Some servers take a PUT that ends early for a whole file: its length is looked at before it is moved.
-      await this.client.putFileContents(`/${aside}`, createReadStream(from), { overwrite: true, contentLength: bytes });
-      if (!(await this.holds(aside, bytes))) throw new Error(`${aside} has not come whole`);
-      await this.client.moveFile(`/${aside}`, `/${to}`, { overwrite: true });
-      if (!(await this.holds(to, bytes))) throw new Error(`${to} is not there after it was moved`);
-    } catch (error) {
-      // A connection that broke after the move was made, and before that was said.
-      if (statusOf(error) === 404 && (await this.holds(to, bytes).catch(() => false))) return;
-      await this.told(error, to);
-    }
-  }
-
-  async holds(path: string, bytes: number): Promise<boolean> {
-    const found = (await this.client.stat(`/${path}`).catch((error: unknown) => {
-      if (statusOf(error) === 404) return null;
-      throw error;
-    })) as FileStat | null;
-    return found?.type === 'file' && found.size === bytes;
-  }
-
-  async remove(path: string): Promise<void> {
-    await this.client.deleteFile(`/${path}`).catch((error: unknown) => (statusOf(error) === 404 ? undefined : this.told(error)));
+  ) {
+    super();
   }
 
   close(): Promise<void> {
     this.end();
     return Promise.resolve();
+  }
+
+  protected async look(path: string): Promise<Found | null> {
+    const found = (await this.client.stat(`/${path}`).catch(unlessMissing)) as FileStat | null;
+    if (found === null) return null;
+    return found.type === 'file' ? { bytes: found.size } : 'no-file';
+  }
+
+  protected async read(path: string): Promise<Readable> {
+    const response = await this.client.customRequest(`/${path}`, { method: 'GET' });
+    return (response as unknown as Response).body as Readable;
+  }
+
+  protected async upload({ from, to, bytes }: SentFile, aside: string): Promise<void> {
+    for (const folder of foldersAbove(to)) await this.folder(folder);
+    // Some servers take a PUT that ends early for a whole file: its length is looked at before it is moved.
+    const signal = endsAfter(bytes);
+    await this.client.putFileContents(`/${aside}`, createReadStream(from), { overwrite: true, contentLength: bytes, signal });
+    const found = await this.look(aside);
+    if (found === null || found === 'no-file' || found.bytes !== bytes) throw new Error(`${aside} has not come whole`);
+  }
+
+  protected async move(aside: string, { to }: SentFile, replaces: boolean): Promise<void> {
+    await this.client.moveFile(`/${aside}`, `/${to}`, { overwrite: replaces }).catch(async (error: unknown) => {
+      if (statusOf(error) !== 412) throw error; // there is one by now (RFC 4918, 9.9.4)
+      await this.discard(aside);
+      throw inTheWay(to);
+    });
+  }
+
+  protected async discard(path: string): Promise<void> {
+    await this.client.deleteFile(`/${path}`).catch(unlessMissing);
+  }
+
+  protected guard<T>(act: () => Promise<T>, path: string): Promise<T> {
+    return act().catch((error: unknown) => this.told(error, path));
   }
 
   private folder(path: string): Promise<void> {
@@ -89,6 +104,11 @@ class WebDavSpace implements WebSpace {
     return making;
   }
 }
+
+const unlessMissing = (error: unknown): null => {
+  if (statusOf(error) === 404) return null;
+  throw error;
+};
 
 const statusOf = (error: unknown): number => (error instanceof Error && 'status' in error ? Number(error.status) : 0);
 

@@ -1,4 +1,4 @@
-import { randomBytes } from 'node:crypto';
+import { createHash, randomBytes } from 'node:crypto';
 import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -6,6 +6,7 @@ import { Receiver } from '@rundle/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { NotTrusted, openWebSpace, tryReceiver } from '../src';
 import { BreakingLine } from './breaking-line';
+import { destinationContract, NOTHING_ON_RECORD } from './destination-contract';
 import { openApache, openSsh, type RealServer } from './real-servers';
 
 type Space = Exclude<Receiver, { kind: 'smtp' }>;
@@ -33,47 +34,29 @@ afterAll(async () => {
   for (const { server } of Object.values(doors)) await server.end();
 });
 
-function file(name: string, bytes: number): { path: string; content: Buffer; mark: string } {
+function file(name: string, bytes: number): { path: string; content: Buffer; sha256: string } {
   const content = randomBytes(bytes);
   const path = join(files, name);
   writeFileSync(path, content);
-  return { path, content, mark: content.toString('hex', 0, 32) };
+  return { path, content, sha256: createHash('sha256').update(content).digest('hex') };
 }
 const below = (folder: string) => readdirSync(folder, { recursive: true, encoding: 'utf8' }).sort();
 
 describe.each(['OpenSSH', 'Apache'] as const)('a web space of %s', (name) => {
   const door = () => doors[name]!;
 
-  it('gets files whole, in folders and under names of any letters, in place of older ones, and lets them go again', async () => {
-    const { receiver, secret, server } = door();
-    const space = await openWebSpace(receiver, secret);
-    const [first, second] = [file('a', 300_000), file('b', 70_000)];
-    const path = 'évening, two/web & more/quay 1.jpg';
-    await space.put(first.path, path, first.content.length, first.mark);
-    expect(readFileSync(join(server.root, path)).equals(first.content)).toBe(true);
-    await space.put(second.path, path, second.content.length, second.mark);
-    expect(readFileSync(join(server.root, path)).equals(second.content)).toBe(true);
-    expect([await space.holds(path, 70_000), await space.holds(path, 70_001), await space.holds('nothing', 1)]).toEqual([
-      true,
-      false,
-      false,
-    ]);
-    await space.remove(path);
-    await space.remove(path);
-    expect(below(server.root).filter((one) => one.includes('quay'))).toEqual([]);
-    await space.close();
-  });
+  destinationContract(async () => ({ root: door().server.root, destination: await openWebSpace(door().receiver, door().secret) }));
 
   it('gets a file whole over a line that breaks, and nothing half is ever seen under its name', async () => {
     const { over, secret, server } = door();
     const line = await BreakingLine.open(server.ports[0]!, 3, 400_000);
-    const { path, content, mark } = file('large', 1_500_000);
+    const { path, content, sha256 } = file('large', 1_500_000);
     let tries = 0;
     for (let done = false; !done; tries++) {
       if (tries > 8) throw new Error('it never comes whole');
       try {
         const space = await openWebSpace(over(line.port), secret);
-        await space.put(path, 'large.jpg', content.length, mark);
+        await space.put({ from: path, to: 'large.jpg', bytes: content.length, sha256 }, NOTHING_ON_RECORD);
         await space.close();
         done = true;
       } catch {

@@ -1,10 +1,11 @@
 import { changesFor, type Problem, ProblemError, Receiver } from '@rundle/core';
 import { deliveredTo, type DeliveryFileRow, secretOf } from '@rundle/store';
 import pLimit from 'p-limit';
-import { openWebSpace, type WebSpace } from '@rundle/transport';
+import { type Destination, openWebSpace } from '@rundle/transport';
 import type { Job } from '../job';
-import { sourceOf } from '../source';
-import { patiently } from './patient';
+import { onRecord } from '../on-record';
+import { withSource } from '../source';
+import { withRetry } from './with-retry';
 
 /** Files that are under way at once: the line is never idle while an answer is waited for. */
 const AT_ONCE = 4;
@@ -32,7 +33,7 @@ export async function sendToWeb(job: Job, rows: readonly DeliveryFileRow[]): Pro
     await job.settle(row, state, problem);
     settled++;
   };
-  const withSpace = async (act: (space: WebSpace) => Promise<void>) => {
+  const withSpace = async (act: (space: Destination) => Promise<void>) => {
     const space = await openWebSpace(receiver, secret);
     // A cancelled delivery ends at once, not with the file that is under way.
     const end = () => void space.close();
@@ -44,9 +45,20 @@ export async function sendToWeb(job: Job, rows: readonly DeliveryFileRow[]): Pro
       await space.close();
     }
   };
+  const ours = onRecord(job);
+  // What an earlier try has sent, whose answer was lost, lies there: it was sent all the same.
+  const begun = new Set<DeliveryFileRow>();
+  const sendOne = async (space: Destination, row: DeliveryFileRow): Promise<'sent' | 'kept'> => {
+    const [to, bytes] = [prefix + row.path, Number(row.bytes)];
+    if (unchanged.has(row) && (await space.holds(to, bytes))) return 'kept';
+    const isAgain = begun.has(row);
+    begun.add(row);
+    const state = await withSource(job, row, (from) => space.put({ from, to, bytes, sha256: row.sha256 }, ours));
+    return isAgain ? 'sent' : state;
+  };
   const sendAll = (some: readonly DeliveryFileRow[]) => {
     const left = new Set(some);
-    return patiently(
+    return withRetry(
       job,
       () =>
         left.size === 0
@@ -59,7 +71,7 @@ export async function sendToWeb(job: Job, rows: readonly DeliveryFileRow[]): Pro
                   job.goOn();
                   if (broken) return; // the others come again with it
                   try {
-                    await settle(row, await sendOne(job, space, row, { to: prefix + row.path, isKnown: unchanged.has(row) }));
+                    await settle(row, await sendOne(space, row));
                   } catch (error) {
                     if (!isOfFile(error)) {
                       broken = true;
@@ -67,6 +79,7 @@ export async function sendToWeb(job: Job, rows: readonly DeliveryFileRow[]): Pro
                     }
                     hasFailed = true;
                     await settle(row, 'failed', error.problem);
+                    await job.say(`${row.path}: ${error.message}`);
                   }
                   left.delete(row);
                 }),
@@ -84,49 +97,52 @@ export async function sendToWeb(job: Job, rows: readonly DeliveryFileRow[]): Pro
   for (const row of rows.filter(({ outputId }) => outputId === null)) await sendAll([row]);
   // Held against all files of the delivery: what has gone before an interruption is not old.
   const { old } = changesFor(await job.files(), record);
-  if (way.removesOld && old.length) await removeOld(job, old, prefix, withSpace);
-}
-
-async function sendOne(
-  job: Job,
-  space: WebSpace,
-  row: DeliveryFileRow,
-  { to, isKnown }: { to: string; isKnown: boolean },
-): Promise<'sent' | 'kept'> {
-  const bytes = Number(row.bytes);
-  if (isKnown && (await space.holds(to, bytes))) return 'kept';
-  await space.put(await sourceOf(job, row), to, bytes, row.sha256);
-  return 'sent';
+  const gone = new Set(old);
+  if (way.removesOld && old.length)
+    await removeOld(
+      job,
+      record.filter(({ path }) => gone.has(path)),
+      prefix,
+      withSpace,
+    );
 }
 
 /** What concerns one file only: the others go on. */
 const isOfFile = (error: unknown): error is ProblemError => error instanceof ProblemError && error.problem.file !== undefined;
 
+/** What somebody has changed since it was delivered is no longer ours to remove: it stays, and is told. */
 async function removeOld(
   job: Job,
-  old: readonly string[],
+  old: readonly { path: string; bytes: number; sha256: string }[],
   prefix: string,
-  withSpace: (act: (space: WebSpace) => Promise<void>) => Promise<void>,
+  withSpace: (act: (space: Destination) => Promise<void>) => Promise<void>,
 ): Promise<void> {
   const { sequelize } = job.context.database;
   const left = new Set(old);
-  await patiently(
+  const stays: string[] = [];
+  await withRetry(
     job,
     () =>
       withSpace(async (space) => {
-        for (const path of [...left]) {
+        for (const file of [...left]) {
           job.goOn();
-          await space.remove(prefix + path);
+          const isGone = await space.remove(prefix + file.path, file);
           await job.inDatabase(() =>
             sequelize.query('DELETE FROM delivered WHERE place = :place AND path = :path', {
-              replacements: { place: job.row.place, path },
+              replacements: { place: job.row.place, path: file.path },
             }),
           );
-          left.delete(path);
-          await job.change({ removed: job.row.removed + 1 });
+          left.delete(file);
+          if (isGone) await job.change({ removed: job.row.removed + 1 });
+          else stays.push(file.path);
         }
       }),
     () => old.length - left.size,
   );
-  await job.say(`Removed: ${old.slice(0, 20).join(', ')}${old.length > 20 ? ` and ${old.length - 20} more` : ''}.`);
+  const removed = old.map(({ path }) => path).filter((path) => !stays.includes(path));
+  if (removed.length) await job.say(`Removed: ${listed(removed)}.`);
+  if (stays.length) await job.say(`Changed since they were delivered, so they stay: ${listed(stays)}.`);
 }
+
+const listed = (paths: readonly string[]): string =>
+  `${paths.slice(0, 20).join(', ')}${paths.length > 20 ? ` and ${paths.length - 20} more` : ''}`;

@@ -23,10 +23,8 @@ export class OutputThumbnails {
     const found = kept && (await readFile(kept).catch(() => null));
     if (found) return found;
     const file = await files.outputs.open(output);
-    await file?.close();
-    const root = files.outputs.pathOf(output.target);
-    if (!file || root === null) throw notFound('file');
-    const made = Buffer.from(await samplers.thumbnail(join(root, output.folder, output.fileName), LONG_EDGE, dropped));
+    if (!file) throw notFound('file');
+    const made = Buffer.from(await samplers.thumbnail(await file.path(), LONG_EDGE, dropped).finally(() => file.close()));
     if (kept) await keep(kept, made);
     return made;
   }

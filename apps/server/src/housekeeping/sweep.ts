@@ -1,10 +1,12 @@
 import { readdir, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
-import { lockContents } from '@rundle/store';
+import { lockContents, studioBegun } from '@rundle/store';
 import { QueryTypes } from 'sequelize';
 import type { Services } from '../services';
 
 type Swept = Pick<Services, 'database' | 'files'>;
+
+const DAY = 24 * 3600 * 1000;
 
 /** How long deleted sets and pictures can be restored. */
 export const BIN_DAYS = 30;
@@ -12,38 +14,73 @@ export const BIN_DAYS = 30;
 /** A file that no row names is only deleted when it has lain so long, in ms: a file that is being brought in gets its row a moment later. */
 const ORPHAN_AFTER = 3600 * 1000;
 
+/** Contents of uploaded masters that a sweep has touched, by what became of them. */
+export interface SweptContents {
+  /** Only pictures named them that had been in the bin for {@link BIN_DAYS} days: deleted. */
+  deleted: string[];
+  /** No row names them, though they came after this database: in the bin of files now. */
+  discarded: string[];
+  /** They lay in the bin of files though a row names them: back in their place. */
+  restored: string[];
+  /** They had lain in the bin of files for {@link BIN_DAYS} days: deleted. */
+  expired: string[];
+}
+
 /**
- * Forgets sets and pictures that have been in the bin for {@link BIN_DAYS} days, then deletes every uploaded master and small picture
- * that no row names any more. Outputs on disk stay, and files on the machine are never touched.
- * @returns how many contents were deleted
+ * Forgets sets and pictures that have been in the bin for {@link BIN_DAYS} days, then looks after the files of uploaded masters that no row
+ * names any more. What is older than this database is never touched: it is another's. Outputs on disk stay, and files on the machine are
+ * never touched.
  */
-export async function emptyBin({ database: { sequelize }, files }: Swept): Promise<number> {
-  const there = await files.masters.list();
-  return sequelize.transaction(async (transaction) => {
-    // No file is brought in while we decide which ones have no owner.
-    await lockContents(sequelize, transaction, 'alone');
-    const old = `now() - interval '${BIN_DAYS} days'`;
-    const gone = await sequelize.query<{ sha256: string }>(
-      `SELECT DISTINCT sha256 FROM masters WHERE sha256 IS NOT NULL
-         AND (removed_at < ${old} OR set_id IN (SELECT id FROM sets WHERE deleted_at < ${old}))`,
-      { type: QueryTypes.SELECT, transaction },
-    );
-    await sequelize.query(`DELETE FROM masters WHERE removed_at < ${old}`, { transaction });
-    await sequelize.query(`DELETE FROM sets WHERE deleted_at < ${old}`, { transaction });
-    const orphans = there.filter(({ ageMs }) => ageMs > ORPHAN_AFTER).map(({ sha256 }) => sha256);
-    const hashes = [...new Set([...gone.map(({ sha256 }) => sha256), ...orphans])];
-    const used = await sequelize.query<{ sha256: string }>(
-      `SELECT DISTINCT sha256 FROM masters WHERE sha256 IN (SELECT jsonb_array_elements_text(:hashes::jsonb))`,
-      { type: QueryTypes.SELECT, replacements: { hashes: JSON.stringify(hashes) }, transaction },
-    );
-    const still = new Set(used.map(({ sha256 }) => sha256));
-    const free = hashes.filter((sha256) => !still.has(sha256));
-    for (const sha256 of free) await files.masters.remove(sha256);
-    await sequelize.query('DELETE FROM measured_outputs m WHERE NOT EXISTS (SELECT FROM masters WHERE sha256 = m.content)', {
-      transaction,
+export async function emptyBin({ database, files }: Swept): Promise<SweptContents> {
+  const { sequelize } = database;
+  const { masters } = files;
+  const begun = (await studioBegun(database)).getTime();
+  const all = await masters.list();
+  const nobodys = all.filter(({ ageMs, earliestMs }) => ageMs > ORPHAN_AFTER && earliestMs >= begun);
+  const older = new Set(all.flatMap(({ sha256, ageMs }) => (Date.now() - ageMs < begun ? [sha256] : [])));
+  const binned = await masters.discarded();
+  const moved: string[] = [];
+  try {
+    const swept = await sequelize.transaction(async (transaction) => {
+      // No file is brought in while we decide which ones have no owner.
+      await lockContents(sequelize, transaction, 'alone');
+      const old = `now() - interval '${BIN_DAYS} days'`;
+      const gone = await sequelize.query<{ sha256: string }>(
+        `SELECT DISTINCT sha256 FROM masters WHERE sha256 IS NOT NULL AND source_path IS NULL
+           AND (removed_at < ${old} OR set_id IN (SELECT id FROM sets WHERE deleted_at < ${old}))`,
+        { type: QueryTypes.SELECT, transaction },
+      );
+      await sequelize.query(`DELETE FROM masters WHERE removed_at < ${old}`, { transaction });
+      await sequelize.query(`DELETE FROM sets WHERE deleted_at < ${old}`, { transaction });
+      const known = new Set(gone.map(({ sha256 }) => sha256));
+      const hashes = [...known, ...[...nobodys, ...binned].map(({ sha256 }) => sha256)];
+      const used = await sequelize.query<{ sha256: string }>(
+        `SELECT DISTINCT sha256 FROM masters WHERE sha256 IN (SELECT jsonb_array_elements_text(:hashes::jsonb))`,
+        { type: QueryTypes.SELECT, replacements: { hashes: JSON.stringify(hashes) }, transaction },
+      );
+      const still = new Set(used.map(({ sha256 }) => sha256));
+      const restored = binned.flatMap(({ sha256 }) => (still.has(sha256) ? [sha256] : []));
+      for (const sha256 of restored) await masters.restore(sha256);
+      const deleted = [...known].filter((sha256) => !still.has(sha256) && !older.has(sha256));
+      const orphans = nobodys.filter(({ sha256 }) => !still.has(sha256) && !known.has(sha256));
+      const discarded = orphans.flatMap(({ sha256, isMaster }) => (isMaster ? [sha256] : []));
+      for (const sha256 of [...deleted, ...orphans.map(({ sha256 }) => sha256)]) {
+        moved.push(sha256);
+        await masters.discard(sha256);
+      }
+      await sequelize.query('DELETE FROM measured_outputs m WHERE NOT EXISTS (SELECT FROM masters WHERE sha256 = m.content)', {
+        transaction,
+      });
+      const expired = binned.flatMap(({ sha256, ageMs }) => (!still.has(sha256) && ageMs > BIN_DAYS * DAY ? [sha256] : []));
+      return { deleted, discarded, restored, expired };
     });
-    return free.length;
-  });
+    // Only what the database has forgotten for good.
+    for (const sha256 of [...swept.deleted, ...swept.expired]) await masters.remove(sha256);
+    return swept;
+  } catch (error) {
+    for (const sha256 of moved) await masters.restore(sha256);
+    throw error;
+  }
 }
 
 /** Deletes unfinished files of attempts that have ended. @returns how many files */
@@ -71,7 +108,7 @@ export async function forgetArrivals({ database: { sequelize } }: Swept): Promis
 }
 
 /** How long what can be made anew is kept in caches, in ms. */
-const CACHE_KEPT = BIN_DAYS * 24 * 3600 * 1000;
+const CACHE_KEPT = BIN_DAYS * DAY;
 
 /** Deletes old small pictures of outputs, and old pages and messages of deliveries. @returns how many */
 export async function sweepCaches(data: string): Promise<number> {

@@ -1,14 +1,13 @@
 import { isDeepStrictEqual } from 'node:util';
 import { isSameAccount, Receiver } from '@rundle/core';
 import { notifyTopic, secretOf, Secrets } from '@rundle/store';
-import { tryReceiver } from '@rundle/transport';
 import type { Handlers } from '../http/handlers';
 import { requestProblem } from '../http/problem';
 import type { Services } from '../services';
 import { standIn, standInsView } from './stand-ins';
 import { findReceiver, receiverView } from './stored';
 
-export function receiverHandlers({ config, database }: Services) {
+export function receiverHandlers({ config, database, trials }: Services) {
   const { receivers, sequelize } = database;
   const secrets = new Secrets(config.data);
   const changed = () => notifyTopic(sequelize, 'receivers');
@@ -31,7 +30,7 @@ export function receiverHandlers({ config, database }: Services) {
     testReceiver: async ({ body: { receiver, secret, receiverId } }) => {
       const stored = receiverId === undefined ? null : await findReceiver(database, receiverId);
       const kept = stored && isSameAccount(Receiver.parse(stored.body), receiver) ? await secretOf(stored, secrets) : '';
-      return tryReceiver(receiver, secret ?? kept);
+      return trials.try(receiver, secret ?? kept);
     },
 
     listStandIns: () => standInsView(config),

@@ -124,12 +124,19 @@ export async function planSet(
     return sourcePath === null ? noOwnFolder(fileName) : join(dirname(sourcePath), place.folder);
   };
   const targets = [...new Set(wanted.flatMap((master) => (typeof targetOf(master) === 'string' ? [targetOf(master) as string] : [])))];
+  const folders = presets.map(({ preset }) => folderSafe(preset.folder));
   const refusals = new Map<string, Problem>();
   for (const one of targets) {
     const refusal = await files.outputs.refusal(one);
     if (refusal) refusals.set(one, refusal);
   }
-  const folders = presets.map(({ preset }) => folderSafe(preset.folder));
+  // A folder of a preset that is a link to elsewhere: only what would go there is refused.
+  const linked = await Promise.all(
+    folders.map(async (folder) => {
+      const found = await Promise.all(targets.filter((one) => !refusals.has(one)).map((one) => files.outputs.refusal(one, folder)));
+      return found.find((problem) => problem !== null) ?? null;
+    }),
+  );
   const before = await MadeBefore.of(database, files.outputs, targets, folders, transaction ? 0 : LOOK_KEPT, transaction);
   const makers = new Makers(presets, details, marks, once);
   const byId = new Map(masters.map((master) => [master.id, master]));
@@ -138,10 +145,10 @@ export async function planSet(
     masters: wanted.map(planMaster),
     house,
     fills: hasDetails(details),
-    presets: presets.map(({ id, preset }) => {
+    presets: presets.map(({ id, preset }, at) => {
       const mark = marks.get(id);
       const unmarked = mark && 'code' in mark ? mark : null;
-      return { id, preset, problem: writable.has(preset.file.type) ? unmarked : notWritable(preset.file.type) };
+      return { id, preset, problem: writable.has(preset.file.type) ? (unmarked ?? linked[at]!) : notWritable(preset.file.type) };
     }),
     targetOf: ({ id }) => {
       const at = targetOf(byId.get(id)!);

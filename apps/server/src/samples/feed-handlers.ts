@@ -8,7 +8,7 @@ import type { Handlers } from '../http/handlers';
 import { notFound, requestProblem } from '../http/problem';
 import { sendOpened } from '../http/send-opened';
 import type { Services } from '../services';
-import { goneWith, NO_LOOK, tasksOf } from './tasks';
+import { goneWith, NO_LOOK, type Task, tasksOf } from './tasks';
 
 /** Trips whose pictures are kept; they can be made again. */
 const KEPT = 60;
@@ -17,7 +17,7 @@ const PATIENCE = 3000;
 
 export function feedHandlers(services: Services) {
   const { config, samplers } = services;
-  const taskOf = tasksOf(services);
+  const withTask = tasksOf(services);
   const trips = join(config.data, 'cache/feed-trips');
 
   return {
@@ -29,21 +29,8 @@ export function feedHandlers(services: Services) {
       if (!feed || !address) throw requestProblem('no-feed', why ?? `There is no feed “${body.feed}”.`);
       if (body.preset.file.type === 'original')
         throw requestProblem('no-sample', 'An untouched copy is the master itself, which is not sent to a feed.');
-      const task = await taskOf(masterId, body.preset);
-      const recipe = recipeText({
-        master: task.content,
-        preset: task.preset,
-        studio: task.studio,
-        watermark: body.preset.mark?.watermark ?? null,
-      });
-      const tripId = idOf(JSON.stringify([recipe, task.facts.exifSpace, feed]));
-      const folder = join(trips, tripId);
-      const kept = await tripIn(folder);
-      if (kept) return kept;
-      const door = { address: new URL(`feeds/${feed.id}`, address).href, title: feed.title };
-      const trip = await samplers.throughFeed({ ...task, ...NO_LOOK }, { door, tripId, folder }, goneWith(response).signal);
-      await forgetOldest(trips);
-      return trip;
+      const { signal } = goneWith(response);
+      return withTask(masterId, body.preset, (task) => goThrough(task, body.preset.mark?.watermark ?? null, feed, address, signal));
     },
 
     getFeedPicture: async ({ tripId, query, request, response }) => {
@@ -56,6 +43,24 @@ export function feedHandlers(services: Services) {
       await sendOpened(request, response, found.opened);
     },
   } satisfies Partial<Handlers>;
+
+  /** A trip of the same file through the same feed is made once. */
+  async function goThrough(task: Task, watermark: string | null, feed: Feed, address: string, signal: AbortSignal): Promise<FeedTrip> {
+    const recipe = recipeText({
+      master: task.content,
+      preset: task.preset,
+      studio: task.studio,
+      watermark: watermark,
+    });
+    const tripId = idOf(JSON.stringify([recipe, task.facts.exifSpace, feed]));
+    const folder = join(trips, tripId);
+    const kept = await tripIn(folder);
+    if (kept) return kept;
+    const door = { address: new URL(`feeds/${feed.id}`, address).href, title: feed.title };
+    const trip = await samplers.throughFeed({ ...task, ...NO_LOOK }, { door, tripId, folder }, signal);
+    await forgetOldest(trips);
+    return trip;
+  }
 }
 
 /** The feeds as the stand-in tells them now. */

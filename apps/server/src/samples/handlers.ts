@@ -6,16 +6,17 @@ import { goneWith, NO_LOOK, tasksOf } from './tasks';
 
 export function sampleHandlers(services: Services) {
   const { database, samplers } = services;
-  const taskOf = tasksOf(services);
+  const withTask = tasksOf(services);
   return {
     getSample: async ({ masterId, body, response }) => {
       const gone = goneWith(response);
       const { upTo, view, overlay, judged } = body;
-      const task = { ...(await taskOf(masterId, body.preset)), upTo, view, overlay, judged };
-      if (body.whole) task.preset = { ...task.preset, size: { ...task.preset.size, fit: 'original' } };
-      const made = body.finished
-        ? await samplers.finish(task, gone.signal)
-        : { ...(await samplers.look(task, gone.signal)), bytes: null, warnings: [] };
+      const made = await withTask(masterId, body.preset, async (found) => {
+        const task = { ...found, upTo, view, overlay, judged };
+        if (body.whole) task.preset = { ...task.preset, size: { ...task.preset.size, fit: 'original' } };
+        if (body.finished) return samplers.finish(task, gone.signal);
+        return { ...(await samplers.look(task, gone.signal)), bytes: null, warnings: [] };
+      });
       if (response.destroyed) return;
       const { width, height, output, shown, quality, expected, converted, mark, cut, spots, halo, gamut, judgement, bytes, warnings } =
         made;
@@ -42,14 +43,16 @@ export function sampleHandlers(services: Services) {
     },
 
     listFields: async ({ masterId, body, response }) => {
-      const task = await taskOf(masterId, { ...body, mark: null });
-      return samplers.fields({ ...task, ...NO_LOOK }, goneWith(response).signal);
+      const { signal } = goneWith(response);
+      return withTask(masterId, { ...body, mark: null }, (task) => samplers.fields({ ...task, ...NO_LOOK }, signal));
     },
     measureOutput: async ({ masterId, body, response }) => {
       const gone = goneWith(response);
       const { preset, judged } = body;
-      const task = { ...(await taskOf(masterId, preset)), ...NO_LOOK, judged };
-      return keptMeasure(database.sequelize, task, preset.mark?.watermark ?? null, () => samplers.measure(task, gone.signal));
+      return withTask(masterId, preset, (found) => {
+        const task = { ...found, ...NO_LOOK, judged };
+        return keptMeasure(database.sequelize, task, preset.mark?.watermark ?? null, () => samplers.measure(task, gone.signal));
+      });
     },
   } satisfies Partial<Handlers>;
 }

@@ -9,7 +9,7 @@ import {
   withOwn,
 } from '@rundle/core';
 import type { SampleTask } from '@rundle/render';
-import { drawableMark, overridesOf } from '@rundle/store';
+import { drawableMark, type MasterPlace, overridesOf } from '@rundle/store';
 import type { Response } from 'express';
 import { notFound, requestProblem } from '../http/problem';
 import type { Services } from '../services';
@@ -17,27 +17,36 @@ import { findMaster } from '../sets/find';
 import { watermarkOf } from '../watermarks/named';
 
 /** A task but for what is looked at. */
-type Task = Pick<SampleTask, 'master' | 'content' | 'facts' | 'studio' | 'preset' | 'watermark'>;
+export type Task = Pick<SampleTask, 'master' | 'content' | 'facts' | 'studio' | 'preset' | 'watermark'>;
 
-/** Finds what a preset is carried out on. */
-export function tasksOf({ database, files }: Pick<Services, 'database' | 'files'>): (masterId: string, preset: Preset) => Promise<Task> {
-  return taskOf;
+/** Does something with what a preset is carried out on; its master is held open meanwhile. @throws HttpProblem */
+export type WithTask = <T>(masterId: string, preset: Preset, act: (task: Task) => Promise<T>) => Promise<T>;
+
+export function tasksOf({ database, files }: Pick<Services, 'database' | 'files'>): WithTask {
+  return async (masterId, preset, act) => {
+    const { task, master } = await taskOf(masterId, preset);
+    const { path, close } = await files.masters.bring(master).catch((error: unknown): never => {
+      if (error instanceof Error && 'problem' in error) throw cannot(error.problem as Problem);
+      throw error;
+    });
+    return act({ ...task, master: path }).finally(close);
+  };
 
   /** The master with what was decided about it, and the preset as it is carried out for it. */
-  async function taskOf(masterId: string, preset: Preset): Promise<Task> {
+  async function taskOf(masterId: string, preset: Preset): Promise<{ task: Omit<Task, 'master'>; master: MasterPlace }> {
     const master = await findMaster(database, masterId);
     const { facts, sha256, state, setId } = master;
     if (state !== 'ready' || !facts || !sha256) throw notFound('picture');
     const [set, studio, watermark] = await Promise.all([database.sets.findByPk(setId), database.studio.findByPk(1), namedMark(preset)]);
     const overrides = overridesOf(master);
-    return {
-      master: await broughtIn(master),
+    const task = {
       content: sha256,
       facts: factsWithOverrides(MasterFacts.parse(facts), overrides),
       studio: withOwn(StudioDetails.parse(studio?.details ?? {}), StudioDetails.parse(set?.rights ?? {})),
       preset: presetWithOverrides(preset, overrides),
       watermark,
     };
+    return { task, master };
   }
 
   async function namedMark({ mark }: Preset): Promise<Watermark | null> {
@@ -45,13 +54,6 @@ export function tasksOf({ database, files }: Pick<Services, 'database' | 'files'
     const found = await watermarkOf(database, mark.watermark);
     if ('code' in found) throw cannot(found);
     return drawableMark(found);
-  }
-
-  async function broughtIn(master: Parameters<typeof files.masters.bring>[0]): Promise<string> {
-    return files.masters.bring(master).catch((error: unknown): never => {
-      if (error instanceof Error && 'problem' in error) throw cannot(error.problem as Problem);
-      throw error;
-    });
   }
 }
 

@@ -29,11 +29,16 @@ async function read(context: Context, master: MasterRow) {
     const now = master.sourcePath === null ? null : await masters.standing(master.sourcePath);
     const stamp = now ? { bytes: now.bytes, sourceMtimeMs: now.mtimeMs } : {};
     const { fileName, sha256: known, sourcePath, sourceMtimeMs, bytes } = master;
-    const path = await masters.bring({ fileName, sha256: known, sourcePath, sourceMtimeMs: sourceMtimeMs ?? null, bytes, ...stamp });
-    const sha256 = known ?? (await sha256Of(path));
-    const facts = (await knownFacts(context, sha256)) ?? (await pool.facts(path, masters.smallPicturePath(sha256)));
-    faultPoint('read');
-    return { state: 'ready' as const, sha256, facts, problem: null, ...stamp };
+    const place = { fileName, sha256: known, sourcePath, sourceMtimeMs: sourceMtimeMs ?? null, bytes, ...stamp };
+    const { path, close } = await masters.bring(place);
+    try {
+      const sha256 = known ?? (await sha256Of(path));
+      const facts = (await knownFacts(context, sha256)) ?? (await pool.facts(path, masters.smallPicturePath(sha256)));
+      faultPoint('read');
+      return { state: 'ready' as const, sha256, facts, problem: null, ...stamp };
+    } finally {
+      await close();
+    }
   } catch (error) {
     const gone = error instanceof Error && 'code' in error && error.code === 'ENOENT';
     const problem = gone ? FILE_GONE : problemOf(error, 'unreadable');

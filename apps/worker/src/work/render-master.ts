@@ -29,7 +29,7 @@ import {
   sha256Of,
   overridesOf,
 } from '@rundle/store';
-import { type Context, inDatabase } from '../context';
+import { type Context, inDatabase, logFailure } from '../context';
 import { faultPoint } from '../fault-point';
 import { AttemptWriter } from './attempt-writer';
 import { finishRun } from './finish-run';
@@ -73,7 +73,7 @@ interface Rows {
 }
 
 async function render(context: Context, claim: Claim, job: JobOf<'render-master'>, { run, master, rows }: Rows, stop: AbortSignal) {
-  const { database, pool } = context;
+  const { database } = context;
   const writer = new AttemptWriter(context, run.setId, claim.attempt);
   const open = await settleFound(context, claim, rows);
   const isCancelled = () => inDatabase(context, async () => ((await database.runs.findByPk(run.id))?.cancelAskedAt ?? null) !== null);
@@ -83,6 +83,25 @@ async function render(context: Context, claim: Claim, job: JobOf<'render-master'
     for (const { id } of open) await writer.failed(id, made);
     return;
   }
+  try {
+    await renderJob(context, writer, made.job, { run, fileName: master.fileName, rows: open }, stop);
+  } finally {
+    await made.release();
+  }
+  if (!stop.aborted) return;
+  if (!(await isCancelled())) throw new Interrupted();
+  await cancelAll(writer, open);
+}
+
+interface Rendering {
+  run: RunRow;
+  /** Of the master, for messages. */
+  fileName: string;
+  rows: readonly OutputRow[];
+}
+
+async function renderJob(context: Context, writer: AttemptWriter, job: MasterJob, rendering: Rendering, stop: AbortSignal): Promise<void> {
+  const { run, fileName, rows } = rendering;
   // What is written follows one another, so that "running" never overtakes "done".
   let writing = Promise.resolve();
   const then = (write: () => Promise<unknown>) => {
@@ -92,8 +111,8 @@ async function render(context: Context, claim: Claim, job: JobOf<'render-master'
     writing.catch(() => {}); // awaited below
   };
   let since = performance.now();
-  await pool.render(
-    made,
+  await context.pool.render(
+    job,
     (id, stage) => {
       faultPoint(stage);
       if (stage === 'begun') then(() => writer.begun(id));
@@ -102,14 +121,13 @@ async function render(context: Context, claim: Claim, job: JobOf<'render-master'
       // What a worker was busy with since the result before: the first output pays for decoding.
       const ms = Math.round(performance.now() - since);
       since = performance.now();
-      then(() => settle(context, writer, result, open, made, run.house ?? null, ms));
+      // The engine knows the master by its path, which people do not.
+      const named = result.status === 'failed' ? { ...result, error: { ...result.error, file: result.error.file && fileName } } : result;
+      then(() => settle(context, writer, named, rows, job, run.house ?? null, ms));
     },
     stop,
   );
   await writing;
-  if (!stop.aborted) return;
-  if (!(await isCancelled())) throw new Interrupted();
-  await cancelAll(writer, open);
 }
 
 /** The program was told to end: the work goes back to the queue and its attempts are not counted. */
@@ -177,30 +195,40 @@ async function cancelAll(writer: AttemptWriter, rows: readonly OutputRow[]): Pro
   for (const { id } of rows) await writer.cancelled(id);
 }
 
-/** The job as the engine takes it, or why there can be none. */
+/** The job as the engine takes it, with what ends it, or why there can be none. */
 async function jobOf(
   context: Context,
   { attempt }: Claim,
   { run, master, rows }: Rows,
   overrides: Overrides,
-): Promise<MasterJob | Problem> {
+): Promise<{ job: MasterJob; release: () => Promise<void> } | Problem> {
   const { database, files } = context;
+  const opened: (() => Promise<void>)[] = [];
+  const release = async () => {
+    for (const close of opened) await close().catch(logFailure(context.log, 'closing a file'));
+  };
   try {
-    const tasks = await Promise.all(
-      rows.map(async (row) => ({
-        ...(await inDatabase(context, () => taskOf(context, row, overrides, run.once))),
-        to: await files.outputs.workFile(row.target, row.id, attempt, extname(row.fileName)),
-      })),
-    );
+    const outputs: MasterJob['outputs'] = [];
+    for (const row of rows) {
+      const task = await inDatabase(context, () => taskOf(context, row, overrides, run.once));
+      const to = await files.outputs.workFile(row.target, row.id, attempt, extname(row.fileName));
+      opened.push(() => files.outputs.release(to));
+      outputs.push({ ...task, to });
+    }
     const studio = run.studio ?? (await inDatabase(context, () => database.studio.findByPk(1)))?.details ?? {};
-    return {
-      master: await files.masters.bring(master),
+    const { path, close } = await files.masters.bring(master);
+    opened.push(close);
+    const job: MasterJob = {
+      master: path,
+      content: master.sha256 ?? master.id,
       modified: master.sourceMtimeMs ?? null,
       facts: factsWithOverrides(MasterFacts.parse(master.facts), overrides),
       studio: StudioDetails.parse(studio),
-      outputs: tasks,
+      outputs,
     };
+    return { job, release };
   } catch (error) {
+    await release();
     if (error instanceof Error && 'problem' in error) return problemOf(error);
     throw error;
   }

@@ -22,7 +22,8 @@ export async function weighMaster(context: Context, claim: Claim, { masterId }: 
 
 async function weigh({ files, pool, log }: Context, master: MasterRow, facts: MasterFacts): Promise<Weighing[]> {
   try {
-    return await pool.weigh(await files.masters.bring(master), facts, facts.weighings.length === 0);
+    const { path, close } = await files.masters.bring(master);
+    return await pool.weigh(path, facts, facts.weighings.length === 0).finally(close);
   } catch (error) {
     log.debug({ master: master.id, problem: problemOf(error).code }, 'not weighed');
     return facts.weighings;

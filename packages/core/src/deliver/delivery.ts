@@ -6,7 +6,7 @@ import { flag, line, text, whole } from '../preset/fields';
 import { counted, weight } from '../figures';
 import { Problem } from '../problem';
 import { Finding } from '../vet/finding';
-import { MailAddress } from './receiver';
+import { Mailbox } from './receiver';
 
 /** Which files of a set go out, and how they lie. */
 export const DeliveryContent = z
@@ -38,7 +38,7 @@ export const GalleryWish = z
 export type GalleryWish = z.infer<typeof GalleryWish>;
 
 /** Mail is split under this, bytes of a whole message as it is sent. */
-export const MAIL_LIMIT = { least: 1_000_000, usual: 10_000_000, most: 100_000_000 } as const;
+export const MAIL_LIMIT = { least: 50_000, usual: 10_000_000, most: 100_000_000 } as const;
 
 /** The way that a delivery takes. */
 export const DeliveryWay = z
@@ -59,7 +59,7 @@ export const DeliveryWay = z
       .strictObject({
         kind: z.literal('mail'),
         receiverId: Id.nullable().meta({ description: 'The server that sends it; null: as files that a mail program opens' }),
-        to: z.array(MailAddress).min(1, { error: 'at least one address' }).max(50),
+        to: z.array(Mailbox).min(1, { error: 'at least one address' }).max(50),
         subject: line(300),
         text: text(20_000),
         mostBytes: whole(MAIL_LIMIT.least, MAIL_LIMIT.most, 'bytes').default(MAIL_LIMIT.usual),
@@ -116,7 +116,13 @@ export const FileFinding = z.object({ path: z.string(), finding: Finding });
 export type FileFinding = z.infer<typeof FileFinding>;
 
 /** A mail of a delivery. */
-export const MailMessage = z.object({ number: z.int(), subject: z.string(), files: z.int(), bytes: z.int(), sent: z.boolean() });
+export const MailMessage = z.object({
+  number: z.int(),
+  subject: z.string(),
+  files: z.int(),
+  bytes: z.int().meta({ description: 'As it is sent; 0: not known yet' }),
+  sent: z.boolean().meta({ description: 'Taken by the server; or, of a mail program’s own, written as a file' }),
+});
 export type MailMessage = z.infer<typeof MailMessage>;
 
 export const Delivery = z

@@ -13,7 +13,7 @@ export function attachedBytes(bytes: number): number {
 
 /** Bytes of a message without its attachments: its text may be encoded with three signs for each byte (RFC 2045, 6.7). */
 export const frameBytes = (subject: string, text: string, to: readonly string[]): number =>
-  HEAD_BYTES + 4 * utf8Bytes(subject) + 4 * utf8Bytes(text) + to.reduce((sum, address) => sum + address.length + 4, 0);
+  HEAD_BYTES + 4 * utf8Bytes(subject) + 4 * utf8Bytes(text) + to.reduce((sum, mailbox) => sum + 4 * utf8Bytes(mailbox) + 4, 0);
 
 /**
  * Splits files over messages, in their order, so that none is heavier than its receiver takes.
@@ -48,7 +48,7 @@ export function splitForMail<F extends { bytes: number }>(
 /** What can be filled in where a mail says so, in square brackets. */
 export const MAIL_WORDS = {
   set: 'Name of the set',
-  files: 'Files of the delivery',
+  files: 'Files of the message',
   weight: 'Their weight',
   part: 'Number of the message',
   parts: 'Number of messages',
@@ -56,12 +56,50 @@ export const MAIL_WORDS = {
 } as const;
 export type MailWord = keyof typeof MAIL_WORDS;
 
-/** A text with what it says in brackets filled in; what is no word of ours stays. */
-export const fillIn = (template: string, values: Readonly<Record<MailWord, string>>): string =>
-  template.replace(/\[([a-z]+)\]/g, (whole, word: string) => (Object.hasOwn(MAIL_WORDS, word) ? values[word as MailWord] : whole));
+/** What the words stand for; null: there is nothing to say, and what speaks of it is left out. */
+export type MailValues = Readonly<Record<MailWord, string | null>>;
+
+const WORD = /\[([a-z]+)\]/g;
+
+/**
+ * A text with what it says in brackets filled in; what is no word of ours stays. Of what there is nothing to say about, the phrase is left out: up
+ * to the nearest comma, colon, dash, bracket or end of a sentence. Where that is all that a line says, its paragraph goes: a signature without a name.
+ */
+export function fillIn(template: string, values: MailValues): string {
+  const isMissing = (text: string): boolean =>
+    [...text.matchAll(WORD)].some(([, word]) => Object.hasOwn(MAIL_WORDS, word!) && values[word as MailWord] === null);
+  const isSaid = (paragraph: string): boolean => !paragraph.split('\n').some((line) => isMissing(line) && /^\[[a-z]+\]$/.test(line.trim()));
+  const kept = template
+    .split(/(\n{2,})/)
+    .filter(isSaid)
+    .join('')
+    .replace(/\n{3,}/g, '\n\n');
+  const said = kept
+    .split('\n')
+    .map((line) => (isMissing(line) ? withoutPhrases(line, isMissing) : line))
+    .join('\n');
+  return said.replace(WORD, (whole, word: string) => (Object.hasOwn(MAIL_WORDS, word) ? (values[word as MailWord] ?? '') : whole));
+}
+
+/** A phrase, with what parts it from the one before it, and the end of a sentence where it has one. */
+const PHRASES = /\s*\([^()]*\)|(?:\s*[,;:–—]|\s+-(?=\s))?[^,;:.!?–—()]+?(?=\s*[,;:.!?–—(]|\s+-\s|$)|[.!?]+|./g;
+
+function withoutPhrases(line: string, isMissing: (text: string) => boolean): string {
+  let rest = '';
+  let wholeSentence = true;
+  for (const phrase of line.match(PHRASES) ?? [])
+    if (/^[.!?]+$/.test(phrase)) {
+      if (!wholeSentence || !/[.!?]$|^$/.test(rest.trimEnd())) rest += phrase;
+      wholeSentence = true;
+    } else if (!isMissing(phrase)) {
+      rest += phrase;
+      wholeSentence = false;
+    }
+  return rest.replace(/^[\s,;:–—-]+/, '').trimEnd();
+}
 
 /** A subject and a text to begin with. */
 export const MAIL_START = {
   subject: '[set], [part] of [parts]',
-  text: 'Hello,\n\nhere are [files] files of “[set]”, [weight] together. This is message [part] of [parts].\n\nKind regards\n[studio]\n',
+  text: 'Hello,\n\nhere are pictures of “[set]”, [files] in this message, [weight] together. It is message [part] of [parts].\n\nKind regards\n[studio]\n',
 } as const;

@@ -29,6 +29,27 @@ export const MailAddress = z
     },
   );
 
+/** Somebody who gets mail, with or without a name: "Desk <desk@harbour.example>" (RFC 5322, 3.4, in its plain forms). */
+export const Mailbox = z
+  .string()
+  .max(400)
+  .refine((text) => !/[\r\n]/.test(text) && MailAddress.safeParse(mailboxParts(text).address).success, {
+    error: 'an e-mail address such as desk@harbour.example, or with a name: Desk <desk@harbour.example>',
+  });
+
+/** Name, which may be empty, and address of a mailbox. */
+export function mailboxParts(text: string): { name: string; address: string } {
+  const [, name, address] = /^\s*(?:"([^"]*)"|[^<>"]*?)\s*<\s*([^<>\s]*)\s*>\s*$/.exec(text) ?? [];
+  if (address === undefined) return { name: '', address: text.trim() };
+  return { name: (name ?? text.slice(0, text.indexOf('<'))).trim(), address };
+}
+
+/** Mailboxes as they are typed, between commas, semicolons or line ends; plain addresses also between spaces. */
+export const typedMailboxes = (text: string): string[] =>
+  (text.match(/(?:"[^"]*"|[^",;\n<>])*(?:<[^<>\n]*>)?/g) ?? []).flatMap((one) =>
+    /[<"]/.test(one) ? [one.trim()] : one.split(/\s+/).filter(Boolean),
+  );
+
 /** Whose certificate or key is trusted though nobody vouches for it: as `SHA256:` and Base64, as OpenSSH prints it. */
 const Fingerprint = z
   .string()
@@ -78,7 +99,7 @@ export const Receiver = z
           .default('starttls')
           .meta({ title: 'Security', description: 'Encrypted from the first byte; encrypted before anything is said; not at all' }),
         user: User,
-        from: MailAddress.meta({ title: 'Sent from' }),
+        from: Mailbox.meta({ title: 'Sent from' }),
         trusted: Fingerprint,
       })
       .meta({ description: 'A mail server (RFC 5321)' }),
@@ -90,7 +111,18 @@ export type ReceiverKind = Receiver['kind'];
 /** Password, or private key of SFTP. Absent: the one that is kept stays. */
 export const Secret = text(20_000).optional().meta({ title: 'Password or private key' });
 
-export const NewReceiver = z.strictObject({ receiver: Receiver, secret: Secret }).meta({ id: 'NewReceiver' });
+/** Those of earlier releases may have one in their address, which then stands on screens and in logs. */
+const WITHOUT_PASSWORD = {
+  path: ['receiver', 'address'],
+  error: 'an address without user and password: they have fields of their own',
+};
+const hasNoPassword = ({ receiver }: { receiver: Receiver }): boolean =>
+  receiver.kind !== 'webdav' || !/^https?:\/\/[^/]*@/i.test(receiver.address);
+
+export const NewReceiver = z
+  .strictObject({ receiver: Receiver, secret: Secret })
+  .refine(hasNoPassword, WITHOUT_PASSWORD)
+  .meta({ id: 'NewReceiver' });
 export type NewReceiver = z.infer<typeof NewReceiver>;
 
 export const StoredReceiver = z
@@ -118,7 +150,10 @@ export const ReceiverTest = z
 export type ReceiverTest = z.infer<typeof ReceiverTest>;
 
 /** A receiver to be tried, and where its kept secret lies if none is given. */
-export const ReceiverTestWish = NewReceiver.extend({ receiverId: z.uuid().optional() }).meta({ id: 'ReceiverTestWish' });
+export const ReceiverTestWish = z
+  .strictObject({ receiver: Receiver, secret: Secret, receiverId: z.uuid().optional() })
+  .refine(hasNoPassword, WITHOUT_PASSWORD)
+  .meta({ id: 'ReceiverTestWish' });
 
 /** The made-up receivers that ship with Rundle. */
 export const STAND_INS = ['webdav', 'sftp', 'smtp'] as const satisfies readonly ReceiverKind[];

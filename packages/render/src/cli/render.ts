@@ -115,6 +115,7 @@ function jobOf(master: FilePlan['masters'][number], plan: FilePlan, { presets, o
   if (!master.read.ok || planned.length === 0) return null;
   return {
     master: master.id,
+    content: master.id,
     modified: null,
     facts: master.read.facts,
     studio,

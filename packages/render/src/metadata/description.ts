@@ -28,9 +28,9 @@ export class Descriptions {
   /** @param most that are remembered */
   constructor(private readonly most = Infinity) {}
 
-  /** @throws ProblemError when the metadata cannot be written */
-  bytes(description: Description): Promise<Uint8Array> {
-    const key = JSON.stringify(description);
+  /** @param content of the master: its path may be another's the next time @throws ProblemError when the metadata cannot be written */
+  bytes(description: Description, content: string): Promise<Uint8Array> {
+    const key = JSON.stringify([content, { ...description, master: null }]);
     const known = this.known.get(key) ?? describingBytes(description);
     this.known.set(key, known);
     known.catch(() => this.known.delete(key)); // another try may succeed

@@ -39,7 +39,7 @@ export class Measurer {
     const space = preset.colour.space;
     const settings = fileByType(preset.file);
     if (space === 'keep' || settings.type !== 'jpeg') throw new Error('It has to be made to be measured.');
-    const described = descriptions.bytes(descriptionOf(task, preset, space));
+    const described = descriptions.bytes(descriptionOf(task, preset, space), task.content);
     described.catch(() => {}); // told when it is needed
     const { image, before } = await this.pictureOf(task, source);
     const encoder = new Encoder(image, settings);

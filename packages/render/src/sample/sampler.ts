@@ -282,7 +282,7 @@ export class Sampler {
     const path = join(folder, `sample.${FILE_TYPES[preset.file.type].extension}`);
     try {
       const planned = { fileName: 'sample', ...outputGeometry(preset.size, facts).output };
-      const job = { master, modified: 0, facts, studio };
+      const job = { master, content: task.content, modified: 0, facts, studio };
       const done = await renderOutput(job, { id: '', planned, to: path, preset, watermark }, source, this.descriptions, () =>
         signal.throwIfAborted(),
       );
@@ -322,6 +322,7 @@ export class Sampler {
   private sourceOf({ master, content, facts }: SampleTask): MasterSource {
     const key = `${content} ${facts.exifSpace}`;
     const known = this.sources.get(key) ?? new MasterSource(master, facts, false, (words) => new Uint16Array(words));
+    known.path = master;
     this.sources.delete(key);
     this.sources.set(key, known);
     return known;

@@ -31,8 +31,8 @@ export function receiverWords(way: DeliveryWay, receiver: Receiver | null): stri
 }
 
 /** What is on record to lie at a place. */
-export const deliveredTo = ({ sequelize }: Database, place: string): Promise<{ path: string; sha256: string }[]> =>
-  sequelize.query('SELECT path, sha256 FROM delivered WHERE place = :place ORDER BY path', {
+export const deliveredTo = ({ sequelize }: Database, place: string): Promise<{ path: string; sha256: string; bytes: number }[]> =>
+  sequelize.query('SELECT path, sha256, bytes::float8 AS bytes FROM delivered WHERE place = :place ORDER BY path', {
     type: QueryTypes.SELECT,
     replacements: { place },
   });

@@ -2,8 +2,8 @@ import { randomUUID } from 'node:crypto';
 import { chmod, copyFile, link, mkdir, open, readdir, rename, rm, stat, statfs } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { FILE_GONE, NO_PICTURE, type Problem, ProblemError, SNIFF_BYTES, sniffFormat } from '@rundle/core';
-import type { FoundFile, MasterPlace, Masters, StoredFile } from './masters';
-import { codeOf, flush, openOnce, placeOfHandle, sha256Of } from './opened';
+import type { BroughtMaster, FoundFile, MasterPlace, Masters, StoredContent, StoredFile } from './masters';
+import { codeOf, flush, handlePath, openOnce, placeOfHandle, sha256Of } from './opened';
 import type { OpenFile } from './outputs';
 
 /** Pictures are private: only their owner may read them. */
@@ -19,12 +19,15 @@ export class FolderMasters implements Masters {
   readonly incoming: string;
   private readonly stored: string;
   private readonly small: string;
+  /** What no picture names any more, for a while. */
+  private readonly bin: string;
 
   /** @param data the data folder, which is there */
   constructor(data: string) {
     this.incoming = join(data, 'incoming');
     this.stored = join(data, 'masters');
     this.small = join(data, 'cache', 'proxies');
+    this.bin = join(data, 'bin');
   }
 
   /** Makes the folders, for their owner alone. To be called once by a program that brings masters in. */
@@ -87,17 +90,20 @@ export class FolderMasters implements Masters {
     return there && { bytes: there.size, mtimeMs: there.mtimeMs };
   }
 
-  async bring(master: MasterPlace): Promise<string> {
-    const opened = await this.opened(master);
-    if (opened === 'missing') throw new ProblemError({ ...FILE_GONE, file: master.fileName });
-    if (opened === 'changed') throw new ProblemError({ code: 'master-changed', file: master.fileName, message: CHANGED });
+  async bring(master: MasterPlace): Promise<BroughtMaster> {
+    const found = await this.opened(master);
+    if (found === 'missing') throw new ProblemError({ ...FILE_GONE, file: master.fileName });
+    if (found === 'changed') throw new ProblemError({ code: 'master-changed', file: master.fileName, message: CHANGED });
+    const { file, opened } = found;
+    if (master.sourcePath !== null) return { path: await handlePath(file), close: opened.close };
+    // In the store nobody else writes, and a name is that of a content.
     await opened.close();
-    return this.pathOf(master);
+    return { path: this.pathOf(master), close: () => Promise.resolve() };
   }
 
   async open(master: MasterPlace): Promise<OpenFile | null> {
-    const opened = await this.opened(master);
-    return typeof opened === 'string' ? null : opened;
+    const found = await this.opened(master);
+    return typeof found === 'string' ? null : found.opened;
   }
 
   smallPicturePath(sha256: string): string {
@@ -113,23 +119,57 @@ export class FolderMasters implements Masters {
     }
   }
 
-  async remove(sha256: string): Promise<void> {
-    for (const path of [this.fileOf(sha256), this.smallPicturePath(sha256)]) await rm(path, { force: true });
+  async discard(sha256: string): Promise<void> {
+    await rm(this.smallPicturePath(sha256), { force: true });
+    await mkdir(this.bin, { recursive: true, mode: OWN_FOLDER });
+    await rename(this.fileOf(sha256), join(this.bin, `${sha256}.${Date.now()}`)).catch(unlessGone);
   }
 
-  async list(): Promise<{ sha256: string; ageMs: number }[]> {
-    const found = new Map<string, number>();
+  async discarded(): Promise<{ sha256: string; ageMs: number }[]> {
+    return (await this.inBin()).map(({ sha256, since }) => ({ sha256, ageMs: Date.now() - since }));
+  }
+
+  async restore(sha256: string): Promise<void> {
+    for (const found of await this.inBin())
+      if (found.sha256 === sha256) {
+        await mkdir(dirname(this.fileOf(sha256)), { recursive: true, mode: OWN_FOLDER });
+        await rename(found.path, this.fileOf(sha256)).catch(unlessGone);
+      }
+  }
+
+  async remove(sha256: string): Promise<void> {
+    for (const found of await this.inBin()) if (found.sha256 === sha256) await rm(found.path, { force: true });
+  }
+
+  /** The time at which it was put there is part of the name: what a file tells of itself is its own. */
+  private async inBin(): Promise<{ path: string; sha256: string; since: number }[]> {
+    const names = await readdir(this.bin).catch((): string[] => []);
+    return names.flatMap((name) => {
+      const [, sha256, since] = /^([0-9a-f]{64})\.(\d+)$/.exec(name) ?? [];
+      return sha256 === undefined ? [] : [{ path: join(this.bin, name), sha256, since: Number(since) }];
+    });
+  }
+
+  async list(): Promise<StoredContent[]> {
+    const found = new Map<string, StoredContent>();
     for (const folder of [this.stored, this.small]) {
       const entries = await readdir(folder, { recursive: true, withFileTypes: true }).catch(() => []);
       for (const entry of entries) {
         const [sha256] = /^[0-9a-f]{64}/.exec(entry.name) ?? [];
         if (!entry.isFile() || sha256 === undefined) continue;
         const there = await stat(join(entry.parentPath, entry.name)).catch(() => null);
-        // When it came here, not when the picture was made: its time is its own.
-        if (there) found.set(sha256, Math.min(found.get(sha256) ?? Infinity, Date.now() - there.ctimeMs));
+        if (!there) continue;
+        const before = found.get(sha256);
+        found.set(sha256, {
+          sha256,
+          isMaster: (before?.isMaster ?? false) || folder === this.stored,
+          // When it came here, not when the picture was made: its time is its own.
+          ageMs: Math.min(before?.ageMs ?? Infinity, Date.now() - there.ctimeMs),
+          earliestMs: Math.min(before?.earliestMs ?? Infinity, there.ctimeMs, there.mtimeMs),
+        });
       }
     }
-    return [...found].map(([sha256, ageMs]) => ({ sha256, ageMs }));
+    return [...found.values()];
   }
 
   async arrivedBytes(uploadId: string): Promise<number> {
@@ -162,14 +202,14 @@ export class FolderMasters implements Masters {
   }
 
   /** A master on the machine is opened only as what it was when it was brought in: the same file at the same place, not a link to another. */
-  private async opened(master: MasterPlace): Promise<OpenFile | 'missing' | 'changed'> {
+  private async opened(master: MasterPlace): Promise<Awaited<ReturnType<typeof openOnce>> | 'missing' | 'changed'> {
     const path = this.pathOf(master);
     const { sourcePath, sourceMtimeMs, bytes } = master;
     try {
       const { file, opened } = await openOnce(path);
-      if (sourcePath === null) return opened;
+      if (sourcePath === null) return { file, opened };
       const same = opened.bytes === Number(bytes) && opened.mtimeMs === sourceMtimeMs && (await placeOfHandle(file)) === sourcePath;
-      if (same) return opened;
+      if (same) return { file, opened };
       await opened.close();
       return 'changed';
     } catch (error) {
@@ -179,3 +219,7 @@ export class FolderMasters implements Masters {
     }
   }
 }
+
+const unlessGone = (error: unknown): void => {
+  if (codeOf(error) !== 'ENOENT') throw error;
+};

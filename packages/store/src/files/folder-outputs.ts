@@ -1,7 +1,8 @@
 import { constants } from 'node:fs';
-import { access, link, mkdir, readdir, realpath, rename, rm, rmdir, stat, statfs } from 'node:fs/promises';
-import { dirname, isAbsolute, join, sep } from 'node:path';
+import { access, link, readdir, rename, rm, rmdir, stat, statfs } from 'node:fs/promises';
+import { basename, dirname, isAbsolute, join } from 'node:path';
 import { type Problem, ProblemError, writeProblem } from '@rundle/core';
+import { type HeldFolder, holdPlace, nearest } from './held-folder';
 import { codeOf, flush, openOnce, sha256Of } from './opened';
 import { AttemptOver, type FinishedFile, type OpenFile, type OutputPlace, type Outputs } from './outputs';
 
@@ -24,6 +25,8 @@ const MOST_LOOKS = 2000;
 /** Outputs in folders that people can open. Files follow the umask, so that others can be given access. */
 export class FolderOutputs implements Outputs {
   private readonly looks = new Map<string, Look>();
+  /** Folders of unfinished files that attempts at work have open, by the path of their file. */
+  private readonly work = new Map<string, HeldFolder>();
 
   /**
    * @param root folder of Rundle's own targets
@@ -35,32 +38,46 @@ export class FolderOutputs implements Outputs {
   ) {}
 
   async workFile(target: string, outputId: string, attempt: number, extension: string): Promise<string> {
-    const refused = await this.refusal(target);
-    if (refused) throw new ProblemError(refused);
-    const unfinished = this.unfinishedOf(target);
-    await mkdir(unfinished, { recursive: true }).catch(async (error: unknown) => {
+    const held = await this.hold(target, this.unfinishedOf(target), true).catch(async (error: unknown) => {
       throw writeProblem(await this.trueReason(error, target), 'The output');
     });
-    return join(unfinished, `${outputId}.${attempt}${extension}`);
+    const path = join(held!.path, `${outputId}.${attempt}${extension}`);
+    this.work.set(path, held!);
+    return path;
+  }
+
+  async release(path: string): Promise<void> {
+    const held = this.work.get(path);
+    this.work.delete(path);
+    await rm(path, { force: true }).finally(() => held?.close());
   }
 
   async commit({ path, content }: FinishedFile, place: OutputPlace, replaces: boolean, onRecord: readonly string[] = []): Promise<void> {
-    const to = this.fileAt(place);
-    if (await this.holds(place, content)) return rm(path, { force: true });
+    let held: HeldFolder | null = null;
+    const { target, fileName } = place;
     try {
-      await mkdir(dirname(to), { recursive: true });
+      held = await this.hold(target, dirname(this.fileAt(place)), true);
+      const to = join(held!.path, basename(fileName));
+      if (await isContent(to, content)) return await rm(path, { force: true });
       await flush(path);
       if (replaces) await this.exchange(path, to, place, onRecord);
-      else await link(path, to);
-      await flush(dirname(to));
+      else await this.add(path, to, content);
+      await flush(held!.path);
     } catch (error) {
-      // A newer attempt may have put the same content there since we looked.
-      if (codeOf(error) === 'EEXIST' && (await this.holds(place, content))) return rm(path, { force: true });
       if (codeOf(error) === 'ENOENT' && !(await stat(path).catch(() => null))) throw new AttemptOver();
       if (error instanceof ProblemError) throw error;
-      throw writeProblem(await this.trueReason(error, place.target), place.fileName);
+      throw writeProblem(await this.trueReason(error, target), fileName);
+    } finally {
+      await held?.close();
     }
-    if (!replaces) await rm(path, { force: true });
+  }
+
+  private async add(path: string, to: string, content: string): Promise<void> {
+    await link(path, to).catch(async (error: unknown) => {
+      // A newer attempt may have put the same content there since we looked.
+      if (codeOf(error) !== 'EEXIST' || !(await isContent(to, content))) throw error;
+    });
+    await rm(path, { force: true });
   }
 
   /** Outside Rundle's own tree a file is only replaced when its content, now, is what was made there. */
@@ -71,29 +88,46 @@ export class FolderOutputs implements Outputs {
   }
 
   async holds(place: OutputPlace, content: string): Promise<boolean> {
-    const path = this.fileAt(place);
-    const there = await stat(path).catch(() => null);
-    return there !== null && there.isFile() && (await sha256Of(path).catch(() => '')) === content;
+    return (await this.within(place, (path) => isContent(path, content))) ?? false;
   }
 
   async dropOlder(outputs: readonly { id: string; target: string }[], attempt: number): Promise<void> {
     const wanted = new Set(outputs.map(({ id }) => id));
-    for (const folder of new Set(outputs.map(({ target }) => this.unfinishedOf(target))))
-      for (const { path, outputId, attempt: other } of await unfinishedIn(folder))
-        if (wanted.has(outputId) && other < attempt) await rm(path, { force: true });
+    const isOlder = (found: Unfinished) => wanted.has(found.outputId) && found.attempt < attempt;
+    for (const target of new Set(outputs.map(({ target }) => target)))
+      await this.clear(target, (found) => Promise.resolve(found.filter(isOlder)));
   }
 
   async sweep(targets: readonly string[], isOpen: (outputIds: readonly string[]) => Promise<ReadonlySet<string>>): Promise<number> {
-    const folders = [...new Set([this.unfinishedOf(''), ...targets.map((target) => this.unfinishedOf(target))])];
-    const files = (await Promise.all(folders.map(unfinishedIn))).flat();
-    const open = files.length ? await isOpen([...new Set(files.map(({ outputId }) => outputId))]) : new Set<string>();
-    const over = files.filter(({ outputId, attempt }) => !open.has(`${outputId}.${attempt}`));
-    for (const { path } of over) await rm(path, { force: true });
-    return over.length;
+    let swept = 0;
+    // All of Rundle's own targets have one such folder.
+    for (const target of new Set(['', ...targets.filter(isAbsolute)]))
+      swept += await this.clear(target, async (found) => {
+        const open = found.length ? await isOpen([...new Set(found.map(({ outputId }) => outputId))]) : new Set<string>();
+        return found.filter(({ outputId, attempt }) => !open.has(`${outputId}.${attempt}`));
+      });
+    return swept;
+  }
+
+  /** Deletes those unfinished files of a target that are chosen; none where that folder leads elsewhere. @returns how many */
+  private async clear(target: string, choose: (found: Unfinished[]) => Promise<Unfinished[]>): Promise<number> {
+    const held = await this.hold(target, this.unfinishedOf(target), false).catch(unlessProblem);
+    if (!held) return 0;
+    try {
+      const chosen = await choose(await unfinishedIn(held.path));
+      for (const { path } of chosen) await rm(path, { force: true });
+      return chosen.length;
+    } finally {
+      await held.close();
+    }
   }
 
   async tidy(targets: readonly string[]): Promise<void> {
-    for (const target of targets) if (isAbsolute(target)) await rmdir(this.unfinishedOf(target)).catch(() => {});
+    for (const target of targets.filter(isAbsolute)) {
+      const held = await this.hold(target, target, false).catch(unlessProblem);
+      if (held) await rmdir(join(held.path, UNFINISHED_ELSEWHERE)).catch(() => {});
+      await held?.close();
+    }
   }
 
   async standing(target: string, folders: readonly string[], since = 0): Promise<Map<string, number>> {
@@ -128,16 +162,18 @@ export class FolderOutputs implements Outputs {
   }
 
   async open(place: OutputPlace): Promise<OpenFile | null> {
-    try {
-      return (await openOnce(this.fileAt(place))).opened;
-    } catch (error) {
-      if (['ENOENT', 'ENOTDIR', 'ELOOP', 'EISDIR'].includes(codeOf(error))) return null;
-      throw error;
-    }
+    return this.within(place, async (path) => {
+      try {
+        return (await openOnce(path)).opened;
+      } catch (error) {
+        if (['ENOENT', 'ENOTDIR', 'ELOOP', 'EISDIR'].includes(codeOf(error))) return null;
+        throw error;
+      }
+    });
   }
 
   async remove(place: OutputPlace): Promise<void> {
-    await rm(this.fileAt(place), { force: true });
+    await this.within(place, (path) => rm(path, { force: true }));
   }
 
   pathOf(target: string): string {
@@ -150,13 +186,31 @@ export class FolderOutputs implements Outputs {
     return bavail === null ? null : bavail * bsize;
   }
 
-  async refusal(target: string): Promise<Problem | null> {
-    if (!isAbsolute(target)) return null;
-    // By the true path: a link below a folder that is allowed may lead out of it.
-    const real = await realpath(await nearest(target)).catch(() => null);
-    const roots = await Promise.all(this.writeRoots.map((root) => realpath(root).catch(() => root)));
-    const allowed = real !== null && roots.some((root) => real === root || real.startsWith(root.endsWith(sep) ? root : root + sep));
-    return allowed ? null : notAllowed(target);
+  async refusal(target: string, folder = ''): Promise<Problem | null> {
+    try {
+      await (await this.hold(target, await nearest(join(this.folderOf(target), folder)), false))?.close();
+    } catch (error) {
+      if (error instanceof ProblemError) return error.problem;
+      // What else stands in the way is told when it is written to.
+    }
+    return null;
+  }
+
+  /** Opens a folder of a target; what leads out of all that may be written to is refused by name. @throws ProblemError `not-written` */
+  private hold(target: string, folder: string, make: boolean): Promise<HeldFolder | null> {
+    const roots = isAbsolute(target) ? this.writeRoots : [this.root, ...this.writeRoots];
+    return holdPlace(folder, roots, make);
+  }
+
+  /** Does something with the path of a file whose folder is held; null: there is no such folder, or it leads elsewhere. */
+  private async within<T>(place: OutputPlace, act: (path: string) => Promise<T>): Promise<T | null> {
+    const held = await this.hold(place.target, dirname(this.fileAt(place)), false).catch(unlessProblem);
+    if (!held) return null;
+    try {
+      return await act(join(held.path, basename(place.fileName)));
+    } finally {
+      await held.close();
+    }
   }
 
   /** Node tells a folder that cannot be made on a read-only disk as one that is missing. */
@@ -181,13 +235,14 @@ export class FolderOutputs implements Outputs {
   }
 }
 
-/** The folder itself, or the nearest one above it that is there. */
-async function nearest(folder: string): Promise<string> {
-  for (let at = folder; ; at = dirname(at)) if (dirname(at) === at || (await stat(at).catch(() => null))?.isDirectory()) return at;
+interface Unfinished {
+  path: string;
+  outputId: string;
+  attempt: number;
 }
 
 /** ExifTool works on a file beside the one that it was given, so that what counts is how a name begins. */
-async function unfinishedIn(folder: string): Promise<{ path: string; outputId: string; attempt: number }[]> {
+async function unfinishedIn(folder: string): Promise<Unfinished[]> {
   const names = await readdir(folder).catch((): string[] => []);
   return names.flatMap((name) => {
     const [, outputId, attempt] = /^([0-9a-f-]{36})\.(\d+)\D/.exec(name) ?? [];
@@ -195,14 +250,26 @@ async function unfinishedIn(folder: string): Promise<{ path: string; outputId: s
   });
 }
 
+/** Whether a file with this content stands at a path; a link to one does not count. */
+async function isContent(path: string, content: string): Promise<boolean> {
+  const file = await openOnce(path).catch(() => null);
+  return (
+    file !== null &&
+    (await file.opened
+      .sha256()
+      .catch(() => '')
+      .finally(file.opened.close)) === content
+  );
+}
+
+/** A folder that may not be used is one in which there is nothing. */
+const unlessProblem = (error: unknown): null => {
+  if (error instanceof ProblemError || ['ENOENT', 'ENOTDIR'].includes(codeOf(error))) return null;
+  throw error;
+};
+
 const notOurs = (file: string): Problem => ({
   code: 'not-ours',
   file,
   message: `${file} has been changed since it was made here, so it stays. Run again: the output then gets another name.`,
-});
-
-const notAllowed = (target: string): Problem => ({
-  code: 'not-written',
-  field: 'place',
-  message: `Rundle may not write to ${target}. Choose another place, or name the folder where Rundle is started (RUNDLE_WRITE_ROOTS).`,
 });

@@ -24,6 +24,24 @@ export interface FoundFile {
   mtimeMs: number;
 }
 
+/** A master that can be read, by this program and those that it starts. */
+export interface BroughtMaster {
+  /** Leads to what was opened, whatever is put in its place meanwhile; until it is closed. Says nothing of its name or content. */
+  path: string;
+  close(): Promise<void>;
+}
+
+/** A content in the store. */
+export interface StoredContent {
+  sha256: string;
+  /** False: there is only a small picture of it. */
+  isMaster: boolean;
+  /** Since when it has lain here, ms. */
+  ageMs: number;
+  /** The earliest time that its file tells of itself, ms since 1970: its last change, or when it came here. */
+  earliestMs: number;
+}
+
 /** The files of masters and their small pictures: nothing else touches them, and nobody ever writes to a master. */
 export interface Masters {
   /** Folder on this machine in which uploads grow. */
@@ -52,10 +70,10 @@ export interface Masters {
   standing(path: string): Promise<FoundFile | null>;
 
   /**
-   * A path on this machine at which the engine can read a master as it was when it was brought in.
+   * Opens a master as it was when it was brought in, for the engine.
    * @throws ProblemError `missing` or `master-changed`
    */
-  bring(master: MasterPlace): Promise<string>;
+  bring(master: MasterPlace): Promise<BroughtMaster>;
 
   /** Opens a master to be read; null when it is not there as it was brought in. */
   open(master: MasterPlace): Promise<OpenFile | null>;
@@ -64,11 +82,20 @@ export interface Masters {
   smallPicturePath(sha256: string): string;
   openSmallPicture(sha256: string): Promise<OpenFile | null>;
 
-  /** Deletes an uploaded master and its small picture. */
+  /** Puts an uploaded master into the bin of files; its small picture, which can be made again, is deleted. */
+  discard(sha256: string): Promise<void>;
+
+  /** What lies in the bin of files, with how long it has, in ms. */
+  discarded(): Promise<{ sha256: string; ageMs: number }[]>;
+
+  /** Brings a content back from the bin of files. */
+  restore(sha256: string): Promise<void>;
+
+  /** Deletes a content from the bin of files, for good. */
   remove(sha256: string): Promise<void>;
 
-  /** Contents of which there is a master or a small picture in the store, with how old that is in ms. */
-  list(): Promise<{ sha256: string; ageMs: number }[]>;
+  /** Contents of which there is a master or a small picture in the store. */
+  list(): Promise<StoredContent[]>;
 
   /** How much of an upload has come, in bytes; 0: nothing. */
   arrivedBytes(uploadId: string): Promise<number>;

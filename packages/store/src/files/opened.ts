@@ -1,12 +1,16 @@
 import { createHash } from 'node:crypto';
-import { constants, createReadStream } from 'node:fs';
+import { constants, createReadStream, existsSync } from 'node:fs';
 import { type FileHandle, open, readlink } from 'node:fs/promises';
+import type { Readable } from 'node:stream';
 import type { OpenFile } from './outputs';
 
 /** SHA-256 of a file, in hexadecimal, read piece by piece. */
-export async function sha256Of(path: string): Promise<string> {
+export const sha256Of = (path: string): Promise<string> => sha256OfStream(createReadStream(path));
+
+/** SHA-256 of what comes out of a stream, in hexadecimal. */
+export async function sha256OfStream(stream: Readable): Promise<string> {
   const hash = createHash('sha256');
-  for await (const chunk of createReadStream(path)) hash.update(chunk as Buffer);
+  for await (const chunk of stream) hash.update(chunk as Buffer);
   return hash.digest('hex');
 }
 
@@ -26,6 +30,8 @@ export async function openOnce(path: string): Promise<{ file: FileHandle; opened
       modified: stat.mtime,
       mtimeMs: stat.mtimeMs,
       read: (part?: { start: number; end: number }) => file.createReadStream({ ...(part ?? {}), autoClose: true }),
+      sha256: () => sha256OfStream(file.createReadStream({ start: 0, autoClose: false })),
+      path: () => handlePath(file),
       readAll: async () => {
         try {
           return await file.readFile();
@@ -51,6 +57,16 @@ export async function flush(path: string): Promise<void> {
     await file.close();
   }
 }
+
+/**
+ * Linux has a path for all that a process holds open (proc(5), /proc/PID/fd): it leads to the very folder or file that was opened, whatever is
+ * put under its name meanwhile, and programs that this one starts can use it, too. Elsewhere the real path has to do.
+ */
+export const HAS_HANDLE_PATHS = existsSync('/proc/self/fd');
+
+/** A path to what is opened, as long as it is. */
+export const handlePath = async (file: FileHandle): Promise<string> =>
+  HAS_HANDLE_PATHS ? `/proc/${process.pid}/fd/${file.fd}` : placeOfHandle(file);
 
 /** The real path of an opened file, with links resolved, from Linux's table of open files (/proc/self/fd). */
 export const placeOfHandle = (file: FileHandle): Promise<string> => readlink(`/proc/self/fd/${file.fd}`);

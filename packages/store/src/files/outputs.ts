@@ -17,6 +17,10 @@ export interface OpenFile {
   modified: Date;
   /** Reads it, or a part of it; both ends included, in bytes. To be called once; reading it to its end closes it. */
   read(part?: { start: number; end: number }): Readable;
+  /** Its SHA-256 as it is now, in hexadecimal; it stays open. */
+  sha256(): Promise<string>;
+  /** A path that leads to what was opened, for programs that this one starts; until it is closed. */
+  path(): Promise<string>;
   /** The whole of a small file at once, and closes it. */
   readAll(): Promise<Buffer>;
   close(): Promise<void>;
@@ -35,13 +39,16 @@ export interface FinishedFile {
  */
 export interface Outputs {
   /**
-   * A path on this machine at which one attempt may make the file of one output. It is seen by nobody else, and swept when the
-   * attempt is over.
+   * A path on this machine at which one attempt may make the file of one output, until it is released. It is seen by nobody else, and swept
+   * when the attempt is over.
    * @param target of the output, on whose disk it will lie
    * @param extension with its dot
    * @throws ProblemError `not-written` when there can be none, or nothing may be written there
    */
   workFile(target: string, outputId: string, attempt: number, extension: string): Promise<string>;
+
+  /** Ends the work on such a file, whatever became of it; what is left of it is deleted, and its path leads nowhere any more. */
+  release(path: string): Promise<void>;
 
   /**
    * Puts a finished file in its place in one step; its path is free afterwards. What stands there with the same content *is*
@@ -89,8 +96,8 @@ export interface Outputs {
   /** Leaves no empty folder for unfinished files behind in folders of the machine. Never to be called for one that a run writes to: it may be about to. */
   tidy(targets: readonly string[]): Promise<void>;
 
-  /** Why nothing may be written to a target; null: it may. */
-  refusal(target: string): Promise<Problem | null>;
+  /** Why nothing may be written to a target, or to a folder of it; null: it may. */
+  refusal(target: string, folder?: string): Promise<Problem | null>;
 }
 
 /** The finished file was deleted by a newer attempt, which owns the output now. */

@@ -5,8 +5,9 @@ import {
   GalleryWish,
   MAIL_START,
   MAIL_LIMIT,
-  MailAddress,
+  Mailbox,
   type NewDelivery,
+  typedMailboxes,
 } from '@rundle/core';
 import { placeOf } from '../plan/place-fields';
 
@@ -107,9 +108,9 @@ function wayOf(draft: DeliveryDraft): DeliveryWay | string {
 }
 
 function mailOf({ mailId, to, subject, message, limit }: DeliveryDraft): DeliveryWay | string {
-  const addresses = to.split(/[\s,;]+/).filter(Boolean);
+  const addresses = typedMailboxes(to);
   if (addresses.length === 0) return 'To: write down at least one address.';
-  const wrong = addresses.find((address) => !MailAddress.safeParse(address).success);
+  const wrong = addresses.find((address) => !Mailbox.safeParse(address).success);
   if (wrong) return `To: “${wrong}” is no e-mail address.`;
   const mostBytes = Math.round(Number(limit.replace(',', '.')) * 1e6);
   if (!(mostBytes >= MAIL_LIMIT.least && mostBytes <= MAIL_LIMIT.most))

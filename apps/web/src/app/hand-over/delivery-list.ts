@@ -149,7 +149,11 @@ function rowOf(delivery: Delivery) {
       way.kind === 'mail' && way.receiverId === null
         ? messages
             .filter(({ sent }) => sent)
-            .map(({ number, bytes }) => ({ number, name: `Message ${number}, ${weight(bytes)}`, href: messageUrl(id, number) }))
+            .map(({ number, bytes }) => ({
+              number,
+              name: `Message ${number}${bytes ? `, ${weight(bytes)}` : ''}`,
+              href: messageUrl(id, number),
+            }))
         : [],
   };
 }

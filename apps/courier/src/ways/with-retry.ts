@@ -12,7 +12,7 @@ const PAUSES = [500, 1000, 2000, 4000, 8000, 15_000, 15_000, 30_000, 30_000];
  * @param progress grows with what has been done: as long as it does, tries begin anew
  * @throws ProblemError, Stopped
  */
-export async function patiently(job: Job, attempt: () => Promise<void>, progress: () => number): Promise<void> {
+export async function withRetry(job: Job, attempt: () => Promise<void>, progress: () => number): Promise<void> {
   let before = progress();
   for (let tries = 0; ; tries++) {
     job.goOn();
