@@ -1,4 +1,6 @@
 import { counted, ProblemError } from '@rundle/core';
+import type { DeliveryFileRow } from '@rundle/store';
+import { Op } from 'sequelize';
 import { checkFiles } from './check-files';
 import { type Job, Stopped } from './job';
 import { makeFiles } from './made-files';
@@ -37,7 +39,12 @@ async function check(job: Job): Promise<boolean> {
   }
   await makeFiles(job, known);
   await job.change({ state: 'sending', findings });
-  await job.say('All files were opened and checked.');
+  const [all, failed] = [await job.files({ outputId: { [Op.ne]: null } }), await job.files({ state: 'failed' })];
+  await job.say(
+    failed.length
+      ? `${all.length - failed.length} of ${counted(all.length, 'file')} were opened and checked; ${failed.length} cannot go: ${reasonsOf(failed)}`
+      : 'All files were opened and checked.',
+  );
   return true;
 }
 
@@ -59,8 +66,22 @@ async function send(job: Job): Promise<void> {
 /** Done only when every file that was to go has gone. */
 async function end(job: Job): Promise<void> {
   const failed = await job.files({ state: 'failed' });
-  const problem = failed[0]?.problem ?? null;
+  const problem = failed[0]?.problem ? { ...failed[0].problem, message: reasonsOf(failed) } : null;
   if (problem) await job.change({ state: 'failed', finishedAt: new Date(), problem });
   else await job.change({ state: 'done', finishedAt: new Date() });
   await job.say(problem ? `Ended: ${counted(failed.length, 'file')} did not go out.` : 'Done.');
+}
+
+/** Why files did not go: each kind of reason once, with how many more there are. */
+function reasonsOf(failed: readonly DeliveryFileRow[]): string {
+  const kinds = new Map<string, DeliveryFileRow[]>();
+  for (const row of failed) {
+    const code = row.problem?.code ?? '';
+    kinds.set(code, [...(kinds.get(code) ?? []), row]);
+  }
+  return [...kinds.values()]
+    .map(
+      ([first, ...more]) => `${first?.problem?.message}${more.length ? ` The same holds for ${counted(more.length, 'more file')}.` : ''}`,
+    )
+    .join(' ');
 }

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { type FileFinding, finding, houseFindings, isHouseCode, SeenFile, type SpaceName } from '@rundle/core';
+import { Cells, type FileFinding, finding, houseFindings, isHouseCode, SeenFile, type SpaceName } from '@rundle/core';
 import { lookAt } from '@rundle/render';
 import type { DeliveryFileRow } from '@rundle/store';
 import { QueryTypes } from 'sequelize';
@@ -8,7 +8,7 @@ import type { Job } from './job';
 import { fileChanged } from './source';
 
 /** What is remembered of a file, by its content. */
-const Seen = SeenFile.extend({ space: z.string().nullable() });
+const Seen = SeenFile.extend({ space: z.string().nullable(), cells: Cells });
 export interface Known {
   seen: z.infer<typeof Seen>;
   placeholder: string | null;
@@ -59,10 +59,10 @@ async function look(job: Job, path: string, file: Buffer): Promise<Known | null>
   const looked = await lookAt(path, file);
   if (!looked) return null;
   const { seen, space, placeholder } = looked;
-  const known: Known = { seen: { ...seen, space }, placeholder };
+  const known: Known = { seen: Seen.parse({ ...seen, space }), placeholder };
   await job.inDatabase(() =>
     job.context.database.sequelize.query(
-      'INSERT INTO seen_files (sha256, seen, placeholder) VALUES (:sha256, :seen, :placeholder) ON CONFLICT DO NOTHING',
+      'INSERT INTO seen_files (sha256, seen, placeholder) VALUES (:sha256, :seen, :placeholder) ON CONFLICT (sha256) DO UPDATE SET seen = excluded.seen',
       {
         replacements: { sha256: seen.sha256, seen: JSON.stringify(known.seen), placeholder },
       },

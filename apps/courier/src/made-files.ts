@@ -10,6 +10,7 @@ import {
   type Manifest,
   MANIFEST_NAME,
   type ManifestFile,
+  type ManifestPage,
   pageStyle,
 } from '@rundle/core';
 import { type DeliveryFileRow, galleryPictures, outgoingFiles } from '@rundle/store';
@@ -30,7 +31,10 @@ const VIEWER_FILES: Record<(typeof GALLERY_FILES.viewer)[number], string> = {
 export async function makeFiles(job: Job, known: ReadonlyMap<string, Known>): Promise<void> {
   const made = new Map<string, Buffer | string>();
   if (job.wish.gallery) for (const [path, content] of await galleryFiles(job, known)) made.set(path, content);
-  if (job.wish.content.manifest) made.set(MANIFEST_NAME, `${JSON.stringify(await manifestOf(job, known), null, 2)}\n`);
+  if (job.wish.content.manifest) {
+    const pages = [...made].map(([path, content]) => ({ path, bytes: Buffer.from(content).length, sha256: sha256Of(content) }));
+    made.set(MANIFEST_NAME, `${JSON.stringify(await manifestOf(job, known, pages), null, 2)}\n`);
+  }
   const folder = await job.folder();
   const { deliveryFiles } = job.context.database;
   const rows: CreationAttributes<DeliveryFileRow>[] = [];
@@ -39,7 +43,7 @@ export async function makeFiles(job: Job, known: ReadonlyMap<string, Known>): Pr
     const bytes = Buffer.from(content);
     await mkdir(dirname(join(folder, path)), { recursive: true });
     await writeFile(join(folder, path), bytes);
-    const sha256 = createHash('sha256').update(bytes).digest('hex');
+    const sha256 = sha256Of(bytes);
     const none = { outputId: null, target: null, folder: null, fileName: null };
     rows.push({ deliveryId: job.row.id, path, position: position++, ...none, bytes: bytes.length, sha256 });
   }
@@ -67,17 +71,19 @@ async function galleryFiles(job: Job, known: ReadonlyMap<string, Known>): Promis
   ];
 }
 
-async function manifestOf(job: Job, known: ReadonlyMap<string, Known>): Promise<Manifest> {
+async function manifestOf(job: Job, known: ReadonlyMap<string, Known>, pages: ManifestPage[]): Promise<Manifest> {
   const { database } = job.context;
   const rows = await job.files({ state: ['waiting', 'sent', 'kept'] });
   const about = new Map((await outgoingFiles(database, job.row.setId, job.wish)).map(({ path, output }) => [path, output]));
   const files = rows.flatMap((row: DeliveryFileRow): ManifestFile[] => {
     const [seen, output] = [known.get(row.sha256)?.seen, about.get(row.path)];
     if (!seen || !output) return [];
-    const { sha256, bytes, type, width, height, coded, quality, likeness } = seen;
-    const own = { path: row.path, sha256, bytes, type, width, height, coded, quality, likeness };
+    const { sha256, bytes, type, width, height, coded, quality, likeness, cells } = seen;
+    const own = { path: row.path, sha256, bytes, type, width, height, coded, quality, likeness, cells };
     return [{ ...own, master: output.masterName, preset: output.presetTitle, version: output.presetVersion }];
   });
   const set = await job.inDatabase(() => database.sets.findByPk(job.row.setId));
-  return { kind: 'rundle.manifest', version: 1, set: set?.title ?? '', madeAt: new Date().toISOString(), files };
+  return { kind: 'rundle.manifest', version: 1, set: set?.title ?? '', madeAt: new Date().toISOString(), files, pages };
 }
+
+const sha256Of = (content: Buffer | string): string => createHash('sha256').update(content).digest('hex');

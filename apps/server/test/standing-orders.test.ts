@@ -1,4 +1,4 @@
-import { appendFileSync, copyFileSync, mkdirSync, readdirSync, readFileSync, renameSync, utimesSync, writeFileSync } from 'node:fs';
+import { appendFileSync, copyFileSync, mkdirSync, readdirSync, readFileSync, renameSync, rmSync, utimesSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { daySentence, type OrderFile, Preset, type Run, type SetSummary, type StandingOrder, type StoredPreset } from '@rundle/core';
@@ -141,16 +141,48 @@ describe('a standing order', () => {
     await change(json.id, { on: false });
   });
 
-  it('tells a picture that is cut off, and takes it when it is whole', async () => {
+  it('tells one that grows in bursts once, and takes it when it is whole', async () => {
     const folder = folderOf('slow');
     const { json } = await order(folder);
     const whole = await bytesOf(4, 1600);
     const path = join(folder, 'slow.jpg');
-    writeFileSync(path, whole.subarray(0, whole.length / 2));
-    await server.until(async () => (await viewOf(json.id)).today.unreadable === 1);
-    expect((await viewOf(json.id)).today.counts.total).toBe(0);
-    appendFileSync(path, whole.subarray(whole.length / 2));
-    expect(await made(json.id, 1)).toMatchObject({ taken: 1, unreadable: 0 });
+    writeFileSync(path, whole.subarray(0, whole.length / 4));
+    await server.until(async () => (await viewOf(json.id)).today.refused === 1);
+    for (const part of [1, 2]) {
+      appendFileSync(path, whole.subarray((part * whole.length) / 4, ((part + 1) * whole.length) / 4));
+      await wait(LONG_ENOUGH);
+    }
+    expect((await viewOf(json.id)).today).toMatchObject({ taken: 0, refused: 1, counts: { total: 0 } });
+    expect(await filesOf(json.id)).toMatchObject([{ path: 'slow.jpg', fate: 'refused', problem: { code: 'damaged' } }]);
+    appendFileSync(path, whole.subarray((3 * whole.length) / 4));
+    expect(await made(json.id, 1)).toMatchObject({ taken: 1, refused: 0, unreadable: 0 });
+    expect(await filesOf(json.id)).toMatchObject([{ path: 'slow.jpg', fate: 'taken' }]);
+    await change(json.id, { on: false });
+  });
+
+  it('knows a picture that was renamed or moved, and tells a copy beside it as a twin', async () => {
+    const folder = folderOf('moved');
+    mkdirSync(join(folder, 'sub'));
+    const { json } = await order(folder, { deeper: true });
+    await drop(join(folder, 'a.jpg'), 1);
+    const { setId } = await made(json.id, 1);
+    renameSync(join(folder, 'a.jpg'), join(folder, 'sub', 'b.jpg'));
+    await server.until(async () => (await filesOf(json.id)).some(({ path }) => path === 'sub/b.jpg'));
+    copyFileSync(join(folder, 'sub', 'b.jpg'), join(folder, 'copy.jpg'));
+    await server.until(async () => (await filesOf(json.id)).length === 2);
+    expect(await filesOf(json.id)).toMatchObject([
+      { path: 'copy.jpg', fate: 'twin', twinOf: 'sub/b.jpg', problem: null },
+      { path: 'sub/b.jpg', fate: 'taken', run: true },
+    ]);
+    expect((await viewOf(json.id)).today).toMatchObject({ taken: 1, counts: { total: 1, done: 1 } });
+    // It is found where it lies now, and keeps the name that its output has.
+    const { masters } = await server.detail(setId!);
+    expect(masters).toMatchObject([{ fileName: 'a.jpg', state: 'ready' }]);
+    expect((await server.database.masters.findByPk(masters[0]!.id))!.sourcePath).toBe(join(folder, 'sub', 'b.jpg'));
+    // The first goes: the copy is the picture now.
+    rmSync(join(folder, 'sub', 'b.jpg'));
+    await server.until(async () => (await filesOf(json.id)).length === 1, 40_000);
+    expect(await filesOf(json.id)).toMatchObject([{ path: 'copy.jpg', fate: 'taken' }]);
     await change(json.id, { on: false });
   });
 

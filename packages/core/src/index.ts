@@ -23,6 +23,7 @@ export * from './colour/matrix';
 export * from './colour/matrix-transform';
 export * from './colour/spaces';
 export * from './colour/write-icc-profile';
+export * from './deliver/cells';
 export * from './deliver/delivery';
 export * from './deliver/gallery/page';
 export * from './deliver/gallery/pictures';

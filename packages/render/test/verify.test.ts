@@ -1,10 +1,11 @@
 import { execFileSync, spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
 import { copyFileSync, createWriteStream, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { fileURLToPath } from 'node:url';
 import { Manifest, type Verdict } from '@rundle/core';
-import sharp from 'sharp';
+import sharp, { type Sharp } from 'sharp';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { ZipFile } from 'yazl';
 import { seeFile } from '../src/deliver/see-file';
@@ -106,6 +107,57 @@ describe('a delivery held against its manifest', () => {
       '+ notes.txt': 'foreign',
     });
     expect(rundle('verify', out).stdout).toMatch(new RegExp(`web/${third}: compressed again, quality about 50, was 82`));
+  });
+
+  it('tells what was altered, and where, from what was only written again', async () => {
+    const altered = join(dir, 'altered');
+    const args = ['--preset', 'web.preset.json', '--out', altered, '--manifest', 'masters'];
+    expect(rundle('render', ...args).status).toBe(0);
+    const change = async (name: string, make: (picture: Sharp) => Sharp) => {
+      const path = join(altered, 'web', name);
+      writeFileSync(path, await make(sharp(readFileSync(path))).toBuffer());
+    };
+    const [patched, coarse, brighter, small, coloured, webp] = LOT as [string, string, string, string, string, string];
+    const patch = { create: { width: 40, height: 30, channels: 3 as const, background: '#b02020' } };
+    await change(patched, (picture) => picture.composite([{ input: patch, left: 600, top: 90 }]).jpeg({ quality: 82 }));
+    await change(coloured, (picture) => picture.modulate({ saturation: 1.2 }).jpeg({ quality: 82 }));
+    await change(brighter, (picture) => picture.modulate({ brightness: 1.12 }).resize(450).jpeg({ quality: 82 }));
+    await change(coarse, (picture) => picture.jpeg({ quality: 35 }));
+    await change(small, (picture) => picture.resize(320).jpeg({ quality: 70 }));
+    await change(webp, (picture) => picture.webp({ quality: 55 }));
+    const { stdout } = rundle('verify', altered);
+    const said = Object.fromEntries(
+      stdout
+        .split('\n')
+        .flatMap((line) => (line.match(/^web\/(\S+): (.*)$/)?.slice(1, 3) ? [line.slice(4).split(': ', 2) as [string, string]] : [])),
+    );
+    const [, left, right, top, bottom] = /^altered, between (\d+) and (\d+) px across, (\d+) and (\d+) px down$/
+      .exec(said[patched]!)!
+      .map(Number);
+    // To a cell of 23 px.
+    expect([left! <= 600, right! >= 640, top! <= 90, bottom! >= 120, right! - left! <= 92, bottom! - top! <= 92]).not.toContain(false);
+    expect(said[coloured]).toMatch(/^altered, colours are stronger by about (?:1[89]|2[0-3]) %$/);
+    expect(said[brighter]).toMatch(/^altered, all over: brightness or colours; 450 × \d+ px instead of 900/);
+    expect([said[coarse], said[small], said[webp]]).toEqual([
+      'compressed again, quality about 35, was 82',
+      expect.stringMatching(/^resized, 320 × /) as string,
+      'compressed again, webp instead of jpeg',
+    ]);
+  });
+
+  it('counts the pages of a gallery as delivered, unless somebody has changed them', () => {
+    const manifest = Manifest.parse(JSON.parse(readFileSync(join(dir, 'altered', 'manifest.json'), 'utf8')));
+    const page = { path: 'index.html', bytes: 4, sha256: createHash('sha256').update('page').digest('hex') };
+    const gallery = join(dir, 'gallery');
+    mkdirSync(gallery);
+    writeFileSync(
+      join(gallery, 'manifest.json'),
+      JSON.stringify({ ...manifest, files: [], pages: [page, { ...page, path: 'style.css' }] }),
+    );
+    writeFileSync(join(gallery, 'index.html'), 'page');
+    expect(verdictsOf(gallery).kinds).toEqual({ 'index.html': 'as-delivered', 'style.css': 'missing' });
+    writeFileSync(join(gallery, 'style.css'), 'other');
+    expect(verdictsOf(gallery)).toEqual({ status: 3, kinds: { 'index.html': 'as-delivered', 'style.css': 'altered' } });
   });
 
   it('says what is wrong where there is nothing to hold it against', () => {

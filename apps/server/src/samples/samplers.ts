@@ -2,7 +2,7 @@ import { type ChildProcess, fork } from 'node:child_process';
 import { mkdirSync, rmSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
-import type { FeedTrip, FileFields, Measured, Watermark } from '@rundle/core';
+import type { FeedTrip, FileFields, Measured, Problem, Watermark } from '@rundle/core';
 import type { FeedDoor, FinishedSample, FoundFile, Sample, SampleAnswer, SampleOrder, SampleTask } from '@rundle/render';
 import { internalProblem, requestProblem } from '../http/problem';
 
@@ -84,6 +84,12 @@ export class Samplers {
   async fields(task: SampleTask, dropped: AbortSignal): Promise<FileFields> {
     const answer = await this.workers.finish.ask((id) => ({ kind: 'fields', id, task }), dropped);
     return (answer as Extract<SampleAnswer, { kind: 'fields' }>).fields;
+  }
+
+  /** Why a picture of the machine cannot be decoded to its end; null: it can. */
+  async wholeProblem(path: string): Promise<Problem | null> {
+    const answer = await this.workers.finish.ask((id) => ({ kind: 'whole', id, path }), new AbortController().signal);
+    return (answer as Extract<SampleAnswer, { kind: 'whole' }>).problem;
   }
 
   /** Ends both processes. */

@@ -4,7 +4,7 @@ import { isDatabaseAway, type StandingOrderRow } from '@rundle/store';
 import { FolderWatch, isRemote, type SeenFile, seenNow } from '@rundle/watch';
 import { lookInto } from '../machine/folders';
 import type { Services } from '../services';
-import { keepFates, knownFiles, madeWith, type RestedFile, takeFiles } from './take-files';
+import { followFile, keepFates, knownFiles, leftTwins, madeWith, type RestedFile, sameElsewhere, takeFiles } from './take-files';
 
 /** Files that are gathered at a time. */
 const PART = 100;
@@ -13,6 +13,9 @@ const TOGETHER_MS = 500;
 
 /** After so long a file that could not be read is tried again, in ms. */
 const AGAIN_MS = 60_000;
+const NOT_WHOLE = 'It is not whole, or damaged. It is taken as soon as the rest of it has come.';
+/** How often it is looked whether what was told as a twin is the only one by now, ms. */
+const TWINS_MS = 20_000;
 const NOT_READ = 'It cannot be read at present. Allow Rundle to read it; it is tried again every minute.';
 
 /** Follows the folder of one standing order, and gathers what comes to rest there. */
@@ -23,6 +26,7 @@ export class OrderWatch {
   /** What could not be read, and when it is looked at again, in ms: nobody says so when it can be. */
   private readonly unreadable = new Map<string, { file: SeenFile; at: number }>();
   private cameLast = 0;
+  private twinsLast = 0;
   private working: Promise<void> | null = null;
   private closed = false;
   private folder: FolderWatch | null = null;
@@ -72,8 +76,9 @@ export class OrderWatch {
         if (!this.waiting.has(path)) this.waiting.set(path, file);
       }
     const [next] = this.unread.values();
-    if (this.waiting.size === 0 && !next) return;
-    this.working = (this.waiting.size > 0 || !next ? this.gather() : this.learn(next))
+    const looksAtTwins = this.waiting.size === 0 && Date.now() - this.twinsLast > TWINS_MS;
+    if (this.waiting.size === 0 && !next && !looksAtTwins) return;
+    this.working = (looksAtTwins ? this.followTwins() : this.waiting.size > 0 || !next ? this.gather() : this.learn(next))
       .catch((error: unknown) => {
         const { log } = this.services;
         log[isDatabaseAway(error) ? 'warn' : 'error']({ err: error, order: this.order.id }, 'gathering failed; it is tried again');
@@ -85,15 +90,23 @@ export class OrderWatch {
   private async gather(): Promise<void> {
     // What is copied together comes to rest in any order; in a set it stands as in its folder.
     const part = [...this.waiting.values()].sort((a, b) => naturally(a.path, b.path)).slice(0, PART);
-    const taken: RestedFile[] = [];
+    const taken = new Map<string, RestedFile>();
     for (const file of part) {
       if (this.closed) return;
       const rested = await this.decided(file);
-      if (rested) taken.push(rested);
+      // Of two that come together and are the same, the other is looked at when the first is on record.
+      if (rested && !taken.has(rested.sha256)) taken.set(rested.sha256, rested);
     }
-    if (taken.length === 0) return;
-    const later = new Set(await takeFiles(this.services.database, this.order, taken));
-    for (const file of taken.filter((one) => !later.has(one))) this.settled(file);
+    if (taken.size === 0) return;
+    const all = [...taken.values()];
+    const later = new Set(await takeFiles(this.services.database, this.order, all));
+    for (const file of all.filter((one) => !later.has(one))) this.settled(file);
+  }
+
+  private async followTwins(): Promise<void> {
+    this.twinsLast = Date.now();
+    for (const file of await leftTwins(this.services.database, this.order.id))
+      await followFile(this.services.database, this.order.id, file);
   }
 
   private async learn(file: SeenFile): Promise<void> {
@@ -113,9 +126,14 @@ export class OrderWatch {
     // It is being written again, or has gone: when it comes to rest, that is told.
     if (sha256 === null) return this.forget(file);
     const rested = { ...file, sha256 };
-    const fate = fateOf(rested, this.known.get(file.path) ?? [], await madeWith(database, files, sha256));
-    if (fate === 'taken') return rested;
-    if (fate !== 'known') await keepFates(database, this.order.id, [{ ...rested, fate, problem: null }]);
+    const [made, same] = [await madeWith(database, files, sha256), await sameElsewhere(database, this.order.id, rested)];
+    const fate = fateOf(rested, this.known.get(file.path) ?? [], made, same);
+    if (fate === 'taken') {
+      const problem = await this.services.samplers.wholeProblem(file.path);
+      return problem?.code === 'damaged' ? this.refused(file, { ...problem, file: basename(file.path), message: NOT_WHOLE }) : rested;
+    }
+    if (fate === 'moved') await followFile(database, this.order.id, rested);
+    else if (fate !== 'known') await keepFates(database, this.order.id, [{ ...rested, fate, problem: null }]);
     this.settled(rested);
     return null;
   }

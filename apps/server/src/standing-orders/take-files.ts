@@ -1,8 +1,8 @@
 import { basename, join } from 'node:path';
-import { daySetTitle, type FileFate, type KnownFile, localDay, type MadeWithContent, type Problem } from '@rundle/core';
+import { daySetTitle, type FileFate, type KnownFile, localDay, type MadeWithContent, type Problem, type SamePicture } from '@rundle/core';
 import { type Database, type Files, type MasterRow, notify, notifyTopic, type SetRow, type StandingOrderRow } from '@rundle/store';
-import type { SeenFile } from '@rundle/watch';
-import { QueryTypes, type Transaction } from 'sequelize';
+import { type SeenFile, seenNow } from '@rundle/watch';
+import { Op, QueryTypes, type Transaction } from 'sequelize';
 import { addFiles } from '../machine/add-files';
 import { inSet } from '../masters/marks';
 import { OPEN_STATES } from '../runs/open-runs';
@@ -12,7 +12,7 @@ export type RestedFile = SeenFile & { sha256: string };
 
 /** What is on record of the files of an order, by path. Files that could not come in are looked at again. */
 export async function knownFiles({ standingOrderFiles }: Database, orderId: string): Promise<Map<string, KnownFile[]>> {
-  const rows = await standingOrderFiles.findAll({ where: { orderId, fate: ['left', 'own', 'taken'] }, raw: true });
+  const rows = await standingOrderFiles.findAll({ where: { orderId, fate: ['left', 'own', 'taken', 'twin'] }, raw: true });
   const known = new Map<string, KnownFile[]>();
   for (const { path, bytes, mtimeMs, sha256 } of rows)
     known.set(path, [...(known.get(path) ?? []), { bytes: Number(bytes), mtimeMs, sha256 }]);
@@ -27,6 +27,57 @@ export async function madeWith({ sequelize }: Database, { outputs }: Files, sha2
     { type: QueryTypes.SELECT, replacements: { sha256 } },
   );
   return rows.map(({ target, folder, fileName, isCopy }) => ({ path: join(outputs.pathOf(target) ?? target, folder, fileName), isCopy }));
+}
+
+/** Files of an order with some content, at other paths than a file has that has come. */
+export async function sameElsewhere(
+  { standingOrderFiles }: Database,
+  orderId: string,
+  { path, sha256 }: RestedFile,
+): Promise<SamePicture[]> {
+  const rows = await standingOrderFiles.findAll({ where: { orderId, sha256, fate: ['left', 'taken'], path: { [Op.ne]: path } } });
+  return Promise.all(rows.map(async (row) => ({ path: row.path, isThere: (await seenNow(row.path)) !== null })));
+}
+
+/** A picture lies at another place now, or under another name: it is followed there, and is the same in its set. */
+export async function followFile(
+  { sequelize, masters, outputs, standingOrderFiles }: Database,
+  orderId: string,
+  file: RestedFile,
+): Promise<void> {
+  const { path, bytes, mtimeMs, sha256 } = file;
+  await sequelize.transaction(async (transaction) => {
+    // What was told of it at its new place meanwhile, such as that it is a twin.
+    await standingOrderFiles.destroy({ where: { orderId, path, fate: ['refused', 'twin'] }, transaction });
+    const rows = await standingOrderFiles.findAll({
+      where: { orderId, sha256, fate: ['left', 'taken'] },
+      order: [['id', 'ASC']],
+      transaction,
+    });
+    const [row] = rows;
+    if (!row || rows.some((one) => one.path === path)) return;
+    await row.update({ path, bytes, mtimeMs }, { transaction });
+    const master = row.masterId && (await masters.findByPk(row.masterId, { transaction, lock: true }));
+    if (master) {
+      // Once it has outputs it keeps the name that they have.
+      const isNamed = (await outputs.count({ where: { masterId: master.id }, transaction })) > 0;
+      await master.update({ sourcePath: path, sourceMtimeMs: mtimeMs, ...(isNamed ? {} : { fileName: basename(path) }) }, { transaction });
+      await notify(sequelize, { about: 'masters', setId: master.setId, ids: [master.id] }, transaction);
+    }
+    await notifyTopic(sequelize, 'standing-orders', transaction);
+  });
+}
+
+/** Twins whose other has gone since: they were moved, and it was copied first. */
+export async function leftTwins({ sequelize }: Database, orderId: string): Promise<RestedFile[]> {
+  const rows = await sequelize.query<RestedFile & { other: string }>(
+    `SELECT DISTINCT ON (t.sha256) t.path, t.bytes::float8 AS bytes, t.mtime_ms AS "mtimeMs", t.sha256, o.path AS other
+     FROM standing_order_files t JOIN standing_order_files o ON o.order_id = t.order_id AND o.sha256 = t.sha256 AND o.fate IN ('left', 'taken')
+     WHERE t.order_id = :orderId AND t.fate = 'twin' ORDER BY t.sha256, t.path LIMIT 1000`,
+    { type: QueryTypes.SELECT, replacements: { orderId } },
+  );
+  const gone = await Promise.all(rows.map(async ({ path, other }) => (await seenNow(other)) === null && (await seenNow(path)) !== null));
+  return rows.filter((_, at) => gone[at]).map(({ path, bytes, mtimeMs, sha256 }) => ({ path, bytes, mtimeMs, sha256 }));
 }
 
 /** Writes down what became of files that are not taken; that one could not come in, once. */

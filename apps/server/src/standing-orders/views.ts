@@ -46,11 +46,18 @@ async function dayOf({ sequelize }: Database, orderId: string): Promise<OrderDay
 /** The last files of an order, and what became of each. */
 export async function orderFiles({ sequelize }: Database, { id, folder }: StandingOrderRow): Promise<OrderFile[]> {
   const rows = await sequelize.query<Omit<OrderFile, 'at'> & { at: Date }>(
-    `SELECT f.path, f.seen_at AS at, f.fate, f.fate = 'taken' AND f.settled_at IS NOT NULL AND f.problem IS NULL AS run, s.id AS "setId", s.title AS "setTitle",
+    `SELECT f.path, f.seen_at AS at, f.fate, f.fate = 'taken' AND f.settled_at IS NOT NULL AND f.problem IS NULL AS run,
+       CASE WHEN f.fate = 'twin' THEN (SELECT o.path FROM standing_order_files o
+         WHERE o.order_id = f.order_id AND o.sha256 = f.sha256 AND o.fate IN ('left', 'taken') LIMIT 1) END AS "twinOf", s.id AS "setId", s.title AS "setTitle",
        CASE WHEN m.state = 'failed' THEN m.problem ELSE f.problem END AS problem
      FROM standing_order_files f LEFT JOIN masters m ON m.id = f.master_id LEFT JOIN sets s ON s.id = m.set_id AND s.deleted_at IS NULL
      WHERE f.order_id = :id AND (f.fate <> 'left' OR f.sha256 IS NULL) ORDER BY f.seen_at DESC, f.id DESC LIMIT ${MOST_FILES}`,
     { type: QueryTypes.SELECT, replacements: { id } },
   );
-  return rows.map((row) => ({ ...row, path: relative(folder, row.path), at: row.at.toISOString() }));
+  return rows.map((row) => ({
+    ...row,
+    path: relative(folder, row.path),
+    twinOf: row.twinOf && relative(folder, row.twinOf),
+    at: row.at.toISOString(),
+  }));
 }

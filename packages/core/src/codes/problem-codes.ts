@@ -18,6 +18,7 @@ export const PROBLEM_CODES = {
   'metadata-unread': { means: 'The metadata could not be read.', toDo: 'Read the picture again, or remove all metadata by the preset.' },
   interrupted: { means: 'Work on the picture was cut off too often by other causes.', toDo: 'Try again.' },
   'renderer-crashed': { means: 'The picture ended the program that read it, three times.', toDo: 'Export it again.' },
+  twin: { means: 'A file that came is the same as another, byte for byte.', toDo: 'Nothing, or delete one of them.' },
   'left-aside': { means: 'A file of a folder is no picture.', toDo: 'Nothing, where that is as it should be.' },
 
   // Presets and watermarks

@@ -1,5 +1,6 @@
 import * as z from 'zod';
 import { ENCODED_TYPE_NAMES } from '../file/types';
+import { Cells } from './cells';
 import { fieldProblems, jsonOrNull, type Parsed } from '../preset/parse';
 
 const Sha256 = z.string().regex(/^[0-9a-f]{64}$/);
@@ -18,6 +19,7 @@ export const SeenFile = z.strictObject({
     .string()
     .regex(/^[0-9a-f]{16}$/)
     .meta({ description: 'Difference hash of what it looks like' }),
+  cells: Cells.nullable().default(null).meta({ description: 'Its colours, coarsely; null: a manifest of an earlier release' }),
 });
 export type SeenFile = z.infer<typeof SeenFile>;
 
@@ -29,6 +31,10 @@ export const ManifestFile = SeenFile.extend({
 });
 export type ManifestFile = z.infer<typeof ManifestFile>;
 
+/** A page of a gallery, or what belongs to it. */
+export const ManifestPage = SeenFile.pick({ path: true, bytes: true, sha256: true });
+export type ManifestPage = z.infer<typeof ManifestPage>;
+
 /** What was delivered: lies beside the files, so that they can be held against it later. */
 export const Manifest = z
   .strictObject({
@@ -37,6 +43,7 @@ export const Manifest = z
     set: z.string().max(1000),
     madeAt: z.iso.datetime(),
     files: z.array(ManifestFile).max(100_000),
+    pages: z.array(ManifestPage).max(1000).default([]).meta({ description: 'What was made for the delivery beside the pictures' }),
   })
   .meta({ id: 'Manifest', title: 'Rundle manifest', description: 'What was delivered, file by file' });
 export type Manifest = z.infer<typeof Manifest>;

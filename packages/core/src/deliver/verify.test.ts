@@ -17,6 +17,7 @@ const file = (at: number, more: Partial<SeenFile> = {}): SeenFile => ({
   coded: hex(at + 500, 64),
   quality: 80,
   likeness: hex(7 * at + 11, 16),
+  cells: { columns: 1, rows: 1, values: '808080' },
   ...more,
 });
 const kinds = (delivered: SeenFile[], found: SeenFile[]) => verdicts(delivered, found).map(({ kind }) => kind);

@@ -1,10 +1,11 @@
-import type { SeenFile } from './manifest';
+import { type Alteration, alterationOf } from './cells';
+import type { ManifestPage, SeenFile } from './manifest';
 
 /**
  * What has become of a delivered file: byte for byte as it was, under its own name or another; its pixels as they were, with other metadata or
- * profile; the picture compressed again; made smaller or larger; not there. Or a file that was never delivered.
+ * profile; the picture compressed again; made smaller or larger; altered, beyond what those do; not there. Or a file that was never delivered.
  */
-export const VERDICTS = ['as-delivered', 'renamed', 'relabelled', 'compressed-again', 'resized', 'missing', 'foreign'] as const;
+export const VERDICTS = ['as-delivered', 'renamed', 'relabelled', 'compressed-again', 'resized', 'altered', 'missing', 'foreign'] as const;
 export type VerdictKind = (typeof VERDICTS)[number];
 
 export interface Verdict {
@@ -19,6 +20,8 @@ export interface Verdict {
 
 /** Bits of the difference hash in which a changed picture may differ from itself (common practice, no source). */
 const ALIKE = 6;
+/** The same where it lies in its place: a part of it may have been painted over. */
+const ALIKE_IN_PLACE = 16;
 /** How far the ratios of the sides of a resized picture may be apart, a share: each side is rounded. */
 const SHAPE = 0.02;
 
@@ -47,7 +50,7 @@ export function verdicts(delivered: readonly SeenFile[], found: readonly SeenFil
   const byPath = new Map(found.map((one) => [one.path, one]));
   for (const was of [...open]) {
     const is = byPath.get(was.path);
-    if (is && left.has(is) && isSamePicture(was, is)) settle(was, is, ...changeOf(was, is));
+    if (is && left.has(is) && isSamePicture(was, is, ALIKE_IN_PLACE)) settle(was, is, ...changeOf(was, is));
   }
   const pairs = [...open].flatMap((was) =>
     [...left].filter((is) => isSamePicture(was, is)).map((is) => ({ was, is, off: bitsApart(was.likeness, is.likeness) })),
@@ -64,18 +67,60 @@ export function verdicts(delivered: readonly SeenFile[], found: readonly SeenFil
   ];
 }
 
-function isSamePicture(was: SeenFile, is: SeenFile): boolean {
+function isSamePicture(was: SeenFile, is: SeenFile, bits = ALIKE): boolean {
   const shape = (was.width * is.height) / (was.height * is.width);
-  return Math.abs(Math.log(shape)) <= SHAPE && bitsApart(was.likeness, is.likeness) <= ALIKE;
+  return Math.abs(Math.log(shape)) <= SHAPE && bitsApart(was.likeness, is.likeness) <= bits;
 }
 
 function changeOf(was: SeenFile, is: SeenFile): [kind: VerdictKind, says: string | null] {
-  if (was.coded !== null && was.coded === is.coded) return ['relabelled', null];
+  const alteration = alterationOf(was.cells, is.cells, is.quality);
+  if (was.coded !== null && was.coded === is.coded)
+    return ['relabelled', alteration ? 'which shows other colours: its profile is another' : null];
+  const [kind, says] = codingOf(was, is);
+  if (alteration) return ['altered', [alterationInWords(alteration, is), ...(kind === 'resized' && says ? [says] : [])].join('; ')];
+  return [kind, alteration === undefined ? [says, 'whether it was altered cannot be told'].filter(Boolean).join('; ') : says];
+}
+
+/** How it was written again. */
+function codingOf(was: SeenFile, is: SeenFile): [kind: 'resized' | 'compressed-again', says: string | null] {
   const size = `${is.width} × ${is.height} px instead of ${was.width} × ${was.height}`;
   const quality =
     is.quality === null ? '' : was.quality === null ? `quality about ${is.quality}` : `quality about ${is.quality}, was ${was.quality}`;
   if (is.width !== was.width || is.height !== was.height) return ['resized', [size, quality].filter(Boolean).join('; ')];
   return ['compressed-again', is.type === was.type ? quality || null : `${is.type} instead of ${was.type}`];
+}
+
+/** What was altered, and where: "between 600 and 760 px across, 120 and 200 px down". */
+function alterationInWords(alteration: Alteration, { width, height }: SeenFile): string {
+  switch (alteration.kind) {
+    case 'all-over':
+      return 'all over: brightness or colours';
+    case 'saturation':
+      return `colours are ${alteration.by > 0 ? 'stronger' : 'weaker'} by about ${Math.round(100 * Math.abs(alteration.by))} %`;
+    case 'part': {
+      const { x, y, width: w, height: h } = alteration;
+      const between = (from: number, size: number, edge: number) => `${Math.round(from * edge)} and ${Math.round((from + size) * edge)} px`;
+      return `between ${between(x, w, width)} across, ${between(y, h, height)} down`;
+    }
+  }
+}
+
+/**
+ * Holds the pages of a delivery against what was delivered; what is no page of it is foreign.
+ * @param found files that are no delivered pictures
+ */
+export function pageVerdicts(delivered: readonly ManifestPage[], found: readonly Pick<ManifestPage, 'path' | 'sha256'>[]): Verdict[] {
+  const there = new Map(found.map(({ path, sha256 }) => [path, sha256]));
+  const paths = new Set(delivered.map(({ path }) => path));
+  const kindOf = ({ path, sha256 }: ManifestPage): VerdictKind =>
+    there.get(path) === sha256 ? 'as-delivered' : there.has(path) ? 'altered' : 'missing';
+  return [
+    ...delivered.map((page): Verdict => {
+      const kind = kindOf(page);
+      return { kind, path: page.path, found: kind === 'missing' ? null : page.path, says: null };
+    }),
+    ...found.filter(({ path }) => !paths.has(path)).map(({ path }): Verdict => ({ kind: 'foreign', path: null, found: path, says: null })),
+  ];
 }
 
 /** In how many of its 64 bits a fingerprint differs from another. */
@@ -91,6 +136,7 @@ const WORDS: Record<VerdictKind, string> = {
   relabelled: 'other metadata or profile, the picture as delivered',
   'compressed-again': 'compressed again',
   resized: 'resized',
+  altered: 'altered',
   missing: 'missing',
   foreign: 'not delivered by us',
 };

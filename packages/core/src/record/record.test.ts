@@ -68,12 +68,21 @@ describe('the record of a run', () => {
       '900',
     ]);
     expect(second![0]).toBe(`'=HYPERLINK("http://x"), "a"`);
-    expect(second!.at(-1)).toBe('Cut\noff.');
+    expect(second!.at(-3)).toBe('Cut\noff.');
+    expect(head!.slice(-2)).toEqual(['Master as URI', 'File as URI']);
+    const [, dash] = cellsOf(recordAsCsv(record(output({ master: '-a', file: 'web/=Hafen 1.jpg' }))).slice(1));
+    expect(dash!.slice(-2)).toEqual(['%2Da', 'web/%3DHafen%201.jpg']);
     expect(recordAsTable(record(failed)).split('\n')).toHaveLength(2);
     fc.assert(
       fc.property(fc.string(), fc.string(), (master, file) => {
         const [, row] = cellsOf(recordAsCsv(record(output({ master, file }))).slice(1));
-        return row!.length === head!.length && row!.every((cell) => !/^[=+@\t\r]/.test(cell)) && [master, `'${master}`].includes(row![0]!);
+        return (
+          row!.length === head!.length &&
+          row!.every((cell) => !/^[=+@\t\r]/.test(cell)) &&
+          [master, `'${master}`].includes(row![0]!) &&
+          decodeURIComponent(row!.at(-2)!) === master &&
+          decodeURIComponent(row!.at(-1)!) === file
+        );
       }),
     );
   });

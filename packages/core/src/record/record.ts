@@ -69,10 +69,10 @@ const STATES: Record<RecordedOutput['state'], string> = {
 
 /**
  * The results of a run as a table for a spreadsheet (RFC 4180, with a byte order mark, by which spreadsheets know UTF-8).
- * What could be taken for a formula is given a leading apostrophe (OWASP, CSV Injection).
+ * What could be taken for a formula is given a leading apostrophe (OWASP, CSV Injection); the last columns have the names as they are.
  */
 export const recordAsCsv = ({ outputs }: RunRecord): string =>
-  `\uFEFF${[COLUMNS.map(([name]) => name), ...rowsOf(outputs)].map((row) => `${row.map(csvCell).join(',')}\r\n`).join('')}`;
+  `\uFEFF${[[...COLUMNS, ...NAMES].map(([name]) => name), ...rowsOf(outputs, [...COLUMNS, ...NAMES])].map((row) => `${row.map(csvCell).join(',')}\r\n`).join('')}`;
 
 /** The same with tabs, as spreadsheets and mails take it from the clipboard. */
 export const recordAsTable = ({ outputs }: RunRecord): string => tabbed([COLUMNS.map(([name]) => name), ...rowsOf(outputs)]);
@@ -87,8 +87,22 @@ export function recordAsText({ set, presets, outputs }: RunRecord): string {
   return [`${set}: ${presets.map(({ title }) => title).join(', ')}`, ...lines, ...(failed.length ? ['Failed:', ...failed] : [])].join('\n');
 }
 
-const rowsOf = (outputs: readonly RecordedOutput[]): string[][] =>
-  outputs.map((output) => COLUMNS.map(([, value]) => String(value(output) ?? '')));
+/** Names as they are, as paths of URIs (RFC 3986, 2.1): no spreadsheet alters them, and a program reads them back by decoding. */
+const NAMES: typeof COLUMNS = [
+  ['Master as URI', ({ master }) => uriPath(master)],
+  ['File as URI', ({ file }) => uriPath(file)],
+];
+
+const uriPath = (path: string): string =>
+  path
+    .replace(/[\ud800-\udfff]/gu, '\ufffd')
+    .split('/')
+    .map(encodeURIComponent)
+    .join('/')
+    .replace(/^-/, '%2D');
+
+const rowsOf = (outputs: readonly RecordedOutput[], columns = COLUMNS): string[][] =>
+  outputs.map((output) => columns.map(([, value]) => String(value(output) ?? '')));
 
 const csvCell = (value: string): string => {
   const safe = harmless(value);

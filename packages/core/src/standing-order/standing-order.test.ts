@@ -27,6 +27,19 @@ describe('a file of a watched folder', () => {
     expect(fateOf(file, [], [{ path: '/in/p.jpg', isCopy: true }])).toBe('own');
   });
 
+  it('is the same picture where it was renamed or moved, and a twin beside one that is there', () => {
+    expect(fateOf(file, [], [], [{ path: '/in/old.jpg', isThere: false }])).toBe('moved');
+    expect(
+      fateOf(
+        file,
+        [],
+        [],
+        ['/in/a.jpg', '/in/old.jpg'].map((path, at) => ({ path, isThere: at === 0 })),
+      ),
+    ).toBe('twin');
+    expect(fateOf(file, [known()], [], [{ path: '/in/old.jpg', isThere: true }])).toBe('known');
+  });
+
   it('need not be read again when nothing has happened to it', () => {
     expect(isUnchanged(file, [known()])).toBe(true);
     expect(isUnchanged(file, [known({ sha256: null })])).toBe(false);

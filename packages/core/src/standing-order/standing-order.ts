@@ -49,8 +49,9 @@ export const StandingOrder = Changeable.extend({
 export type StandingOrder = z.infer<typeof StandingOrder>;
 
 /** What became of a file of a watched folder. */
-export const FileFate = oneOf(['left', 'own', 'taken', 'refused']).meta({
-  description: 'left: it lay there when the order was made; own: Rundle made it; taken: it is in a set; refused: it could not come in',
+export const FileFate = oneOf(['left', 'own', 'taken', 'twin', 'refused']).meta({
+  description:
+    'left: it lay there when the order was made; own: Rundle made it; taken: it is in a set; twin: another file that came is the same; refused: it could not come in',
 });
 export type FileFate = z.infer<typeof FileFate>;
 
@@ -60,6 +61,7 @@ export const OrderFile = z
     path: z.string().meta({ description: 'Below the folder' }),
     at: Time,
     fate: FileFate,
+    twinOf: z.string().nullable().meta({ description: 'Path of the file that is the same' }),
     run: z.boolean().meta({ description: 'Whether a run has been started for it' }),
     setId: Id.nullable(),
     setTitle: z.string().nullable(),

@@ -16,7 +16,7 @@ export async function keepManifest(out: string, set: string, outputs: readonly O
     if (seen) files.push({ ...seen, master: basename(master), preset, version: null });
   }
   files.sort((a, b) => naturally(a.path, b.path));
-  const manifest: Manifest = { kind: 'rundle.manifest', version: 1, set, madeAt: new Date().toISOString(), files };
+  const manifest: Manifest = { kind: 'rundle.manifest', version: 1, set, madeAt: new Date().toISOString(), files, pages: [] };
   const path = join(target, MANIFEST_NAME);
   try {
     await writeFile(`${path}.new`, `${JSON.stringify(manifest, null, 2)}\n`);

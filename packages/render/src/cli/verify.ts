@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import {
   type Manifest,
   MANIFEST_NAME,
+  pageVerdicts,
   parseManifestText,
   type Parsed,
   problemOf,
@@ -14,7 +15,7 @@ import {
 } from '@rundle/core';
 import pLimit from 'p-limit';
 import { type FoundEntry, foundFiles } from '../deliver/found-files';
-import { mayBeDelivered, seeFile } from '../deliver/see-file';
+import { mayBeDelivered, seeFile, sha256Of } from '../deliver/see-file';
 import type { Call } from './call';
 import { Report } from './report';
 
@@ -63,7 +64,7 @@ async function manifestOf(named: string | null, own: FoundEntry | undefined, pat
 }
 
 /** Every file against the manifest; what is no picture is foreign. */
-async function held({ files: delivered }: Manifest, found: readonly FoundEntry[]): Promise<Verdict[]> {
+async function held({ files: delivered, pages }: Manifest, found: readonly FoundEntry[]): Promise<Verdict[]> {
   const limit = pLimit(TOGETHER);
   const seen = await Promise.all(
     found.map((entry) =>
@@ -74,9 +75,12 @@ async function held({ files: delivered }: Manifest, found: readonly FoundEntry[]
     ),
   );
   const isSeen = (one: SeenFile | FoundEntry): one is SeenFile => 'sha256' in one;
-  const others = seen.filter((one) => !isSeen(one));
+  const others = seen.filter((one): one is FoundEntry => !isSeen(one));
   return [
     ...verdicts(delivered, seen.filter(isSeen)),
-    ...others.map(({ path }): Verdict => ({ kind: 'foreign', path: null, found: path, says: null })),
+    ...pageVerdicts(
+      pages,
+      await Promise.all(others.map((entry) => limit(async () => ({ path: entry.path, sha256: sha256Of(await entry.read()) })))),
+    ),
   ];
 }

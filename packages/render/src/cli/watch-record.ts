@@ -14,6 +14,8 @@ const Seen = z.object({
   sha256: z.string().nullable(),
   /** The day on which it was taken, `2026-05-14`; null: it was not. */
   day: z.string().nullable(),
+  /** Whether it is the same as another that was there; what an earlier release wrote down never is. */
+  isTwin: z.boolean().default(false),
 });
 type Seen = z.infer<typeof Seen>;
 /** What was taken and has been made, so far as it can be. */
@@ -40,6 +42,15 @@ export class WatchRecord {
     return this.byPath.get(path) ?? [];
   }
 
+  /** Files that were taken or left with some content, at other paths. */
+  elsewhere(path: string, sha256: string): string[] {
+    return [...new Set(this.seen.flatMap((file) => (file.sha256 === sha256 && file.path !== path && !file.isTwin ? [file.path] : [])))];
+  }
+
+  isTwin(path: string, sha256: string): boolean {
+    return (this.byPath.get(path) ?? []).some((file) => file.sha256 === sha256 && file.isTwin);
+  }
+
   madeWith(sha256: string): readonly MadeWithContent[] {
     return this.made.get(sha256) ?? [];
   }
@@ -60,9 +71,9 @@ export class WatchRecord {
   }
 
   /** @param sha256 null where it was not read; @param day null where it was not taken */
-  keep(file: SeenFile, sha256: string | null, day: string | null): void {
+  keep(file: SeenFile, sha256: string | null, day: string | null, isTwin = false): void {
     const { path, bytes, mtimeMs } = file;
-    this.append({ path, bytes, mtimeMs, sha256, day });
+    this.append({ path, bytes, mtimeMs, sha256, day, isTwin });
   }
 
   keepMade(path: string, sha256: string, isCopy: boolean): void {

@@ -31,6 +31,8 @@ export async function watchFolder(call: WatchCall, renderer: Renderer, signal: A
   /** What lay there before and has not been read: one of them a turn, when nothing else is to be done. */
   const unread = new Map<string, SeenFile>();
   let cameLast = 0;
+  /** Files that are not whole, which is told of each once. */
+  const notWhole = new Set<string>();
   const begin = async () =>
     new FolderWatch({
       folder,
@@ -64,7 +66,7 @@ export async function watchFolder(call: WatchCall, renderer: Renderer, signal: A
     }
     if (waiting.size === 0) continue;
     const files = [...waiting.values()].sort((a, b) => naturally(a.path, b.path));
-    const taken = await decide(files, record);
+    const taken = await decide(files, record, renderer, notWhole);
     if (taken.length) failed = (await make(call, folder, taken, record, renderer, signal)) || failed;
     // Unless it has changed meanwhile, which is told when it rests again.
     for (const file of files) if (waiting.get(file.path) === file) waiting.delete(file.path);
@@ -81,22 +83,41 @@ async function leaveWhatIsThere(folder: string, deeper: boolean, record: WatchRe
 }
 
 /** What is to be taken of files that have come to rest; the rest is put on record. */
-async function decide(files: readonly SeenFile[], record: WatchRecord): Promise<RestedFile[]> {
+async function decide(files: readonly SeenFile[], record: WatchRecord, renderer: Renderer, notWhole: Set<string>): Promise<RestedFile[]> {
   const taken: RestedFile[] = [];
   for (const file of files) {
     try {
       const sha256 = await contentOf(file);
       if (sha256 === null) continue; // written again, or gone
-      const fate = fateOf({ ...file, sha256 }, record.knownAt(file.path), record.madeWith(sha256));
-      if (fate === 'taken') record.keep(file, sha256, localDay(new Date()));
+      const elsewhere = record.elsewhere(file.path, sha256);
+      const same = await Promise.all(elsewhere.map(async (path) => ({ path, isThere: (await seenNow(path)) !== null })));
+      const fate = fateOf({ ...file, sha256 }, record.knownAt(file.path), record.madeWith(sha256), same);
+      const isMoved = fate === 'moved' && same.some(({ path }) => record.isOpen(path, sha256)); // and its outputs are not all made
+      const isTaken = fate === 'taken' || isMoved;
+      if (isTaken && !(await isWhole(file, renderer, notWhole))) continue; // it comes again with its rest
+      if (isTaken) record.keep(file, sha256, localDay(new Date()));
+      if (fate === 'twin') tellTwin(file, same.find(({ isThere }) => isThere)!.path);
       if (record.isOpen(file.path, sha256)) taken.push({ ...file, sha256 });
-      else record.keep(file, sha256, null);
+      else record.keep(file, sha256, null, fate === 'twin' || (fate === 'known' && record.isTwin(file.path, sha256)));
     } catch {
       Report.problem({ code: 'no-permission', file: file.path, message: 'It cannot be read. Allow reading it, then put it there again.' });
     }
   }
   return taken;
 }
+
+/** Whether a file decodes to its end; one that does not is told once, however often it grows. */
+async function isWhole({ path }: SeenFile, renderer: Renderer, notWhole: Set<string>): Promise<boolean> {
+  const problem = await renderer.wholeProblem(path);
+  if (problem?.code !== 'damaged') return true;
+  if (!notWhole.has(path))
+    Report.problem({ code: 'damaged', file: path, message: 'It is not whole, or damaged. It is made as soon as the rest of it has come.' });
+  notWhole.add(path);
+  return false;
+}
+
+const tellTwin = ({ path }: SeenFile, other: string): void =>
+  Report.problem({ code: 'twin', file: path, message: `It is the same picture as ${other}, byte for byte, and is not made once more.` });
 
 /** Makes the outputs of files that have come, named as among all of their day. @returns whether some failed */
 async function make(

@@ -1,6 +1,16 @@
 import { createHash } from 'node:crypto';
-import { ENCODED_TYPE_NAMES, jpegQuality, likenessOf, type SeenFile, typeOfName } from '@rundle/core';
-import sharp from 'sharp';
+import {
+  CELL_PX,
+  cellGrid,
+  type Cells,
+  cellsOf,
+  ENCODED_TYPE_NAMES,
+  jpegQuality,
+  likenessOf,
+  type SeenFile,
+  typeOfName,
+} from '@rundle/core';
+import sharp, { type Sharp } from 'sharp';
 import { codedPart } from '../metadata/jpeg-segments';
 import { luminanceTable } from '../read/jpeg-tables';
 import { decodeJpegXl } from '../write/jpeg-xl';
@@ -25,6 +35,7 @@ export async function seeFile(path: string, file: Buffer): Promise<SeenFile | nu
     const type = isXl ? 'jxl' : format === 'heif' && compression === 'av1' ? 'avif' : ENCODED_TYPE_NAMES.find((name) => name === format);
     if (!type) return null;
     const { data, info } = await opened
+      .clone()
       .resize({ ...SMALL, fit: 'fill' })
       .flatten({ background: '#ffffff' })
       .toColourspace('srgb')
@@ -35,20 +46,35 @@ export async function seeFile(path: string, file: Buffer): Promise<SeenFile | nu
     return {
       path,
       bytes: file.length,
-      sha256: sha256(file),
+      sha256: sha256Of(file),
       type,
       width,
       height,
-      coded: isJpeg ? sha256(codedPart(file)) : null,
+      coded: isJpeg ? sha256Of(codedPart(file)) : null,
       quality: table && jpegQuality(table),
       likeness: likenessOf({ ...SMALL, channels: info.channels, pixels: data }),
+      cells: await cellsIn(opened, width, height),
     };
   } catch {
     return null;
   }
 }
 
+/** Reduced from all of its pixels: what decoders leave out to be quick differs from type to type. */
+async function cellsIn(opened: Sharp, width: number, height: number): Promise<Cells> {
+  const { columns, rows } = cellGrid(width, height);
+  const size = { width: columns * CELL_PX, height: rows * CELL_PX };
+  const { data, info } = await opened
+    .clone()
+    .resize({ ...size, fit: 'fill', kernel: 'linear', fastShrinkOnLoad: false })
+    .flatten({ background: '#ffffff' })
+    .toColourspace('srgb')
+    .raw({ depth: 'uchar' })
+    .toBuffer({ resolveWithObject: true });
+  return cellsOf({ ...size, channels: info.channels, pixels: data });
+}
+
 /** By the extension, what may be a delivered picture: other files need not be opened. */
 export const mayBeDelivered = (name: string): boolean => typeOfName(name) !== null;
 
-const sha256 = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');
+export const sha256Of = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');

@@ -3,6 +3,7 @@ import { allWeighings, type MasterFacts, type Weighing } from '@rundle/core';
 import { checkWatermark } from '../mark/draw';
 import { makeProxy, smallPicture } from '../proxy';
 import { readFacts } from '../read/facts';
+import { wholeProblem } from '../read/whole';
 import { renderMaster } from '../render-master';
 import { weighFine, weighSmall } from '../weigh';
 import type { Done, Progress, Task } from './messages';
@@ -29,6 +30,8 @@ export async function carryOut(task: Task, send: (progress: Progress) => void, s
     case 'watermark':
       await checkWatermark(task.watermark);
       return null;
+    case 'whole':
+      return wholeProblem(task.path);
     case 'warm':
       return null; // nothing to do: the thread is loaded now
   }

@@ -1,4 +1,4 @@
-import type { MasterFacts, Watermark, Weighing } from '@rundle/core';
+import type { MasterFacts, Problem, Watermark, Weighing } from '@rundle/core';
 import type { MasterJob, OutputResult, Stage } from '../render-master';
 
 /** What a thread is asked to do. */
@@ -7,11 +7,12 @@ export type Task =
   /** `small`: whether its small picture has not been weighed either. */
   | { kind: 'weigh'; path: string; facts: MasterFacts; small: boolean }
   | { kind: 'watermark'; watermark: Watermark }
+  | { kind: 'whole'; path: string }
   | { kind: 'warm' }
   | { kind: 'render'; job: MasterJob };
 
-/** What comes of it: facts of `facts`, weighings of `weigh`. */
-export type Done = MasterFacts | Weighing[] | null;
+/** What comes of it: facts of `facts`, weighings of `weigh`, a problem of `whole`. */
+export type Done = MasterFacts | Weighing[] | Problem | null;
 
 /** What a thread sends while it renders. */
 export type Progress = { kind: 'stage'; id: string; stage: Stage } | { kind: 'result'; result: OutputResult };

@@ -1,4 +1,4 @@
-import type { MasterFacts, Watermark, Weighing } from '@rundle/core';
+import type { MasterFacts, Problem, Watermark, Weighing } from '@rundle/core';
 import { setFlagsFromString } from 'node:v8';
 import pLimit from 'p-limit';
 import { endExifTool, exifTool } from '../read/exiftool';
@@ -24,6 +24,10 @@ export class OwnThread implements Renderer {
       exifTool(); // starts while the rest is loaded
       return (await import('../read/facts')).readFacts(path);
     });
+  }
+
+  async wholeProblem(path: string): Promise<Problem | null> {
+    return (await this.carryOut({ kind: 'whole', path })) as Problem | null;
   }
 
   async weigh(path: string, facts: MasterFacts, small: boolean): Promise<Weighing[]> {

@@ -47,6 +47,10 @@ export class RenderPool implements Renderer {
     return (await this.ask({ kind: 'facts', path, proxyTo })) as MasterFacts;
   }
 
+  async wholeProblem(path: string): Promise<Problem | null> {
+    return (await this.ask({ kind: 'whole', path })) as Problem | null;
+  }
+
   async weigh(path: string, facts: MasterFacts, small: boolean): Promise<Weighing[]> {
     const weigh = async () => (await this.ask({ kind: 'weigh', path, facts, small })) as Weighing[];
     return isLarge(facts) ? this.large(weigh) : weigh();

@@ -1,4 +1,4 @@
-import type { MasterFacts, Watermark, Weighing } from '@rundle/core';
+import type { MasterFacts, Problem, Watermark, Weighing } from '@rundle/core';
 import type { MasterJob, OutputResult, Stage } from '../render-master';
 
 /** Reads, weighs and renders pictures, in threads or in this one. */
@@ -11,6 +11,9 @@ export interface Renderer {
    * @throws ProblemError with what is wrong and what to do
    */
   facts(path: string, proxyTo: string | null): Promise<MasterFacts>;
+
+  /** Why a picture cannot be decoded to its end, such as that it is still being written; null: it can. */
+  wholeProblem(path: string): Promise<Problem | null>;
 
   /**
    * Weighs parts of a master at its larger sizes, so that the weights of its outputs can be expected.

@@ -4,6 +4,7 @@ import { type FeedTrip, type FileFields, type Measured, type Problem, problemOf,
 import sharp from 'sharp';
 import { thumbnailOf } from '../deliver/look-at';
 import { endExifTool } from '../read/exiftool';
+import { wholeProblem } from '../read/whole';
 import type { FeedDoor } from './feed-trip';
 import { fieldsOfOutput } from './fields';
 import { markPreview } from './mark-preview';
@@ -18,6 +19,7 @@ export type SampleOrder =
   | { kind: 'mark'; id: number; watermark: Watermark }
   | { kind: 'thumbnail'; id: number; path: string; longEdge: number }
   | { kind: 'fields'; id: number; task: SampleTask }
+  | { kind: 'whole'; id: number; path: string }
   | { kind: 'drop'; id: number };
 
 export type SampleAnswer =
@@ -28,6 +30,7 @@ export type SampleAnswer =
   | { id: number; kind: 'mark'; png: Uint8Array }
   | { id: number; kind: 'thumbnail'; jpeg: Uint8Array }
   | { id: number; kind: 'fields'; fields: FileFields }
+  | { id: number; kind: 'whole'; problem: Problem | null }
   | { id: number; kind: 'failed'; problem: Problem }
   | { id: number; kind: 'dropped' };
 
@@ -81,6 +84,7 @@ async function answerTo(order: Exclude<SampleOrder, { kind: 'drop' }>, signal: A
   try {
     if (kind === 'mark') return { id, kind, png: (await markPreview(order.watermark)).png };
     if (kind === 'thumbnail') return { id, kind, jpeg: await thumbnailOf(await readFile(order.path), order.longEdge) };
+    if (kind === 'whole') return { id, kind, problem: await wholeProblem(order.path) };
     if (kind === 'fields') return { id, kind, fields: await fieldsOfOutput(order.task) };
     if (kind === 'measure') return { id, kind, measured: await sampler.measure(order.task, signal) };
     if (kind === 'feed') {

@@ -18,7 +18,7 @@ import { secondLooks } from './migrations/0014-second-looks';
 import { lengthsOfArrivals } from './migrations/0015-lengths-of-arrivals';
 import { deliveries } from './migrations/0016-deliveries';
 import { libraryAndMarks } from './migrations/0010-library-and-marks';
-import { studioIdentity } from './migrations/0017-studio-identity';
+import { identityAndTwins } from './migrations/0017-identity-and-twins';
 
 interface Migration {
   name: string;
@@ -48,7 +48,7 @@ const MIGRATIONS: readonly Migration[] = [
   { name: '0014-second-looks', sql: secondLooks },
   { name: '0015-lengths-of-arrivals', sql: lengthsOfArrivals },
   { name: '0016-deliveries', sql: deliveries },
-  { name: '0017-studio-identity', sql: studioIdentity },
+  { name: '0017-identity-and-twins', sql: identityAndTwins },
 ];
 
 /** Any number: programs that start at once take turns by it. */

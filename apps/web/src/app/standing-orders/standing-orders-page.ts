@@ -95,7 +95,7 @@ export class StandingOrdersPage {
 
 const whenOf = ({ at }: OrderFile): string => new Date(at).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
 
-function fateWords({ fate, run, problem }: OrderFile): string {
+function fateWords({ fate, run, problem, twinOf }: OrderFile): string {
   if (problem) return problem.message;
   switch (fate) {
     case 'left':
@@ -104,6 +104,8 @@ function fateWords({ fate, run, problem }: OrderFile): string {
       return 'Left: Rundle made it';
     case 'taken':
       return run ? 'Gathered and run' : 'Gathered';
+    case 'twin':
+      return `Not taken: the same picture as ${twinOf ?? 'another'}, byte for byte`;
     case 'refused':
       return 'It could not come in';
   }
