@@ -16,6 +16,17 @@ import {
   rulesAt,
 } from '@rundle/core';
 import { format } from 'prettier';
+import type { ChildBounds } from '../packages/store/src/bounded-child';
+import {
+  COURIER_HEAP_MB,
+  MARK_BOUNDS,
+  SAMPLE_HEAP_MB,
+  SAMPLE_RESTING_MB,
+  SET_THREAD_HEAP_MB,
+  TRIAL_BOUNDS,
+} from '../packages/store/src/bounds';
+import { MOST_MEMORY } from '../packages/render/src/read/exiftool';
+import { HEAP_MB, WORKER_MB } from './setup/bounds.mjs';
 
 const ROOT = fileURLToPath(new URL('..', import.meta.url));
 
@@ -27,6 +38,7 @@ export async function referenceFiles(): Promise<Record<string, string>> {
     'docs/preset.schema.json': `${JSON.stringify(presetJsonSchema(), null, 2)}\n`,
     'docs/codes.md': await markdown(codes()),
     'docs/http.md': await markdown(withSections('docs/http.md', { endpoints: endpoints() })),
+    'docs/reliability.md': await markdown(withSections('docs/reliability.md', { bounds: bounds() })),
     'docs/presets.md': await markdown(withSections('docs/presets.md', fields())),
   };
 }
@@ -35,6 +47,37 @@ const markdown = (text: string): Promise<string> => format(text, { parser: 'mark
 
 const row = (...cells: (string | number)[]): string => `| ${cells.join(' | ')} |`;
 const table = (head: readonly string[], rows: string[]): string => [row(...head), row(...head.map(() => '---')), ...rows].join('\n');
+
+/** What each program may hold. */
+function bounds(): string {
+  const { look, finish } = SAMPLE_RESTING_MB;
+  const seconds = ({ ms }: ChildBounds) => `${ms / 1000} s`;
+  return table(
+    ['program', 'heap of its script', 'in all', 'what happens then'],
+    [
+      row('server', `${HEAP_MB.server} MB`, '', 'it ends and is started again; pages wait'),
+      row('its thread for plans', `${SET_THREAD_HEAP_MB} MB`, '', 'the call fails; the next one is answered'),
+      row(
+        'worker',
+        `${HEAP_MB.worker} MB`,
+        `${WORKER_MB.resting} MB at rest, ${WORKER_MB.between} MB between two pictures`,
+        'it gives back its work and ends; another takes its place',
+      ),
+      row('ExifTool, one for each of these', '', `${MOST_MEMORY / 1e6} MB of addresses, 60 s`, 'that file’s metadata are told as unread'),
+      row('samples that are looked at', `${SAMPLE_HEAP_MB} MB`, `${look} MB at rest`, 'it ends, and is started by the next sample'),
+      row('samples of whole files', `${SAMPLE_HEAP_MB} MB`, `${finish} MB at rest`, 'the same'),
+      row('courier', `${COURIER_HEAP_MB} MB`, '', 'it is started again, and goes on'),
+      row(
+        'trial of a receiver',
+        `${TRIAL_BOUNDS.heapMB} MB`,
+        `${TRIAL_BOUNDS.residentMB} MB, ${seconds(TRIAL_BOUNDS)}`,
+        'the receiver is told as one that cannot be understood',
+      ),
+      row('check of a logo', `${MARK_BOUNDS.heapMB} MB`, `${MARK_BOUNDS.residentMB} MB, ${seconds(MARK_BOUNDS)}`, 'the logo is refused'),
+      row('made-up receivers', `${HEAP_MB['stand-ins']} MB`, '', 'they are started again'),
+    ],
+  );
+}
 
 function codes(): string {
   const problems = Object.entries(PROBLEM_CODES).map(([code, { means, toDo }]) => row(`\`${code}\``, means, toDo));

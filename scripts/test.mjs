@@ -64,11 +64,14 @@ try {
   const projects = named.filter((name) => name !== 'component');
   await Promise.all([whole ? check() : null, whole || named.includes('component') ? runComponentTests() : null]);
   if (whole) {
-    // The browser's tests wait for pages, the server's for time to pass: side by side they take little longer than one of them alone.
-    const log = join(folder, 'rest.log');
-    const lanes = [runVitest(['browser'], 'browser.json'), runVitest(['core', 'render', 'server'], 'rest.json', log)];
-    await Promise.all(lanes);
-    process.stdout.write(readFileSync(log));
+    // The browser's tests wait for pages, the server's for time to pass, and the engine's work: side by side they take little longer than one alone.
+    const logs = ['server', 'engine'].map((lane) => join(folder, `${lane}.log`));
+    await Promise.all([
+      runVitest(['browser'], 'browser.json'),
+      runVitest(['server'], 'server.json', logs[0]),
+      runVitest(['core', 'render'], 'engine.json', logs[1]),
+    ]);
+    for (const log of logs) process.stdout.write(readFileSync(log));
   } else if (named.length === 0 || projects.length) await runVitest(projects, 'results.json');
 } catch (error) {
   process.stderr.write(`${error}\n`);

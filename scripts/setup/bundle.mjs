@@ -9,6 +9,7 @@ const ENGINE = {
   rundle: 'packages/render/src/cli/main.ts',
   'render-thread': 'packages/render/src/pool/thread.ts',
   'sample-process': 'packages/render/src/sample/process.ts',
+  'mark-check': 'packages/render/src/mark/check-process.ts',
 };
 export const WITH_FILES = ['sharp', '@rundle/little-cms', 'piscina', 'exiftool-vendored', 'yauzl', '@fontsource/*'];
 

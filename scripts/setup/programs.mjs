@@ -6,12 +6,21 @@ import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { ROOT } from './stale.mjs';
 import { causeOfDeath, watchMemoryKills } from './deaths.mjs';
+import { HEAP_MB, WORKER_MB } from './bounds.mjs';
 import { say, stop } from './say.mjs';
 
 /** Starting again waits longer each time, up to this, in ms: what fails at once is not tried a hundred times a second. */
 const LONGEST_PAUSE = 15_000;
+/** Before the first starts again, in ms. */
+const FIRST_PAUSE = 500;
 /** A program that has run for so long is in order, in ms. */
 const IN_ORDER_AFTER = 60_000;
+
+/** A worker ends with this code when it has given back its work and holds more memory than it may; see apps/worker. */
+const RENEWED = 75;
+
+/** Large pieces go back to the system as soon as they are free, and threads share their arenas (mallopt(3)). */
+const MALLOC = { MALLOC_ARENA_MAX: '2', MALLOC_TRIM_THRESHOLD_: '20000000', MALLOC_MMAP_THRESHOLD_: '1000000' };
 
 /**
  * @typedef {object} Worker
@@ -49,7 +58,7 @@ export async function startPrograms(environment) {
    */
   const keep = (name) =>
     new Promise((resolve) => {
-      let pause = 500;
+      let pause = FIRST_PAUSE;
       let starts = 0;
       const start = () => {
         if (ending) return;
@@ -57,9 +66,19 @@ export async function startPrograms(environment) {
         const begun = Date.now();
         const id = randomUUID();
         const told = name === 'worker' ? [...untold] : [];
-        const more = name === 'worker' ? { RUNDLE_WORKER_ID: id, RUNDLE_DEATHS: JSON.stringify(told) } : {};
+        const more =
+          name === 'worker'
+            ? { RUNDLE_WORKER_ID: id, RUNDLE_DEATHS: JSON.stringify(told), RUNDLE_WORKER_MB: JSON.stringify(WORKER_MB) }
+            : {};
         // Detached: Ctrl-C in the terminal reaches this program only, which then ends the others in order.
-        const child = fork(join(ROOT, 'dist', `${name}.js`), [], { env: { ...environment, ...more }, cwd: ROOT, detached: true });
+        const child = fork(join(ROOT, 'dist', `${name}.js`), [], {
+          env: { ...MALLOC, ...environment, ...more },
+          execArgv: [`--max-old-space-size=${HEAP_MB[name]}`],
+          cwd: ROOT,
+          detached: true,
+          stdio: ['inherit', 'inherit', 'pipe', 'ipc'],
+        });
+        const lastWords = hear(child);
         const worker = { id, child };
         children.add(child);
         if (name === 'worker') workers.add(worker);
@@ -75,9 +94,15 @@ export async function startPrograms(environment) {
           workers.delete(worker);
           if (ending) return;
           if (code === 1 && name === 'server' && starts === 1) stop(`The ${name} has ended (${code}). What it said stands above.`);
+          // It gave its memory back, after it had signed off.
+          if (name === 'worker' && code === RENEWED) return start();
           if (name === 'worker') untold.push({ workerId: id, cause: causeOfDeath(code, signal, memoryKills) });
-          pause = Date.now() - begun > IN_ORDER_AFTER ? 500 : Math.min(LONGEST_PAUSE, pause * (starts > 4 ? 1.5 : 1));
-          say(`The ${name} has ended (${signal ?? code}) and is started again.`);
+          const isInOrder = Date.now() - begun > IN_ORDER_AFTER;
+          if (isInOrder) starts = 1;
+          pause = isInOrder ? FIRST_PAUSE : Math.min(LONGEST_PAUSE, pause * (starts > 4 ? 1.5 : 1));
+          const why = lastWords();
+          const again = pause > 2 * FIRST_PAUSE ? `is started again in ${Math.round(pause / 1000)} s` : 'is started again';
+          say(`The ${name} has ended (${signal ?? code}) and ${again}.${why ? ` It said: ${why}` : ''}`);
           setTimeout(start, pause);
         });
       };
@@ -110,3 +135,22 @@ export async function startPrograms(environment) {
 
 /** @param {unknown} message @returns {message is { stalled: string[] }} */
 const isStalled = (message) => typeof message === 'object' && message !== null && 'stalled' in message && Array.isArray(message.stalled);
+
+/**
+ * Passes on what a program says of errors.
+ * @param {import('node:child_process').ChildProcess} child
+ * @returns {() => string} gives its last line, shortened
+ */
+function hear(child) {
+  let last = '';
+  child.stderr?.setEncoding('utf8').on('data', (/** @type {string} */ text) => {
+    process.stderr.write(text);
+    last = (last + text).slice(-4000);
+  });
+  return () => {
+    const lines = last.split('\n').map((line) => line.trim());
+    // Of an error that nobody caught, the line that names it stands above where it came from.
+    const told = lines.findLast((line) => /^(?:[A-Za-z]*Error|Error)\b/.test(line)) ?? lines.findLast(Boolean) ?? '';
+    return told.slice(0, 300);
+  };
+}

@@ -36,6 +36,7 @@ export async function startStandIns(data: string, pages: string, anyPort = false
   const { privateKey, fingerprint } = await hostKey(data);
   const box = await Box.open(folders.mail);
   const smtp = smtpServer(box, login);
+  smtp.on('error', () => {}); // it tells once more what `listen` hears of its port
   const own = {
     feed: httpServer(feedApp(await Wall.open(folders.feed), join(pages, 'feed-page'))),
     site: httpServer(siteApp(folders.site, login)),

@@ -1,8 +1,7 @@
 import { setPriority } from 'node:os';
 import { setTimeout as wait } from 'node:timers/promises';
 import type { Problem } from '@rundle/core';
-import { type DeliveryRow, isDatabaseAway, openDatabase, openFiles, readConfig, Secrets } from '@rundle/store';
-import { pino } from 'pino';
+import { type DeliveryRow, isDatabaseAway, openDatabase, openFiles, openLog, readConfig, Secrets } from '@rundle/store';
 import * as z from 'zod';
 import { carryOut } from './carry-out';
 import { type CourierContext, Job } from './job';
@@ -26,7 +25,7 @@ const TRIES = 3;
 // Behind the server, which somebody waits for: see nice(2).
 setPriority(2);
 const config = readConfig();
-const log = pino({ level: config.logLevel, name: 'courier' });
+const log = openLog('courier', config.logLevel);
 const database = openDatabase(config.databaseUrl);
 const context: CourierContext = {
   database,

@@ -1,15 +1,18 @@
-import { mkdirSync, mkdtempSync, readdirSync, symlinkSync, writeFileSync } from 'node:fs';
+import { createHash } from 'node:crypto';
+import { mkdirSync, mkdtempSync, readdirSync, readFileSync, symlinkSync, writeFileSync } from 'node:fs';
+import { request } from 'node:http';
+import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { Receiver } from '@rundle/core';
-import { type StandIns, startStandIns } from '@rundle/stand-ins';
+import { PORTS, type StandIns, startStandIns } from '@rundle/stand-ins';
 import { openWebSpace } from '@rundle/transport';
-import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { destinationContract, NOTHING_ON_RECORD } from '../../../packages/transport/test/destination-contract';
 import { FolderDestination } from '../src/ways/folder-destination';
 
+const PAGES = fileURLToPath(new URL('../../../stand-ins', import.meta.url));
 const folder = () => mkdtempSync(join(tmpdir(), 'rundle-destination-'));
 
 describe('a folder of the machine', () => {
@@ -35,7 +38,6 @@ describe('a folder of the machine', () => {
     await expect(destination.put({ ...file, to: 'link/a.jpg' }, NOTHING_ON_RECORD)).rejects.toMatchObject({
       problem: { code: 'not-written' },
     });
-    const { createHash } = await import('node:crypto');
     const sha256 = createHash('sha256').update('a picture').digest('hex');
     expect(await destination.put({ ...file, sha256, to: 'link/a.jpg' }, NOTHING_ON_RECORD)).toBe('sent');
     expect(readdirSync(join(allowed, 'within'))).toEqual(['a.jpg']);
@@ -47,7 +49,7 @@ describe('the made-up web space', () => {
   let login: { webdav: string; sftp: { port: number; fingerprint: string }; user: string; password: string };
   beforeAll(async () => {
     const data = folder();
-    standIns = await startStandIns(data, fileURLToPath(new URL('../../../stand-ins', import.meta.url)), true);
+    standIns = await startStandIns(data, PAGES, true);
     login = JSON.parse(readFileSync(join(data, 'addresses.json'), 'utf8')) as typeof login;
   });
   afterAll(() => standIns.close());
@@ -57,6 +59,35 @@ describe('the made-up web space', () => {
     const own = kind === 'webdav' ? { kind, address: webdav } : { kind, host: '127.0.0.1', port: sftp.port, trusted: sftp.fingerprint };
     return Receiver.parse({ title: 'Quay Pages', user, ...own }) as Exclude<Receiver, { kind: 'smtp' }>;
   };
+
+  it('goes to any port when its own are taken, and outlives calls that make no sense', async () => {
+    const other = createServer();
+    // Taken already, or by us: in any case not free.
+    await new Promise<void>((resolve) => other.once('error', () => resolve()).listen(PORTS.smtp, '127.0.0.1', resolve));
+    const beside = await startStandIns(folder(), PAGES);
+    await beside.close();
+    other.close();
+    const { port } = new URL(login.webdav);
+    const raw = (method: string, path: string, headers: Record<string, string> = {}) =>
+      new Promise<number>((resolve, reject) => {
+        const auth = `${login.user}:${login.password}`;
+        const call = request({ host: '127.0.0.1', port, method, path, auth, headers }, (response) => {
+          response.resume();
+          resolve(response.statusCode ?? 0);
+        });
+        call.once('error', reject).end();
+      });
+    expect([
+      await raw('PUT', '/dav/%00'),
+      await raw('PUT', '/dav/%zz'),
+      await raw('COPY', '/dav/a.jpg', { Destination: 'http://%zz' }),
+      await raw('MOVE', '/dav/a.jpg', { Destination: 'http://127.0.0.1/elsewhere' }),
+      await raw('MOVE', '/dav/a.jpg'),
+      await raw('DELETE', '/dav/'),
+      await raw('DELETE', '/dav'),
+    ]).toEqual([400, 400, 400, 400, 400, 403, 403]);
+    expect(await raw('PROPFIND', '/dav/', { Depth: '0' })).toBe(207);
+  });
 
   describe.each(['webdav', 'sftp'] as const)('by %s', (kind) => {
     destinationContract(async () => ({ root: standIns.site, destination: await openWebSpace(receiver(kind), login.password) }));

@@ -8,11 +8,11 @@ import {
   migrate,
   openDatabase,
   openFiles,
+  openLog,
   outputsFolder,
   readConfig,
   whenThere,
 } from '@rundle/store';
-import { pino } from 'pino';
 import { Courier } from './deliveries/courier';
 import { EventHub } from './events/hub';
 import { buildApp } from './http/app';
@@ -21,6 +21,7 @@ import { Trials } from './receivers/trials';
 import { Samplers } from './samples/samplers';
 import { seed } from './seed';
 import { StandingOrders } from './standing-orders/standing-orders';
+import { CheckedMarks } from './watermarks/checked-marks';
 import { SetThreads } from './threads/set-threads';
 
 // The parent process may be killed at any moment: exit with it. Until everything has started there is nothing to clean up.
@@ -31,7 +32,7 @@ const started: { connected?: boolean } = process;
 if (started.connected === false) process.exit(0);
 
 const config = readConfig();
-const log = pino({ level: config.logLevel, name: 'server' });
+const log = openLog('server', config.logLevel);
 process.on('unhandledRejection', (error) =>
   log[isDatabaseAway(error) ? 'warn' : 'error']({ err: error }, 'something that nobody waited for failed'),
 );
@@ -51,7 +52,8 @@ const threads = new SetThreads(new URL('./set-thread.js', import.meta.url), conf
 const samplers = new Samplers(fileURLToPath(new URL('./sample-process.js', import.meta.url)), join(config.data, 'samples'));
 const courier = new Courier(fileURLToPath(new URL('./courier.js', import.meta.url)), config, database, log);
 const trials = new Trials(fileURLToPath(new URL('./receiver-trial.js', import.meta.url)));
-const services = { config, database, files, hub, threads, samplers, courier, trials, log };
+const checkedMarks = new CheckedMarks(fileURLToPath(new URL('./mark-check.js', import.meta.url)));
+const services = { config, database, files, hub, threads, samplers, courier, trials, checkedMarks, log };
 await whenThere(() => seed(services), away);
 const { app, lookAfterUploads } = buildApp(services);
 // Idle connections are kept for a minute: one that is closed just as a late caller uses it again is told as a failure.

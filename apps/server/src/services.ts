@@ -4,6 +4,7 @@ import type { Courier } from './deliveries/courier';
 import type { EventHub } from './events/hub';
 import type { Trials } from './receivers/trials';
 import type { Samplers } from './samples/samplers';
+import type { CheckedMarks } from './watermarks/checked-marks';
 import type { SetThreads } from './threads/set-threads';
 
 /** What the features of the server work with. */
@@ -16,6 +17,7 @@ export interface Services {
   samplers: Samplers;
   courier: Courier;
   trials: Trials;
+  checkedMarks: CheckedMarks;
   log: Logger;
 }
 

@@ -99,6 +99,7 @@ describe('a delivery to a folder', () => {
     writeFileSync(join(elsewhere, 'web/p 2.jpg'), 'somebody else’s');
     const told = await deliver({ kind: 'folder', path: elsewhere });
     expect(told).toMatchObject({ state: 'failed', counts: { sent: 11, failed: 1 }, problem: { code: 'exists', file: 'web/p 2.jpg' } });
+    expect(told.log.map(({ text }) => text)).toContain('All files were opened and checked.');
     expect(readFileSync(join(elsewhere, 'web/p 2.jpg'), 'utf8')).toBe('somebody else’s');
     rmSync(join(elsewhere, 'web/p 2.jpg'));
     await server.call('POST', `/api/deliveries/${told.id}/resume`);
@@ -106,6 +107,24 @@ describe('a delivery to a folder', () => {
     expect(filesBelow(elsewhere).filter((name) => name.includes('part'))).toEqual([]);
     const { status } = await start({ kind: 'folder', path: '/somewhere/else' });
     expect(status).toBe(403);
+  });
+
+  it('says how many were checked, and every reason why some did not go', async () => {
+    const elsewhere = join(server.config.writeRoots[0]!, 'reasons');
+    mkdirSync(join(elsewhere, 'small'), { recursive: true });
+    writeFileSync(join(elsewhere, 'small/p 4.jpg'), 'somebody else’s');
+    const { json: view } = await server.call<HandOverView>('GET', `/api/sets/${setId}/outputs`);
+    const victims = ['web/p 1.jpg', 'web/p 2.jpg'].map((path) => join(view.path!, path));
+    const contents = victims.map((path) => readFileSync(path));
+    for (const path of victims) writeFileSync(path, 'changed');
+    const told = await deliver({ kind: 'folder', path: elsewhere });
+    victims.forEach((path, at) => writeFileSync(path, contents[at]!));
+    const said = told.log.map(({ text }) => text).join('\n');
+    expect(said).toContain('10 of 12 files were opened and checked; 2 cannot go: web/p 1.jpg has been changed');
+    expect(said).not.toContain('All files were opened');
+    expect(told.problem!.message).toMatch(
+      /^small\/p 4\.jpg stands there .* web\/p 1\.jpg has been changed.* The same holds for 1 more file\.$/,
+    );
   });
 
   it('goes out flat without two files of one name, of chosen presets only', async () => {
@@ -254,7 +273,36 @@ describe('mail', () => {
     );
     for (const { bytes } of own) expect(bytes).toBeLessThanOrEqual(8_000_000);
     expect(own.map(({ subject }) => subject).sort()[0]).toBe(`Quay évening: 1 of ${own.length}`);
+    // What was taken before an interruption stays; what goes then has another Message-ID, for it is another message.
+    const taken = own.length;
+    const { json: again } = await start({ ...mail, receiverId, mostBytes: 8_000_000 }, { content: { presetIds: [heavy] } });
+    await server.until(async () => (await detail(again.id)).messages.some((one) => one.sent));
+    await server.call('POST', `/api/deliveries/${again.id}/cancel`);
+    await ended(again.id);
+    await server.call('POST', `/api/deliveries/${again.id}/resume`);
+    expect(await ended(again.id)).toMatchObject({ state: 'done', counts: { sent: 6 } });
+    const both = standIns.box.letters.filter(({ messageId }) => messageId.includes(again.id));
+    expect(new Set(both.map(({ messageId }) => messageId)).size).toBe(both.length);
+    expect([...new Set(both.flatMap(({ attachments }) => attachments.map(({ name }) => name)))]).toHaveLength(6);
+    expect(taken).toBeGreaterThan(1);
+    // What a server announces (RFC 1870) is the limit, whatever is written down.
+    const announced = await deliver({ ...mail, receiverId, mostBytes: 50_000_000 }, { content: { presetIds: [heavy] } });
+    expect(announced.log.some(({ text }) => text.includes('The server takes messages up to 10.0 MB'))).toBe(true);
+    for (const { bytes } of standIns.box.letters.filter(({ messageId }) => messageId.includes(announced.id)))
+      expect(bytes).toBeLessThan(10e6);
+    // To somebody by name, light, and in one message: nothing says "1 of 1".
+    const one = await deliver(
+      { ...mail, receiverId, to: ['Büro <desk@quay.example>'], mostBytes: 300_000 },
+      { content: { presetIds: [presetIds[1]] } },
+    );
+    const [letter] = standIns.box.letters.filter(({ messageId }) => messageId.includes(one.id));
+    expect(letter).toMatchObject({
+      subject: 'Quay évening',
+      to: ['desk@quay.example'],
+      text: expect.stringContaining('Here are 6.') as string,
+    });
     const files = await deliver({ ...mail, receiverId: null }, { content: { presetIds: [presetIds[0]] } });
+    expect(files.messages).toMatchObject([{ number: 1, files: 6, sent: true }]);
     const message = await (await fetch(`${server.url}/api/deliveries/${files.id}/message.eml?number=1`)).text();
     expect(message).toMatch(/^X-Unsent: 1/m);
     expect(message).toContain('filename="p 6.jpg"');

@@ -1,5 +1,9 @@
 import type { Master, SetEvent, StreamEvent } from '@rundle/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { EventEmitter } from 'node:events';
+import type { Response } from 'express';
+import { openLog } from '@rundle/store';
+import { EventHub } from '../src/events/hub';
 import { TestServer } from './server';
 
 let server: TestServer;
@@ -123,5 +127,29 @@ describe('work over a whole set', () => {
     );
     const ids = (await server.detail(setId)).masters.map(({ id }) => id);
     for (const { json } of answers) expect(json.outputs.map(({ masterId }) => masterId)).toEqual(ids);
+  });
+
+  it('let a browser go that reads no more, instead of keeping all that it is told', async () => {
+    const hub = new EventHub(server.database, server.config.databaseUrl, openLog('test', 'silent'));
+    const written: string[] = [];
+    const response = Object.assign(new EventEmitter(), {
+      writableLength: 0,
+      destroyed: false,
+      writeHead: () => {},
+      write: (text: string) => written.push(text),
+      end: () => {},
+      destroy() {
+        this.destroyed = true;
+        (response as EventEmitter).emit('close');
+      },
+    });
+    hub.add(response as unknown as Response);
+    const tell = async () => (await server.call('POST', '/api/sets', { title: 'Another' })).status === 201;
+    // It may not listen yet when the first is told.
+    const told = async (is: () => boolean) => (await tell()) && is();
+    await server.until(() => told(() => written.some((text) => text.includes('topic'))));
+    response.writableLength = 5_000_000;
+    await server.until(() => told(() => response.destroyed));
+    await hub.close();
   });
 });

@@ -1,5 +1,6 @@
 import { execFileSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
+import { setTimeout as wait } from 'node:timers/promises';
 import {
   addressOf,
   ENDPOINTS,
@@ -163,6 +164,31 @@ describe('a sample', () => {
       const both = await Promise.all([sample(value), sample(preset({ size: { px: 1102 } }))]);
       expect(both.map(({ status }) => status)).toEqual([200, 200]);
     }
+
+    // Of many that wait, only one that brings it down each time is given up, by its name; here none does.
+    const many = Array.from({ length: 60 }, (_, at) => sample(preset({ size: { px: 700 + at } }), { finished: true }));
+    for (let time = 0; time < 3; time++) {
+      await wait(700);
+      for (const pid of children()) process.kill(pid, 'SIGKILL');
+    }
+    const answers = await Promise.all(many);
+    expect(answers.map(({ status }) => status)).toEqual(answers.map(() => 200));
+    // While it stands still nothing is given up.
+    for (const pid of children()) process.kill(pid, 'SIGSTOP');
+    const waiting = sample(preset({ size: { px: 801 } }), { finished: true });
+    await wait(2000);
+    for (const pid of children()) process.kill(pid, 'SIGCONT');
+    expect((await waiting).status).toBe(200);
+    // What is at work at two deaths is.
+    const heavy = sample(preset({ size: { px: 6000, enlarge: true }, file: { type: 'avif' } }), { finished: true });
+    const isOver = (within: number) => Promise.race([heavy.then(() => true), wait(within).then(() => false)]);
+    // Each time after it has begun, however long it takes to start.
+    for (let time = 0; time < 20 && !(await isOver(2500)); time++) for (const pid of children()) process.kill(pid, 'SIGKILL');
+    const givenUp = await heavy;
+    expect([givenUp.status, (JSON.parse(givenUp.png.toString()) as { detail: string }).detail]).toEqual([
+      422,
+      expect.stringMatching(/^\S.*\.jpg brought the program down/) as string,
+    ]);
 
     await sample(value, { finished: true });
     const before = spent();

@@ -17,9 +17,18 @@ import type {
   Twin,
   UploadResult,
 } from '@rundle/core';
-import { claimStudio, type Config, type Database, type Files, migrate, openDatabase, openFiles, outputsFolder } from '@rundle/store';
+import {
+  claimStudio,
+  type Config,
+  type Database,
+  type Files,
+  migrate,
+  openDatabase,
+  openFiles,
+  openLog,
+  outputsFolder,
+} from '@rundle/store';
 import { Client } from 'pg';
-import { pino } from 'pino';
 import sharp from 'sharp';
 import { Upload } from 'tus-js-client';
 import { newDatabase } from '../../../packages/store/test/database';
@@ -31,10 +40,12 @@ import { Samplers } from '../src/samples/samplers';
 import { seed } from '../src/seed';
 import type { Services } from '../src/services';
 import { StandingOrders } from '../src/standing-orders/standing-orders';
+import { CheckedMarks } from '../src/watermarks/checked-marks';
 import { SetThreads } from '../src/threads/set-threads';
 
 const SET_THREAD = new URL('../../../dist/set-thread.js', import.meta.url);
 const COURIER = fileURLToPath(new URL('../../../dist/courier.js', import.meta.url));
+const MARK_CHECK = fileURLToPath(new URL('../../../dist/mark-check.js', import.meta.url));
 const TRIAL = fileURLToPath(new URL('../../../dist/receiver-trial.js', import.meta.url));
 const SAMPLE_PROCESS = fileURLToPath(new URL('../../../dist/sample-process.js', import.meta.url));
 const WORKER = fileURLToPath(new URL('../../../dist/worker.js', import.meta.url));
@@ -84,14 +95,25 @@ export class TestServer {
     await filler.end();
     const database = openDatabase(config.databaseUrl);
     await migrate(database, config.databaseUrl, outputsFolder(config.data));
-    const log = onLog ? pino({ level: 'debug' }, { write: onLog }) : pino({ level: 'silent' });
+    const log = onLog ? openLog('server', 'debug', { write: onLog }) : openLog('server', 'silent');
     const hub = new EventHub(database, config.databaseUrl, log);
     const threads = new SetThreads(SET_THREAD, config);
     const files = await openFiles(config.data, config.writeRoots);
     const samplers = new Samplers(SAMPLE_PROCESS, join(config.data, 'samples'));
     const courier = new Courier(COURIER, config, database, log);
     courier.start();
-    const services = { config, database, files, hub, threads, samplers, courier, trials: new Trials(TRIAL), log };
+    const services = {
+      config,
+      database,
+      files,
+      hub,
+      threads,
+      samplers,
+      courier,
+      trials: new Trials(TRIAL),
+      checkedMarks: new CheckedMarks(MARK_CHECK),
+      log,
+    };
     await claimStudio(database, files.masters, config.data);
     await seed(services);
     const { app, lookAfterUploads } = buildApp(services);

@@ -2,10 +2,10 @@ import { randomUUID } from 'node:crypto';
 import { setPriority } from 'node:os';
 import { setTimeout as wait } from 'node:timers/promises';
 import { RenderPool, typesByPrograms } from '@rundle/render';
-import { listen, openDatabase, openFiles, readConfig, signOff } from '@rundle/store';
+import { listen, openDatabase, openFiles, openLog, readConfig, signOff } from '@rundle/store';
 import { Logger as GraphileLogger, makeWorkerUtils, run, type WorkerUtils } from 'graphile-worker';
-import { pino } from 'pino';
 import * as z from 'zod';
+import { MemoryBound, RENEWED } from './alive/memory-bound';
 import { Presence } from './alive/presence';
 import { Watch } from './alive/watch';
 import { type Context, inDatabase, logFailure } from './context';
@@ -16,11 +16,11 @@ import { WorkList } from './work-list';
 // Behind the server and its samples, which somebody waits for: see nice(2).
 setPriority(3);
 const config = readConfig();
-const log = pino({ level: config.logLevel, name: 'worker' });
+const log = openLog('worker', config.logLevel);
 process.on('unhandledRejection', logFailure(log, 'something that nobody waited for'));
 
 // The parent process may be killed at any moment: exit with it. Until everything has started there is nothing to clean up.
-let end = (): Promise<void> => process.exit(0);
+let end: (code?: number) => Promise<void> = () => process.exit(0);
 for (const signal of ['SIGTERM', 'SIGINT', 'disconnect'] as const) process.once(signal, () => void end());
 // The parent may have ended while this program was loading. A program started by hand has none.
 const started: { connected?: boolean } = process;
@@ -51,6 +51,7 @@ await inDatabase(context, () => watch.bury(Deaths.parse(JSON.parse(process.env['
 watch.start();
 
 const work = new WorkList(context, workerId);
+const memory = new MemoryBound(process.env['RUNDLE_WORKER_MB'], () => void end(RENEWED));
 const stopListening = listen(
   config.databaseUrl,
   (notice) => {
@@ -74,7 +75,7 @@ async function takeJobs(): Promise<void> {
         concurrency: 1,
         pollInterval: 1000,
         noHandleSignals: true,
-        taskList: work.tasks,
+        taskList: memory.watched(work.tasks),
         logger: new GraphileLogger(() => (level, message) => say(level, message)),
         preset: { worker: { completeJobBatchDelay: CROSS_OFF, failJobBatchDelay: CROSS_OFF } },
         events: work.events((poolId) => (presence.poolId = poolId)),
@@ -91,10 +92,11 @@ const taking = takeJobs();
 /** How long a shutdown may take before it is forced, in ms; the supervisor waits a little longer. */
 const LAST_MOMENT = 12_000;
 
-end = async () => {
+end = async (code = 0) => {
   if (ending.signal.aborted) return;
+  memory.end();
   ending.abort();
-  setTimeout(() => process.exit(0), LAST_MOMENT).unref();
+  setTimeout(() => process.exit(code), LAST_MOMENT).unref();
   await runner?.stop().catch(() => {});
   await taking;
   await watch.end();
@@ -104,5 +106,5 @@ end = async () => {
   await utils.release();
   await pool.close();
   await context.database.close();
-  process.exit(0);
+  process.exit(code);
 };

@@ -5,6 +5,6 @@ export * from './read/facts';
 export * from './render-master';
 export { typesByPrograms } from './write/programs';
 export type { FeedDoor } from './sample/feed-trip';
-export type { SampleAnswer, SampleOrder } from './sample/process';
+export type { SampleAnswer, SampleNotice, SampleOrder } from './sample/process';
 export * from './sample/sampler';
 export * from './deliver/look-at';

@@ -233,3 +233,27 @@ describe('a target that cannot be written', () => {
     expect(readdirSync(join(target, 'web'))).toEqual(['out-0.jpg']);
   });
 });
+
+describe('a name with a line break', () => {
+  it('is as good as any other: its metadata are read, kept, and checked', async () => {
+    const odd = join(dir, 'odd\nfolder');
+    mkdirSync(odd);
+    const path = join(odd, 'a\nb.jpg');
+    writeFileSync(
+      path,
+      await testPicture(300, 200)
+        .jpeg()
+        .withExif({ IFD0: { ImageDescription: 'Quay', Artist: 'Orla' } })
+        .toBuffer(),
+    );
+    const keep = join(dir, 'keep.preset.json');
+    const metadata = { description: 'keep', capture: 'keep', other: 'keep' };
+    const parsed = { kind: 'rundle.preset', version: 1, title: 'Keep', size: { px: 100 }, metadata };
+    writeFileSync(keep, JSON.stringify(parsed));
+    const call = ['render', '--preset', keep, '--out', join(odd, 'out'), '--json', path];
+    const { status, stdout } = spawnSync(process.execPath, [PROGRAM, ...call], { encoding: 'utf8' });
+    expect({ status, stdout }).toMatchObject({ status: 0 });
+    const { output } = JSON.parse(stdout.split('\n')[0]!) as Told;
+    expect(await readFacts(output!)).toMatchObject({ caption: 'Quay', metadataUnread: false });
+  });
+});

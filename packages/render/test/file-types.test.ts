@@ -224,6 +224,11 @@ describe('a watermark', () => {
     ['<rect style="fill:url(http://example.org/#a)" width="3" height="3"/>', 'reference'],
     ['<style>@import "x.css";</style>', 'import'],
     ['<foreignObject><b>x</b></foreignObject>', 'foreignObject'],
+    ['<rect style="fill:u\\72l(http://example.org/#a)" width="3" height="3"/>', 'an escaped sign in style'],
+    ['<style>@\\69mport "x.css";</style>', 'an escaped sign in <style>'],
+    [nested(9), 'more than 50000 elements'],
+    ['<g id="a"><use href="#b"/></g><g id="b"><use href="#a"/></g>', 'uses itself'],
+    [`${'<g>'.repeat(300)}${'</g>'.repeat(300)}`, 'deep in others'],
   ])('that is an SVG with %s is refused', async (inside, word) => {
     const result = await drawn(svg(inside));
     expect(result).toMatchObject({
@@ -241,6 +246,13 @@ describe('a watermark', () => {
     ).toMatchObject({ error: { code: 'watermark-unsafe' } });
   });
 });
+
+/** Elements that use others ten times, which use others: 10 to the power of their number. */
+function nested(levels: number): string {
+  const uses = (of: number) => `<use href="#l${of}"/>`.repeat(10);
+  const level = (at: number) => `<g id="l${at}">${at === 0 ? '<rect width="1" height="1"/>' : uses(at - 1)}</g>`;
+  return `<defs>${Array.from({ length: levels }, (_, at) => level(at)).join('')}</defs>${uses(levels - 1)}`;
+}
 
 describe('the time of a file', () => {
   it('is that of the capture or of the master, if asked', async () => {

@@ -1,3 +1,6 @@
+export * from './bounded-child';
+export * from './bounds';
+export * from './check-mark';
 export * from './config';
 export * from './database/away';
 export * from './database/connection';
@@ -15,7 +18,9 @@ export * from './files/open-files';
 export { type HeldFolder, holdPlace } from './files/held-folder';
 export { openOnce, sha256Of, sha256OfStream } from './files/opened';
 export * from './files/outputs';
+export * from './disk-full';
 export * from './listen';
+export * from './log';
 export * from './load-masters';
 export * from './notice';
 export * from './run-views';

@@ -1,6 +1,6 @@
 import { readdir } from 'node:fs/promises';
 import { escapeHtml } from '@rundle/core';
-import express, { type Express } from 'express';
+import express, { type Express, type RequestHandler } from 'express';
 import { v2 as webdav } from 'webdav-server';
 import { ownMachineOnly } from '../own-machine';
 
@@ -18,6 +18,7 @@ export function siteApp(folder: string, login: Login): Express {
   const app = express();
   app.disable('x-powered-by');
   app.use(ownMachineOnly('The stand-in web space'));
+  app.use(DAV_PATH, refuseOdd);
   app.use(webdav.extensions.express(DAV_PATH, davServer(folder, login)));
   app.get('/', async (_request, response, next) => {
     const entries = await readdir(folder, { withFileTypes: true });
@@ -37,6 +38,25 @@ export function siteApp(folder: string, login: Login): Express {
   app.use((_request, response) => void response.status(404).type('html').send(page('<p>There is no such page here.</p>')));
   return app;
 }
+
+/** Calls that the package falls over instead of refusing them. */
+const refuseOdd: RequestHandler = ({ method, path, headers, socket }, response, next) => {
+  const inSpace = (address: string): boolean => {
+    try {
+      const { pathname } = new URL(address, `http://${headers.host ?? 'localhost'}`);
+      return !decodeURIComponent(pathname).includes('\0') && (pathname === DAV_PATH || pathname.startsWith(`${DAV_PATH}/`));
+    } catch {
+      return false;
+    }
+  };
+  const { destination } = headers;
+  const moves = method === 'MOVE' || method === 'COPY';
+  if (!inSpace(DAV_PATH + path)) response.status(400).end();
+  else if (moves && (typeof destination !== 'string' || !inSpace(destination))) response.status(400).end();
+  else if (method === 'DELETE' && /^\/*$/.test(path)) response.status(403).end();
+  else if (socket.destroyed) return;
+  else next();
+};
 
 function davServer(folder: string, { user, password }: Login): webdav.WebDAVServer {
   const users = new webdav.SimpleUserManager();

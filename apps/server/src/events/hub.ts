@@ -232,6 +232,10 @@ export class EventHub {
   }
 }
 
+/** Bytes that may wait for a browser to read them. One that reads no more is let go: it connects anew, and asks for the whole state. */
+const MOST_UNREAD = 4_000_000;
+
 function tell(response: Response, event: StreamEvent): void {
+  if (response.writableLength > MOST_UNREAD) return void response.destroy();
   response.write(`data: ${JSON.stringify(event)}\n\n`);
 }

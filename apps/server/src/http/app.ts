@@ -2,7 +2,7 @@ import { join } from 'node:path';
 import express, { type ErrorRequestHandler, type Express, type RequestHandler } from 'express';
 import helmet from 'helmet';
 import type { Logger } from 'pino';
-import { isDatabaseAway } from '@rundle/store';
+import { isDatabaseAway, isDiskFull } from '@rundle/store';
 import { deliveryHandlers } from '../deliveries/handlers';
 import { eventHandlers } from '../events/handlers';
 import { handOverHandlers } from '../hand-over/handlers';
@@ -24,7 +24,7 @@ import { watermarkHandlers } from '../watermarks/handlers';
 import { guardOrigin } from './guard';
 import { limitTime } from './limit-time';
 import { openApiDocument } from './openapi';
-import { databaseAway, HttpProblem, internalProblem, notFound, problemDetails } from './problem';
+import { databaseAway, diskFull, HttpProblem, internalProblem, notFound, problemDetails } from './problem';
 import { routesOf } from './routes';
 import { refuseDeep } from './text-rule';
 
@@ -127,6 +127,7 @@ function answerProblem(log: Logger): ErrorRequestHandler {
 /** Errors from elsewhere: the database cannot be reached, a body is not JSON, a file is gone. */
 function foreignProblem(error: unknown): HttpProblem {
   if (isDatabaseAway(error)) return databaseAway();
+  if (isDiskFull(error)) return diskFull();
   const status = error instanceof Error && 'status' in error ? Number(error.status) : 500;
   if (status === 404) return notFound('file');
   if (status >= 400 && status < 500) return new HttpProblem(status, 'bad-request', error instanceof Error ? error.message : 'Bad request.');

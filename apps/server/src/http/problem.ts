@@ -31,6 +31,10 @@ export const notFound = (what: string): HttpProblem => requestProblem('not-found
 export const databaseAway = (): HttpProblem =>
   requestProblem('database-away', 'The database does not answer just now. Nothing is lost; it is tried again. Wait a moment.');
 
+/** What a call ends with for which there is no room. */
+export const diskFull = (): HttpProblem =>
+  new HttpProblem(507, 'disk-full', 'The disk of the machine that runs Rundle is full. Nothing is lost. Make room there, then try again.');
+
 /** What a call ends with that hit a fault of ours; the log says more. */
 export const internalProblem = (): HttpProblem =>
   requestProblem('internal', 'Something went wrong on the server. Its log says more; please try again.');

@@ -1,6 +1,6 @@
 import { basename } from 'node:path';
 import { Id, type Problem, ProblemError, type UploadResult, UPLOADS_PATH } from '@rundle/core';
-import { isDatabaseAway } from '@rundle/store';
+import { isDatabaseAway, isDiskFull } from '@rundle/store';
 import { EVENTS, Server } from '@tus/server';
 import type { Express, Request, Response } from 'express';
 import { HttpProblem, notFound, problemDetails, requestProblem } from '../http/problem';
@@ -175,8 +175,7 @@ function refusalOf(error: unknown, fileName: string): Refusal {
   if (error instanceof HttpProblem) return new Refusal(error.status, { code: error.code, message: error.message, file: fileName });
   if (error instanceof ProblemError) return new Refusal(422, { ...error.problem, file: fileName });
   if (hasStatus(error)) return new Refusal(error.status_code, { code: 'upload', file: fileName, message: error.body.trim() });
-  if (!isDatabaseAway(error) && error instanceof Error && 'code' in error && error.code === 'ENOSPC')
-    return new Refusal(507, { ...NO_ROOM, file: fileName });
+  if (!isDatabaseAway(error) && isDiskFull(error)) return new Refusal(507, { ...NO_ROOM, file: fileName });
   return new Refusal(503, { ...LATER, file: fileName });
 }
 

@@ -8,16 +8,16 @@ import {
   type Watermark,
   withOwn,
 } from '@rundle/core';
-import type { SampleTask } from '@rundle/render';
 import { drawableMark, type MasterPlace, overridesOf } from '@rundle/store';
 import type { Response } from 'express';
 import { notFound, requestProblem } from '../http/problem';
 import type { Services } from '../services';
 import { findMaster } from '../sets/find';
 import { watermarkOf } from '../watermarks/named';
+import type { NamedTask } from './samplers';
 
 /** A task but for what is looked at. */
-export type Task = Pick<SampleTask, 'master' | 'content' | 'facts' | 'studio' | 'preset' | 'watermark'>;
+export type Task = Pick<NamedTask, 'master' | 'name' | 'content' | 'facts' | 'studio' | 'preset' | 'watermark'>;
 
 /** Does something with what a preset is carried out on; its master is held open meanwhile. @throws HttpProblem */
 export type WithTask = <T>(masterId: string, preset: Preset, act: (task: Task) => Promise<T>) => Promise<T>;
@@ -40,6 +40,7 @@ export function tasksOf({ database, files }: Pick<Services, 'database' | 'files'
     const [set, studio, watermark] = await Promise.all([database.sets.findByPk(setId), database.studio.findByPk(1), namedMark(preset)]);
     const overrides = overridesOf(master);
     const task = {
+      name: master.fileName,
       content: sha256,
       facts: factsWithOverrides(MasterFacts.parse(facts), overrides),
       studio: withOwn(StudioDetails.parse(studio?.details ?? {}), StudioDetails.parse(set?.rights ?? {})),

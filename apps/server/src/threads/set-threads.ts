@@ -1,3 +1,4 @@
+import { SET_THREAD_HEAP_MB } from '@rundle/store';
 import { Piscina } from 'piscina';
 import { MadeJson } from '../http/handlers';
 import { HttpProblem } from '../http/problem';
@@ -17,6 +18,7 @@ export class SetThreads {
       maxThreads: 1,
       concurrentTasksPerWorker: 4,
       atomics: 'disabled',
+      resourceLimits: { maxOldGenerationSizeMb: SET_THREAD_HEAP_MB },
     });
   }
 

@@ -6,12 +6,13 @@ import { notFound } from '../http/problem';
 import type { Services } from '../services';
 import { contentOf, storeWatermark } from './stored';
 
-export function watermarkHandlers({ database, samplers }: Services) {
+export function watermarkHandlers({ database, samplers, checkedMarks }: Services) {
   const { sequelize, watermarks } = database;
 
   async function send(watermark: Watermark, response: Response): Promise<void> {
     const gone = new AbortController();
     response.once('close', () => gone.abort());
+    await checkedMarks.ensure(watermark);
     const png = await samplers.mark(watermark, gone.signal);
     if (!response.destroyed) response.setHeader('Cache-Control', 'no-store').type('image/png').end(png);
   }

@@ -1,12 +1,13 @@
-import { type Problem, problemOf } from '@rundle/core';
-import { type Claim, drawableMark, finishClaim, type JobOf, notifyTopic, type WatermarkRow } from '@rundle/store';
+import { fileURLToPath } from 'node:url';
+import type { Problem } from '@rundle/core';
+import { type Claim, drawableMark, finishClaim, type JobOf, markProblem, notifyTopic, type WatermarkRow } from '@rundle/store';
 import { type Context, inDatabase } from '../context';
 
 /** Draws a new watermark once; problems are stored with it. */
 export async function checkWatermark(context: Context, claim: Claim, { watermarkId }: JobOf<'check-watermark'>): Promise<void> {
   const { sequelize, watermarks } = context.database;
   const row = await inDatabase(context, () => watermarks.findByPk(watermarkId));
-  const problem = row && (await refusal(context, row));
+  const problem = row && (await refusal(row));
   await inDatabase(context, () =>
     sequelize.transaction(async (transaction) => {
       if (!(await finishClaim(sequelize, claim, transaction))) return;
@@ -16,11 +17,7 @@ export async function checkWatermark(context: Context, claim: Claim, { watermark
   );
 }
 
-async function refusal({ pool }: Context, row: WatermarkRow): Promise<Problem | null> {
-  try {
-    await pool.checkWatermark(drawableMark(row));
-    return null;
-  } catch (error) {
-    return problemOf(error, 'watermark-unreadable');
-  }
-}
+const PROGRAM = fileURLToPath(new URL('./mark-check.js', import.meta.url));
+
+/** Not in this program: a logo that nobody has looked at may take any time and memory. */
+const refusal = (row: WatermarkRow): Promise<Problem | null> => markProblem(PROGRAM, drawableMark(row));

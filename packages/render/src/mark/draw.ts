@@ -95,10 +95,11 @@ async function drawable(watermark: Watermark): Promise<Drawable> {
 
 /**
  * Checks a watermark whole, by drawing it once.
+ * @param edge of the picture that it is drawn on, px
  * @throws ProblemError when it cannot be read or is refused
  */
-export async function checkWatermark(watermark: Watermark): Promise<void> {
-  const picture: Raster<Uint16Array> = { width: 64, height: 64, channels: 3, pixels: new Uint16Array(64 * 64 * 3) };
+export async function checkWatermark(watermark: Watermark, edge = 64): Promise<void> {
+  const picture: Raster<Uint16Array> = { width: edge, height: edge, channels: 3, pixels: new Uint16Array(edge * edge * 3) };
   const mark = { watermark: 'any', place: 'centre', margin: 0, size: 1, opacity: 1 } as const;
   const variants = watermark.kind !== 'text' && watermark.dark ? [watermark, { ...watermark, data: watermark.dark }] : [watermark];
   for (const variant of variants)

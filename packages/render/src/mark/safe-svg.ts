@@ -35,21 +35,101 @@ export function refuseUnsafeSvg(svg: string): void {
     throw unreadable(error instanceof Error ? error.message : String(error));
   }
   if (root?.localName !== 'svg') throw unreadable('its outermost element is not svg');
-  visit(root);
+  visit(root, 0);
+  if (drawnElements(root) > MOST_ELEMENTS) throw unsafe(`more than ${MOST_ELEMENTS} elements to draw, those counted that are used again`);
 }
 
-function visit(element: Element): void {
+/** Elements that may have to be drawn: a detailed logo has some thousands. */
+const MOST_ELEMENTS = 50_000;
+/** How deep elements may lie in others. */
+const DEEPEST = 200;
+
+/** Elements that have no parts to be drawn again and again. */
+const FLAT = new Set(['linearGradient', 'radialGradient', 'stop']);
+
+/**
+ * How many elements have to be drawn, each as often as it is used: a few that use others which use others are thousands of millions.
+ * @throws ProblemError when one uses itself
+ */
+function drawnElements(root: Element): number {
+  const byId = new Map<string, Element>();
+  const gather = (element: Element): void => {
+    const id = element.getAttribute('id');
+    if (id) byId.set(id, element);
+    childrenOf(element).forEach(gather);
+  };
+  gather(root);
+  const counts = new Map<Element, number>();
+  const open = new Set<Element>();
+  const count = (element: Element): number => {
+    const known = counts.get(element);
+    if (known !== undefined) return known;
+    if (open.has(element)) throw unsafe('an element that uses itself');
+    open.add(element);
+    let total = 1;
+    for (const child of childrenOf(element)) total += count(child);
+    for (const target of targetsOf(element)) {
+      const found = byId.get(target);
+      // What lies around it is drawn once; within a definition it may not stand itself.
+      if (found && !FLAT.has(found.localName ?? '')) total += count(found);
+    }
+    open.delete(element);
+    counts.set(element, Math.min(total, Number.MAX_SAFE_INTEGER));
+    return counts.get(element)!;
+  };
+  return count(root);
+}
+
+const childrenOf = (element: Element): Element[] =>
+  Array.from(element.childNodes).filter((child): child is Element => child.nodeType === 1);
+
+/** Ids of what an element refers to. */
+function targetsOf(element: Element): string[] {
+  if (element.localName === 'style') return [...(element.textContent ?? '').matchAll(TARGET)].map(([, id]) => id!);
+  return Array.from(element.attributes).flatMap(({ localName, value }) =>
+    localName === 'href' && value.trim().startsWith('#') ? [value.trim().slice(1)] : [...value.matchAll(TARGET)].map(([, id]) => id!),
+  );
+}
+
+const TARGET = /url\(\s*["']?\s*#([^"')\s]+)/gi;
+
+/** Attributes that are read as style (SVG 2, 6.6), of those that may refer to something. */
+const STYLES = new Set([
+  'style',
+  'fill',
+  'stroke',
+  'filter',
+  'mask',
+  'clip-path',
+  'cursor',
+  'marker',
+  'marker-start',
+  'marker-mid',
+  'marker-end',
+]);
+
+function visit(element: Element, depth: number): void {
+  if (depth > DEEPEST) throw unsafe(`elements that lie more than ${DEEPEST} deep in others`);
   const name = element.localName ?? '';
   if (REFUSED.has(name) || name.startsWith('animate')) throw unsafe(`the element <${name}>`);
-  if (name === 'style') refuseStyle(element.textContent ?? '', '<style>');
+  if (name === 'style') {
+    refuseEscapes(element.textContent ?? '', '<style>');
+    refuseStyle(element.textContent ?? '', '<style>');
+  }
   for (const attribute of Array.from(element.attributes)) {
     const { localName, value } = attribute;
     if (/^on/i.test(localName ?? '')) throw unsafe(`the attribute ${localName}, which runs a script`);
     const inside = /^(?:#|data:image\/(?:png|jpeg|webp);)/i.test(value.trim());
     if (REFERENCES.has(localName ?? '') && value.trim() && !inside) throw unsafe(`a reference to “${value.trim().slice(0, 60)}”`);
+    if (STYLES.has(localName ?? '')) refuseEscapes(value, localName ?? '');
     refuseStyle(value, localName ?? '');
   }
-  for (const child of Array.from(element.childNodes)) if (child.nodeType === 1) visit(child as Element);
+  for (const child of childrenOf(element)) visit(child, depth + 1);
+}
+
+/** Written with escapes (CSS Syntax 3, 4.3.7), a reference to elsewhere does not look like one. */
+function refuseEscapes(text: string, where: string): void {
+  if (text.includes('\\')) throw unsafe(`an escaped sign in ${where}`);
 }
 
 /** Style may refer to things inside the picture only. */

@@ -2,6 +2,7 @@ import { spawn } from 'node:child_process';
 import { rm } from 'node:fs/promises';
 import type { ExifTool } from 'exiftool-vendored';
 import { tied } from '../tied';
+import { withoutLineBreaks } from './path-alias';
 
 /** What is asked of ExifTool. */
 export interface TagTool {
@@ -39,12 +40,15 @@ class OwnExifTool implements TagTool {
 
   async readRaw(path: string, options: { readArgs: string[] }): Promise<Record<string, unknown>> {
     const tool = await this.started;
-    return twice(path, () => tool.readRaw<Record<string, unknown>>(path, options));
+    return withoutLineBreaks([path], ([safe]) => twice(safe!, () => tool.readRaw<Record<string, unknown>>(safe!, options)));
   }
 
   async write(path: string, tags: object, options: { writeArgs?: string[]; useMWG?: boolean }): Promise<unknown> {
     const tool = await this.started;
-    return twice(path, () => tool.write(path, tags, options));
+    const { writeArgs = [] } = options;
+    return withoutLineBreaks([path, ...writeArgs], ([safe, ...args]) =>
+      twice(safe!, () => tool.write(safe!, tags, { ...options, writeArgs: args })),
+    );
   }
 
   async end(): Promise<void> {

@@ -22,6 +22,9 @@ export type SampleOrder =
   | { kind: 'whole'; id: number; path: string }
   | { kind: 'drop'; id: number };
 
+/** What it says by the way: that an order is being carried out; that all of them are, and what it then holds, bytes. */
+export type SampleNotice = { kind: 'begun'; id: number } | { kind: 'resting'; resident: number };
+
 export type SampleAnswer =
   | { id: number; kind: 'look'; sample: Sample }
   | { id: number; kind: 'finish'; sample: FinishedSample }
@@ -71,11 +74,13 @@ async function workOff(): Promise<void> {
   for (let order = waiting.shift(); order; order = waiting.shift()) {
     // What was dropped while an earlier picture was made is known only after a turn of the event loop.
     await new Promise(setImmediate);
+    process.send?.({ kind: 'begun', id: order.id } satisfies SampleNotice);
     const answer = await answerTo(order, controllers.get(order.id)!.signal);
     controllers.delete(order.id);
     process.send?.(answer);
   }
   isBusy = false;
+  process.send?.({ kind: 'resting', resident: process.memoryUsage.rss() } satisfies SampleNotice);
 }
 
 async function answerTo(order: Exclude<SampleOrder, { kind: 'drop' }>, signal: AbortSignal): Promise<SampleAnswer> {
