@@ -51,7 +51,7 @@ const table = (head: readonly string[], rows: string[]): string => [row(...head)
 /** What each program may hold. */
 function bounds(): string {
   const { look, finish } = SAMPLE_RESTING_MB;
-  const seconds = ({ ms }: ChildBounds) => `${ms / 1000} s`;
+  const seconds = ({ ms, cpuMs }: ChildBounds) => `${cpuMs / 1000} s of the processor, ${ms / 1000} s in all`;
   return table(
     ['program', 'heap of its script', 'in all', 'what happens then'],
     [

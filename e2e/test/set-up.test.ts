@@ -96,6 +96,26 @@ describe('set-up', () => {
     rmSync(parent, { recursive: true });
   });
 
+  it('starts a program again ever more slowly, and says why it has ended', async () => {
+    const programs = mkdtempSync(join(tmpdir(), 'rundle-programs-'));
+    const ready =
+      "process.send('ready'); process.once('disconnect', () => process.exit(0)); process.once('SIGTERM', () => process.exit(0)); setInterval(() => {}, 1000);";
+    for (const [name, code] of [
+      ['server', ready],
+      ['worker', ready],
+      ['stand-ins', "throw new TypeError('port 25 is somebody else’s');"],
+    ] as const)
+      writeFileSync(join(programs, `${name}.js`), code);
+    const call = `import { startPrograms } from './scripts/setup/programs.mjs';
+      const end = await startPrograms(process.env, process.argv[1]); setTimeout(() => end().then(() => process.exit(0)), 9000);`;
+    const { stdout } = spawnSync(process.execPath, ['--input-type=module', '-e', call, programs], { cwd: ROOT, encoding: 'utf8' });
+    const said = stdout.split('\n').filter((line) => line.includes('stand-ins'));
+    expect(said[0]).toBe('The stand-ins has ended (1) and is started again. It said: TypeError: port 25 is somebody else’s');
+    expect(said.length).toBeLessThan(13);
+    expect(said.at(-1)).toMatch(/is started again in [1-9] s/);
+    rmSync(programs, { recursive: true });
+  });
+
   it('knows a death that a picture can have caused from others', () => {
     const quiet = { roseWithin: () => false };
     const cause = (code: number | null, signal: NodeJS.Signals | null, memory = quiet) => causeOfDeath(code, signal, memory);

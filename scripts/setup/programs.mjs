@@ -19,9 +19,6 @@ const IN_ORDER_AFTER = 60_000;
 /** A worker ends with this code when it has given back its work and holds more memory than it may; see apps/worker. */
 const RENEWED = 75;
 
-/** Large pieces go back to the system as soon as they are free, and threads share their arenas (mallopt(3)). */
-const MALLOC = { MALLOC_ARENA_MAX: '2', MALLOC_TRIM_THRESHOLD_: '20000000', MALLOC_MMAP_THRESHOLD_: '1000000' };
-
 /**
  * @typedef {object} Worker
  * @property {string} id name under which it signs on
@@ -32,8 +29,9 @@ const MALLOC = { MALLOC_ARENA_MAX: '2', MALLOC_TRIM_THRESHOLD_: '20000000', MALL
  * Starts the server and the workers, starts each again when it dies, and ends them all. A worker is told which workers have died since one
  * was last told, and whether what they worked on can have been the cause: only this program sees how they ended.
  * @param {NodeJS.ProcessEnv} environment
+ * @param {string} programs folder of the bundled programs
  */
-export async function startPrograms(environment) {
+export async function startPrograms(environment, programs = join(ROOT, 'dist')) {
   let ending = false;
   /** @type {Set<import('node:child_process').ChildProcess>} */
   const children = new Set();
@@ -60,6 +58,7 @@ export async function startPrograms(environment) {
     new Promise((resolve) => {
       let pause = FIRST_PAUSE;
       let starts = 0;
+      let wasReady = false;
       const start = () => {
         if (ending) return;
         starts++;
@@ -71,8 +70,8 @@ export async function startPrograms(environment) {
             ? { RUNDLE_WORKER_ID: id, RUNDLE_DEATHS: JSON.stringify(told), RUNDLE_WORKER_MB: JSON.stringify(WORKER_MB) }
             : {};
         // Detached: Ctrl-C in the terminal reaches this program only, which then ends the others in order.
-        const child = fork(join(ROOT, 'dist', `${name}.js`), [], {
-          env: { ...MALLOC, ...environment, ...more },
+        const child = fork(join(programs, `${name}.js`), [], {
+          env: { ...environment, ...more },
           execArgv: [`--max-old-space-size=${HEAP_MB[name]}`],
           cwd: ROOT,
           detached: true,
@@ -84,6 +83,7 @@ export async function startPrograms(environment) {
         if (name === 'worker') workers.add(worker);
         child.on('message', (/** @type {unknown} */ message) => {
           if (message === 'ready') {
+            wasReady = true;
             // It has dealt with what it was told.
             for (const death of told) if (untold.includes(death)) untold.splice(untold.indexOf(death), 1);
             resolve();
@@ -93,12 +93,12 @@ export async function startPrograms(environment) {
           children.delete(child);
           workers.delete(worker);
           if (ending) return;
-          if (code === 1 && name === 'server' && starts === 1) stop(`The ${name} has ended (${code}). What it said stands above.`);
+          if (code === 1 && name === 'server' && !wasReady) stop(`The ${name} has ended (${code}). What it said stands above.`);
           // It gave its memory back, after it had signed off.
           if (name === 'worker' && code === RENEWED) return start();
           if (name === 'worker') untold.push({ workerId: id, cause: causeOfDeath(code, signal, memoryKills) });
           const isInOrder = Date.now() - begun > IN_ORDER_AFTER;
-          if (isInOrder) starts = 1;
+          if (isInOrder) starts = 0;
           pause = isInOrder ? FIRST_PAUSE : Math.min(LONGEST_PAUSE, pause * (starts > 4 ? 1.5 : 1));
           const why = lastWords();
           const again = pause > 2 * FIRST_PAUSE ? `is started again in ${Math.round(pause / 1000)} s` : 'is started again';

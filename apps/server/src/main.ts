@@ -41,7 +41,7 @@ const files = await openFiles(config.data, config.writeRoots);
 const away = (error: unknown) => log.warn({ err: error }, 'the database is away; waiting for it');
 await whenThere(() => migrate(database, config.databaseUrl, outputsFolder(config.data)), away);
 try {
-  await whenThere(() => claimStudio(database, files.masters, config.data, config.newStudio), away);
+  await whenThere(() => claimStudio(database, files.masters, config.data, config.studio), away);
 } catch (error) {
   if (!(error instanceof ForeignDatabase)) throw error;
   process.stderr.write(`\n${error.message}\n`);

@@ -6,8 +6,10 @@ import {
   type PlanView,
   Preset,
   type PresetVersion,
+  type ProblemDetails,
   type StoredBundle,
   type StoredPreset,
+  type StoredWatermark,
 } from '@rundle/core';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -123,14 +125,30 @@ describe('presets that travel', () => {
 
   it('show a watermark on three pictures, stored or not, and say why not', async () => {
     const text = { kind: 'text', title: 'T', text: '© Me', typeface: 'serif', edge: 'outline', adapt: true };
-    const shown = await fetch(`${server.url}/api/watermarks/preview`, {
-      method: 'POST',
-      body: JSON.stringify(text),
-      headers: { 'content-type': 'application/json' },
-    });
+    const tryMark = (mark: object) =>
+      fetch(`${server.url}/api/watermarks/preview`, {
+        method: 'POST',
+        body: JSON.stringify(mark),
+        headers: { 'content-type': 'application/json' },
+      });
+    const shown = await tryMark(text);
     const { width, height } = await sharp(Buffer.from(await shown.arrayBuffer())).metadata();
     expect([shown.status, shown.headers.get('content-type'), width > 3 * height]).toEqual([200, 'image/png', true]);
     expect((await server.call('POST', '/api/watermarks/preview', { ...text, text: '漢' })).status).toBe(422);
+    // A logo of few bytes that takes long to be drawn is refused within seconds, here and once it is stored, and holds nobody up.
+    const blur =
+      '<filter id="f" x="-9" y="-9" width="19" height="19">' + '<feTurbulence baseFrequency=".9" numOctaves="9"/>'.repeat(30) + '</filter>';
+    const svg = `<svg xmlns="http://www.w3.org/2000/svg" width="900" height="900">${blur}<rect width="900" height="900" filter="url(#f)"/></svg>`;
+    const dear = { kind: 'svg', title: 'Dear', data: Buffer.from(svg).toString('base64') };
+    let isTold = false;
+    const tried = server.call<ProblemDetails>('POST', '/api/watermarks/preview', dear).finally(() => (isTold = true));
+    expect((await tryMark(text)).status).toBe(200);
+    expect(isTold).toBe(false);
+    expect(await tried).toMatchObject({ status: 422, json: { problems: [{ code: 'watermark-large' }] } });
+    const stored = (await server.call<StoredWatermark>('POST', '/api/watermarks', dear)).json;
+    const now = async () => (await server.call<StoredWatermark[]>('GET', '/api/watermarks')).json.find(({ id }) => id === stored.id)!;
+    await server.until(async () => (await now()).state === 'refused');
+    expect((await now()).problem?.code).toBe('watermark-large');
   });
 });
 

@@ -83,7 +83,7 @@ export class TestServer {
       web: '/nowhere',
       demoMasters: '',
       uploadBytes: 3e6,
-      newStudio: false,
+      studio: '',
       standIns: true,
       logLevel: 'error',
       roots: [mkdtempSync(join(tmpdir(), 'rundle-machine-'))],

@@ -136,7 +136,7 @@ describe('a delivery held against its manifest', () => {
       .map(Number);
     // To a cell of 23 px.
     expect([left! <= 600, right! >= 640, top! <= 90, bottom! >= 120, right! - left! <= 92, bottom! - top! <= 92]).not.toContain(false);
-    expect(said[coloured]).toMatch(/^altered, colours are stronger by about (?:1[89]|2[0-3]) %$/);
+    expect(said[coloured]).toMatch(/^altered, colours are stronger by about (?:1[5-9]|2\d) %$/);
     expect(said[brighter]).toMatch(/^altered, all over: brightness or colours; 450 × \d+ px instead of 900/);
     expect([said[coarse], said[small], said[webp]]).toEqual([
       'compressed again, quality about 35, was 82',

@@ -5,6 +5,8 @@ import { readFileSync } from 'node:fs';
 export interface ChildBounds {
   /** Time until it has answered, ms. */
   ms: number;
+  /** Time of the processor that it may take, ms: the same on a busy machine. */
+  cpuMs: number;
   /** Heap of its script, MB. */
   heapMB: number;
   /** Memory that it holds in all, MB. */
@@ -23,7 +25,11 @@ const PAGE = 4096;
  * Asks a program of ours that does one thing and ends, within bounds: what it works on may be hostile.
  * @param program path of the bundled program, which is sent `order` and sends one answer
  */
-export function askChild(program: string, order: object, { ms, heapMB, residentMB }: ChildBounds): Promise<{ answer: unknown } | NoAnswer> {
+export function askChild(
+  program: string,
+  order: object,
+  { ms, cpuMs, heapMB, residentMB }: ChildBounds,
+): Promise<{ answer: unknown } | NoAnswer> {
   const child = fork(program, {
     execArgv: [`--max-old-space-size=${heapMB}`],
     serialization: 'advanced',
@@ -37,7 +43,10 @@ export function askChild(program: string, order: object, { ms, heapMB, residentM
       child.kill('SIGKILL');
     };
     const overdue = setTimeout(() => end('overdue'), ms);
-    const looking = setInterval(() => residentOf(child.pid) > residentMB * 1e6 && end('too-large'), LOOK_MS);
+    const looking = setInterval(() => {
+      if (residentOf(child.pid) > residentMB * 1e6) end('too-large');
+      else if (processorMsOf(child.pid) > cpuMs) end('overdue');
+    }, LOOK_MS);
     child.once('message', (answer) => end({ answer }));
     child.once('error', () => end('ended'));
     child.once('exit', () => end('ended'));
@@ -49,6 +58,16 @@ export function askChild(program: string, order: object, { ms, heapMB, residentM
 function residentOf(pid: number | undefined): number {
   try {
     return PAGE * Number(readFileSync(`/proc/${pid}/statm`, 'utf8').split(' ')[1]);
+  } catch {
+    return 0;
+  }
+}
+
+/** Processor time that a process has taken, ms (proc(5), /proc/PID/stat, fields 14 and 15, in ticks of 10 ms); 0 where that is not told. */
+function processorMsOf(pid: number | undefined): number {
+  try {
+    const fields = readFileSync(`/proc/${pid}/stat`, 'utf8').split(') ')[1]!.split(' ');
+    return 10 * (Number(fields[11]) + Number(fields[12]));
   } catch {
     return 0;
   }

@@ -16,7 +16,7 @@ export const SAMPLE_HEAP_MB = 512;
 export const SAMPLE_RESTING_MB = { look: 700, finish: 600 };
 
 /** Tries a receiver: it reads words only. */
-export const TRIAL_BOUNDS: ChildBounds = { ms: 90_000, heapMB: 128, residentMB: 300 };
+export const TRIAL_BOUNDS: ChildBounds = { ms: 90_000, cpuMs: 20_000, heapMB: 128, residentMB: 300 };
 
 /** Draws a logo once; one of a studio takes some hundredths of a second. */
-export const MARK_BOUNDS: ChildBounds = { ms: 10_000, heapMB: 256, residentMB: 700 };
+export const MARK_BOUNDS: ChildBounds = { ms: 60_000, cpuMs: 4000, heapMB: 256, residentMB: 700 };

@@ -34,8 +34,8 @@ export interface Config {
   roots: string[];
   /** Folders of this machine that outputs may be written to, with all below them; absolute. None unless it is said. */
   writeRoots: string[];
-  /** Whether an empty database beside masters is wanted. */
-  newStudio: boolean;
+  /** What a person has said of a data folder and a database that do not seem to belong together. */
+  studio: '' | 'new' | 'moved';
   /** Whether the made-up receivers run. */
   standIns: boolean;
   logLevel: string;
@@ -59,7 +59,7 @@ export function readConfig(environment: NodeJS.ProcessEnv = process.env): Config
     web: resolve(env.RUNDLE_WEB),
     demoMasters: env.RUNDLE_DEMO_MASTERS,
     uploadBytes: env.RUNDLE_UPLOAD_MB * 1e6,
-    newStudio: env.RUNDLE_STUDIO === 'new',
+    studio: env.RUNDLE_STUDIO,
     standIns: env.RUNDLE_STAND_INS === 'on' && env.RUNDLE_FEED === 'on',
     logLevel: env.RUNDLE_LOG,
     roots: foldersOf(env.RUNDLE_ROOTS),

@@ -12,23 +12,31 @@ const FILE = 'studio.json';
 
 const Identity = z.object({ id: z.string().min(1) });
 
+export type StudioDecision = '' | 'new' | 'moved';
+
 /** Database and data folder do not belong together. The message says what was found and how to go on. */
 export class ForeignDatabase extends Error {}
 
 /**
  * Holds database and data folder against each other: both carry the id of their studio. What was made before there were ids adopts one, once.
- * @param asNew whether an empty database beside masters is wanted: a new studio, which leaves them alone
+ * @param decided what a person has said: `new`, an empty database beside masters is wanted, a new studio, which leaves them alone; `moved`, both belong
+ * together, whatever it looks like
  * @throws ForeignDatabase when an empty database stands beside masters, or one that is another studio's
  */
-export async function claimStudio(database: Database, masters: Pick<Masters, 'list'>, data: string, asNew = false): Promise<void> {
+export async function claimStudio(
+  database: Database,
+  masters: Pick<Masters, 'list'>,
+  data: string,
+  decided: StudioDecision = '',
+): Promise<void> {
   const [folder, owner] = [await identityOf(data), await identityIn(database)];
   if (folder !== null && folder === owner) return;
   const there = (await masters.list()).filter(({ isMaster }) => isMaster).map(({ sha256 }) => sha256);
   const isEmpty = (await database.studio.count()) === 0;
-  if (isEmpty && there.length > 0 && !asNew) throw new ForeignDatabase(EMPTY(data, there.length));
+  if (isEmpty && there.length > 0 && decided !== 'new') throw new ForeignDatabase(EMPTY(data, there.length));
   const isAnother = !isEmpty && (folder !== null && owner !== null ? true : there.length > 0 && !(await knowsOneOf(database, there)));
-  if (isAnother) throw new ForeignDatabase(FOREIGN(data, there.length));
-  const id = owner ?? (isEmpty && asNew ? null : folder) ?? randomUUID();
+  if (isAnother && decided !== 'moved') throw new ForeignDatabase(FOREIGN(data, there.length));
+  const id = owner ?? (isEmpty && decided === 'new' ? null : folder) ?? randomUUID();
   await database.sequelize.query(
     // A database that has sets already is older than this table: its first set tells since when, its pictures came a little earlier.
     `INSERT INTO studio_identity (id, begun)
@@ -85,4 +93,4 @@ To begin as a new studio that leaves those pictures where they are: RUNDLE_STUDI
 const FOREIGN = (data: string, count: number): string =>
   `The data folder ${data} (${pictures(count)}) and its database belong to different studios. Nothing was changed.
 Put the database back that belongs to this folder (its folder "postgres", or what where-the-database-is.txt names), or start with the
-folder that belongs to this database (RUNDLE_DATA=FOLDER).`;
+folder that belongs to this database (RUNDLE_DATA=FOLDER). If they do belong together: RUNDLE_STUDIO=moved npm start`;

@@ -13,7 +13,7 @@ describe('a delivery that is put together', () => {
     expect(of({ way: 'zip', as: 'gallery', title: ' ' })).toBe('Heading: write down what the page is called.');
     expect(of({ way: 'mail' })).toBe('To: write down at least one address.');
     expect(of({ way: 'mail', to: 'desk@quay.example, nobody' })).toBe('To: “nobody” is no e-mail address.');
-    expect(of({ way: 'mail', to: 'desk@quay.example', limit: 'ten' })).toBe('Limit: a number from 1 to 100 MB.');
+    expect(of({ way: 'mail', to: 'desk@quay.example', limit: 'ten' })).toBe('Limit: a number from 0.05 to 100 MB.');
     expect(of({ way: 'zip', onlySelected: true })).toMatch(/^No picture is selected/);
   });
 
