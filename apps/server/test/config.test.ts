@@ -16,6 +16,7 @@ describe('the configuration', () => {
       uploadBytes: 2e9,
       roots: [homedir()],
       writeRoots: [],
+      studio: '',
       standIns: true,
       logLevel: 'info',
     });

@@ -126,11 +126,7 @@ describe('a delivery held against its manifest', () => {
     await change(small, (picture) => picture.resize(320).jpeg({ quality: 70 }));
     await change(webp, (picture) => picture.webp({ quality: 55 }));
     const { stdout } = rundle('verify', altered);
-    const said = Object.fromEntries(
-      stdout
-        .split('\n')
-        .flatMap((line) => (line.match(/^web\/(\S+): (.*)$/)?.slice(1, 3) ? [line.slice(4).split(': ', 2) as [string, string]] : [])),
-    );
+    const said = Object.fromEntries([...stdout.matchAll(/^web\/(\S+): (.*)$/gm)].map(([, name, words]) => [name, words!]));
     const [, left, right, top, bottom] = /^altered, between (\d+) and (\d+) px across, (\d+) and (\d+) px down$/
       .exec(said[patched]!)!
       .map(Number);

@@ -49,7 +49,7 @@ export async function openMailServer({ host, port, security, user, trusted }: Sm
     greetingTimeout: 30_000,
     socketTimeout: PATIENCE,
     maxResponseSize: MOST_ANSWERED,
-  } as SMTPConnection.Options);
+  });
   const broken = new Promise<never>((_, reject) => line.once('error', reject).once('end', () => reject(lineBroke())));
   broken.catch(() => {});
   /** Ends when it is done, when the line breaks, or when it takes longer than makes sense. */

@@ -1,6 +1,7 @@
 import { type ChildProcess, fork } from 'node:child_process';
 import { mkdirSync, rmSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
+import { setTimeout as wait } from 'node:timers/promises';
 import type { SampleAnswer, SampleNotice, SampleOrder } from '@rundle/render';
 import { SAMPLE_HEAP_MB, SAMPLE_RESTING_MB } from '@rundle/store';
 import { internalProblem, requestProblem } from '../http/problem';
@@ -18,6 +19,8 @@ const THREADS = { look: availableParallelism(), finish: 1 };
 const IDLE = 10 * 60_000;
 /** A process that works on one order for so long, or says nothing, is ended and started again, in ms: a file of many megapixels may take minutes. */
 const OVERDUE = { look: 90_000, finish: 600_000 };
+/** Before one is asked again that a process ended with, ms. */
+const AGAIN_AFTER = 50;
 /** So many processes may end while they work on an order; then it is given up, by name. */
 const MOST_DEATHS = 2;
 
@@ -71,7 +74,10 @@ export class SampleWorker {
         return await this.askOnce(orderOf, dropped);
       } catch (error) {
         if (!(error instanceof ProcessEnded)) throw error;
-        if (error.isCause && ++deaths === MOST_DEATHS) throw givenUp(name);
+        if (!error.isCause) continue;
+        if (++deaths === MOST_DEATHS) throw givenUp(name);
+        // Behind the others: what ends processes from outside must not meet the same one each time.
+        await wait(AGAIN_AFTER);
       }
   }
 

@@ -32,7 +32,7 @@ export class MemoryBound {
   /** The same tasks; after each it is looked what is held. */
   watched(tasks: TaskList): TaskList {
     const watched = Object.entries(tasks).map(([name, task]) => [name, this.around(task as Task)] as const);
-    return Object.fromEntries(watched) as TaskList;
+    return Object.fromEntries(watched);
   }
 
   end(): void {

@@ -152,6 +152,9 @@ async function settle(
   const row = rows.find(({ id }) => id === result.id);
   if (!row) return;
   if (result.status === 'failed') {
+    const to = job.outputs.find(({ id }) => id === row.id)?.to;
+    // It stays open, and with it the work, which is done again in a new folder.
+    if (to !== undefined && (await files.outputs.hasVanished(to))) return;
     await writer.failed(row.id, result.error);
     return;
   }

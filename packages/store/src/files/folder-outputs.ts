@@ -1,5 +1,5 @@
 import { constants } from 'node:fs';
-import { access, link, readdir, rename, rm, rmdir, stat, statfs } from 'node:fs/promises';
+import { access, link, mkdir, readdir, rename, rm, rmdir, stat, statfs } from 'node:fs/promises';
 import { basename, dirname, isAbsolute, join } from 'node:path';
 import { type Problem, ProblemError, writeProblem } from '@rundle/core';
 import { type HeldFolder, holdPlace, nearest } from './held-folder';
@@ -50,6 +50,12 @@ export class FolderOutputs implements Outputs {
     const held = this.work.get(path);
     this.work.delete(path);
     await rm(path, { force: true }).finally(() => held?.close());
+  }
+
+  async hasVanished(path: string): Promise<boolean> {
+    // A folder that was deleted while it was held has no name left, and so no links (POSIX.1-2017, rmdir).
+    const folder = await stat(dirname(path)).catch(() => null);
+    return folder === null || folder.nlink === 0;
   }
 
   async commit({ path, content }: FinishedFile, place: OutputPlace, replaces: boolean, onRecord: readonly string[] = []): Promise<void> {
@@ -197,8 +203,10 @@ export class FolderOutputs implements Outputs {
   }
 
   /** Opens a folder of a target; what leads out of all that may be written to is refused by name. @throws ProblemError `not-written` */
-  private hold(target: string, folder: string, make: boolean): Promise<HeldFolder | null> {
+  private async hold(target: string, folder: string, make: boolean): Promise<HeldFolder | null> {
     const roots = isAbsolute(target) ? this.writeRoots : [this.root, ...this.writeRoots];
+    // Rundle's own tree is made again where it has vanished; a disk that is away is not.
+    if (make && !isAbsolute(target)) await mkdir(this.root, { recursive: true });
     return holdPlace(folder, roots, make);
   }
 

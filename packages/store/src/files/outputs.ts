@@ -47,6 +47,9 @@ export interface Outputs {
    */
   workFile(target: string, outputId: string, attempt: number, extension: string): Promise<string>;
 
+  /** Whether the folder in which such a file is made was deleted meanwhile: what is written there is lost. */
+  hasVanished(path: string): Promise<boolean>;
+
   /** Ends the work on such a file, whatever became of it; what is left of it is deleted, and its path leads nowhere any more. */
   release(path: string): Promise<void>;
 
