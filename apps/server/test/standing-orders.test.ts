@@ -179,10 +179,17 @@ describe('a standing order', () => {
     const { masters } = await server.detail(setId!);
     expect(masters).toMatchObject([{ fileName: 'a.jpg', state: 'ready' }]);
     expect((await server.database.masters.findByPk(masters[0]!.id))!.sourcePath).toBe(join(folder, 'sub', 'b.jpg'));
+    // One that is renamed as soon as it was taken is read where it lies then.
+    await drop(join(folder, 'c.jpg'), 5);
+    await server.until(async () => (await filesOf(json.id)).some(({ path, fate }) => path === 'c.jpg' && fate === 'taken'));
+    renameSync(join(folder, 'c.jpg'), join(folder, 'd.jpg'));
+    expect(await made(json.id, 2)).toMatchObject({ taken: 2, unreadable: 0 });
+    await server.until(async () => (await filesOf(json.id)).some(({ path, fate }) => path === 'd.jpg' && fate === 'taken'));
+    rmSync(join(folder, 'd.jpg'));
     // The first goes: the copy is the picture now.
     rmSync(join(folder, 'sub', 'b.jpg'));
-    await server.until(async () => (await filesOf(json.id)).length === 1, 40_000);
-    expect(await filesOf(json.id)).toMatchObject([{ path: 'copy.jpg', fate: 'taken' }]);
+    await server.until(async () => (await filesOf(json.id)).length === 2, 40_000);
+    expect((await filesOf(json.id)).map(({ path, fate }) => [path, fate])).toContainEqual(['copy.jpg', 'taken']);
     await change(json.id, { on: false });
   });
 

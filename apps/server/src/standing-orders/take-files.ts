@@ -5,6 +5,7 @@ import { type SeenFile, seenNow } from '@rundle/watch';
 import { Op, QueryTypes, type Transaction } from 'sequelize';
 import { addFiles } from '../machine/add-files';
 import { inSet } from '../masters/marks';
+import { queueReading } from '../masters/queue-reading';
 import { OPEN_STATES } from '../runs/open-runs';
 
 /** A file that has come to rest, with the SHA-256 of its bytes. */
@@ -40,11 +41,8 @@ export async function sameElsewhere(
 }
 
 /** A picture lies at another place now, or under another name: it is followed there, and is the same in its set. */
-export async function followFile(
-  { sequelize, masters, outputs, standingOrderFiles }: Database,
-  orderId: string,
-  file: RestedFile,
-): Promise<void> {
+export async function followFile(database: Database, orderId: string, file: RestedFile): Promise<void> {
+  const { sequelize, masters, outputs, standingOrderFiles } = database;
   const { path, bytes, mtimeMs, sha256 } = file;
   await sequelize.transaction(async (transaction) => {
     // What was told of it at its new place meanwhile, such as that it is a twin.
@@ -62,6 +60,11 @@ export async function followFile(
       // Once it has outputs it keeps the name that they have.
       const isNamed = (await outputs.count({ where: { masterId: master.id }, transaction })) > 0;
       await master.update({ sourcePath: path, sourceMtimeMs: mtimeMs, ...(isNamed ? {} : { fileName: basename(path) }) }, { transaction });
+      // It was looked for at its old place when it had gone from there.
+      if (master.state === 'failed') {
+        await master.update({ state: 'arriving', problem: null }, { transaction });
+        await queueReading(database, master.setId, [master], transaction);
+      }
       await notify(sequelize, { about: 'masters', setId: master.setId, ids: [master.id] }, transaction);
     }
     await notifyTopic(sequelize, 'standing-orders', transaction);

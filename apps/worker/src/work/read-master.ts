@@ -14,6 +14,8 @@ export async function readMaster(context: Context, claim: Claim, { masterId }: J
       // Looked up again: it may have got its first stars while it was being read, and those count more than the file's own.
       const row = await masters.findByPk(masterId, { transaction, lock: true });
       if (!row) return; // removed meanwhile
+      // It was looked for where it lay before: rolled back, it is read once more.
+      if (row.sourcePath !== master.sourcePath) throw new Error('The file was moved while it was read.');
       const own = found.state === 'ready' && !row.starsSet ? { stars: found.facts.rating ?? 0, starsSet: true } : {};
       await row.update({ ...found, ...own }, { transaction });
       await notify(sequelize, { about: 'masters', setId: row.setId, ids: [row.id] }, transaction);

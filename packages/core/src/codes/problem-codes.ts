@@ -61,7 +61,7 @@ export const PROBLEM_CODES = {
     means: 'The picture was uploaded, so that it lies in no folder of its own.',
     toDo: 'Choose another place for the files.',
   },
-  'not-written': { means: 'The disk refused the file.', toDo: 'Do what the message says, then run again.' },
+  'not-written': { means: 'The file could not be written.', toDo: 'Do what the message says, then run again.' },
   'over-ceiling': { means: 'The file cannot be made as light as the ceiling asks.', toDo: 'Raise the ceiling, or let the preset shrink.' },
   'check-failed': { means: 'The finished file is not what it should be.', toDo: 'Run again; if it stays so, report it.' },
   'render-failed': { means: 'The output could not be made.', toDo: 'Run again; if it stays so, report it.' },

@@ -74,8 +74,15 @@ import { planActions, planFeature, type RunOnly } from './plan.store';
       overflow: hidden;
       max-height: 40px;
     }
+    // A reason may be long: two lines of it, the record has all.
     strong {
+      display: -webkit-box;
+      overflow: hidden;
       font-weight: 600;
+      white-space: normal;
+      overflow-wrap: anywhere;
+      -webkit-box-orient: vertical;
+      -webkit-line-clamp: 2;
     }
     .space,
     nz-progress {
