@@ -45,11 +45,15 @@ export async function startRuns(
   return null;
 }
 
+/** An output `o` whose picture was not there when its turn came: it may only have been moved. */
+export const MISSING = `o.state = 'failed' AND o.error->>'code' = 'missing'`;
+
 /** Pictures that were taken and have been read, in sets of which nothing is being read or run. */
 function openFiles({ sequelize }: Database, orderId: string): Promise<OpenFile[]> {
   return sequelize.query<OpenFile>(
     `SELECT f.id::text, f.master_id AS "masterId", m.set_id AS "setId",
-       EXISTS (SELECT 1 FROM runs r WHERE r.set_id = m.set_id AND r.scope->'masterIds' @> to_jsonb(m.id::text)) AS covered
+       EXISTS (SELECT 1 FROM runs r WHERE r.set_id = m.set_id AND r.scope->'masterIds' @> to_jsonb(m.id::text)
+         AND NOT EXISTS (SELECT 1 FROM outputs o WHERE o.run_id = r.id AND o.master_id = m.id AND ${MISSING})) AS covered
      FROM standing_order_files f JOIN masters m ON m.id = f.master_id JOIN sets s ON s.id = m.set_id
      WHERE f.order_id = :orderId AND f.fate = 'taken' AND f.settled_at IS NULL
        AND m.state = 'ready' AND m.removed_at IS NULL AND s.deleted_at IS NULL

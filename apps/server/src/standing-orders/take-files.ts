@@ -7,6 +7,7 @@ import { addFiles } from '../machine/add-files';
 import { inSet } from '../masters/marks';
 import { queueReading } from '../masters/queue-reading';
 import { OPEN_STATES } from '../runs/open-runs';
+import { MISSING } from './start-runs';
 
 /** A file that has come to rest, with the SHA-256 of its bytes. */
 export type RestedFile = SeenFile & { sha256: string };
@@ -60,6 +61,16 @@ export async function followFile(database: Database, orderId: string, file: Rest
       // Once it has outputs it keeps the name that they have.
       const isNamed = (await outputs.count({ where: { masterId: master.id }, transaction })) > 0;
       await master.update({ sourcePath: path, sourceMtimeMs: mtimeMs, ...(isNamed ? {} : { fileName: basename(path) }) }, { transaction });
+      // A run that looked for it at its old place has made nothing of it: there is another.
+      const [lost] = await sequelize.query<{ one: number }>(
+        `SELECT 1 AS one FROM outputs o WHERE o.master_id = :id AND ${MISSING} LIMIT 1`,
+        {
+          type: QueryTypes.SELECT,
+          replacements: { id: master.id },
+          transaction,
+        },
+      );
+      if (lost) await row.update({ settledAt: null }, { transaction });
       // It was looked for at its old place when it had gone from there.
       if (master.state === 'failed') {
         await master.update({ state: 'arriving', problem: null }, { transaction });
