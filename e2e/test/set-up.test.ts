@@ -107,7 +107,7 @@ describe('set-up', () => {
     ] as const)
       writeFileSync(join(programs, `${name}.js`), code);
     const call = `import { startPrograms } from './scripts/setup/programs.mjs';
-      const end = await startPrograms(process.env, process.argv[1]); setTimeout(() => end().then(() => process.exit(0)), 9000);`;
+      const end = await startPrograms(process.env, process.argv[1]); setTimeout(() => end().then(() => process.exit(0)), 15_000);`;
     const { stdout } = spawnSync(process.execPath, ['--input-type=module', '-e', call, programs], { cwd: ROOT, encoding: 'utf8' });
     const said = stdout.split('\n').filter((line) => line.includes('stand-ins'));
     expect(said[0]).toBe('The stand-ins has ended (1) and is started again. It said: TypeError: port 25 is somebody else’s');

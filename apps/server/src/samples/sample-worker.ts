@@ -19,8 +19,9 @@ const THREADS = { look: availableParallelism(), finish: 1 };
 const IDLE = 10 * 60_000;
 /** A process that works on one order for so long, or says nothing, is ended and started again, in ms: a file of many megapixels may take minutes. */
 const OVERDUE = { look: 90_000, finish: 600_000 };
-/** Before one is asked again that a process ended with, ms. */
+/** Before one is asked again, ms, and longer each time; and how often. */
 const AGAIN_AFTER = 50;
+const MOST_ENDS = 12;
 /** So many processes may end while they work on an order; then it is given up, by name. */
 const MOST_DEATHS = 2;
 
@@ -69,15 +70,17 @@ export class SampleWorker {
    * @throws HttpProblem
    */
   async ask(name: string, orderOf: (id: number) => SampleOrder, dropped: AbortSignal): Promise<SampleAnswer> {
-    for (let deaths = 0; ;)
+    let deaths = 0;
+    for (let ends = 1; ; ends++)
       try {
         return await this.askOnce(orderOf, dropped);
       } catch (error) {
         if (!(error instanceof ProcessEnded)) throw error;
-        if (!error.isCause) continue;
-        if (++deaths === MOST_DEATHS) throw givenUp(name);
-        // Behind the others: what ends processes from outside must not meet the same one each time.
-        await wait(AGAIN_AFTER);
+        if (error.isCause && ++deaths === MOST_DEATHS) throw givenUp(name);
+        // One that does not even start is not started without a pause, nor for ever.
+        if (ends === MOST_ENDS) throw internalProblem();
+        // A cause comes behind the others: what ends processes from outside must not meet the same one each time.
+        await wait(AGAIN_AFTER * (2 * ends - (error.isCause ? 1 : 2)));
       }
   }
 
