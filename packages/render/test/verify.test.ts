@@ -126,7 +126,8 @@ describe('a delivery held against its manifest', () => {
     await change(small, (picture) => picture.resize(320).jpeg({ quality: 70 }));
     await change(webp, (picture) => picture.webp({ quality: 55 }));
     const { stdout } = rundle('verify', altered);
-    const said = Object.fromEntries([...stdout.matchAll(/^web\/(\S+): (.*)$/gm)].map(([, name, words]) => [name, words!]));
+    const said: Record<string, string> = {};
+    for (const [, name, words] of stdout.matchAll(/^web\/(\S+): (.*)$/gm)) said[name!] = words!;
     const [, left, right, top, bottom] = /^altered, between (\d+) and (\d+) px across, (\d+) and (\d+) px down$/
       .exec(said[patched]!)!
       .map(Number);
