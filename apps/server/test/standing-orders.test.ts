@@ -168,6 +168,14 @@ describe('a standing order', () => {
     const { setId } = await made(json.id, 1);
     renameSync(join(folder, 'a.jpg'), join(folder, 'sub', 'b.jpg'));
     await server.until(async () => (await filesOf(json.id)).some(({ path }) => path === 'sub/b.jpg'));
+    // And back, and away again: as often as somebody moves it.
+    for (const [from, to] of [
+      ['sub/b.jpg', 'a.jpg'],
+      ['a.jpg', 'sub/b.jpg'],
+    ] as const) {
+      renameSync(join(folder, from), join(folder, to));
+      await server.until(async () => (await filesOf(json.id)).some(({ path }) => path === to), 30_000);
+    }
     copyFileSync(join(folder, 'sub', 'b.jpg'), join(folder, 'copy.jpg'));
     await server.until(async () => (await filesOf(json.id)).length === 2);
     expect(await filesOf(json.id)).toMatchObject([

@@ -1,6 +1,7 @@
 import { homedir } from 'node:os';
 import { delimiter, resolve } from 'node:path';
 import * as z from 'zod';
+import type { StudioDecision } from './studio-identity';
 
 /** The configuration of the programs, from environment variables. */
 const Environment = z.object({
@@ -35,7 +36,7 @@ export interface Config {
   /** Folders of this machine that outputs may be written to, with all below them; absolute. None unless it is said. */
   writeRoots: string[];
   /** What a person has said of a data folder and a database that do not seem to belong together. */
-  studio: '' | 'new' | 'moved';
+  studio: StudioDecision;
   /** Whether the made-up receivers run. */
   standIns: boolean;
   logLevel: string;

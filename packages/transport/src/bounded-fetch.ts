@@ -1,3 +1,4 @@
+import type { Readable } from 'node:stream';
 import { ProblemError } from '@rundle/core';
 import fetch, { type RequestInit, Response } from 'node-fetch';
 
@@ -12,8 +13,11 @@ const MOST_REDIRECTS = 3;
 /** Methods whose call can be made again, since it has no content. */
 const REPEATABLE = new Set(['PROPFIND', 'GET', 'MKCOL', 'MOVE', 'DELETE']);
 
+/** How long so many bytes may take, ms. */
+export const longestFor = (bytes: number): number => PATIENCE + Math.ceil((1000 * bytes) / SLOWEST);
+
 /** Ends a call that carries so many bytes when the line is too slow for it. */
-export const endsAfter = (bytes: number): AbortSignal => AbortSignal.timeout(PATIENCE + Math.ceil((1000 * bytes) / SLOWEST));
+export const endsAfter = (bytes: number): AbortSignal => AbortSignal.timeout(longestFor(bytes));
 
 /**
  * Asks a server that may be hostile: what it answers is bounded in bytes and seconds, and it is never followed to another origin (RFC 6454), which
@@ -30,7 +34,7 @@ export async function boundedFetch(address: string, options: RequestInit): Promi
     const response = await fetch(at.href, { ...options, signal, size, redirect: 'manual' });
     const location = response.status >= 300 && response.status < 400 ? response.headers.get('location') : null;
     if (location === null) return method === 'GET' && response.ok ? response : answered(response, at);
-    void response.body?.resume();
+    (response.body as Readable | null)?.destroy();
     const next = new URL(location, at);
     if (next.origin !== at.origin || redirects === MOST_REDIRECTS || !REPEATABLE.has(method)) throw sentOn(at, next);
     at = next;

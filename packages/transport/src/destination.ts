@@ -33,28 +33,32 @@ export abstract class Destination {
    * @throws ProblemError `exists` when something else lies there; others, or an error of the connection
    */
   put(file: SentFile, ours: OnRecord): Promise<'sent' | 'kept'> {
-    return this.guard(async () => {
-      if ((await this.judge(file, ours)) === 'same') return 'kept';
-      const aside = asideName(file.to, file.sha256);
-      await this.upload(file, aside);
-      // An upload takes its time: what lies there now is what counts.
-      const now = await this.judge(file, ours).catch(async (error: unknown) => {
-        if (error instanceof ProblemError) await this.discard(aside);
-        throw error;
-      });
-      if (now === 'same') {
-        await this.discard(aside);
-        return 'kept';
-      }
-      await this.move(aside, file, now === 'ours');
-      if (!isFile(await this.look(file.to), file.bytes)) throw new Error(`${file.to} is not there after it was moved`);
-      return 'sent';
-    }, file.to);
+    return this.guard(
+      async () => {
+        if ((await this.judge(file, ours)) === 'same') return 'kept';
+        const aside = asideName(file.to, file.sha256);
+        await this.upload(file, aside);
+        // An upload takes its time: what lies there now is what counts.
+        const now = await this.judge(file, ours).catch(async (error: unknown) => {
+          if (error instanceof ProblemError) await this.discard(aside);
+          throw error;
+        });
+        if (now === 'same') {
+          await this.discard(aside);
+          return 'kept';
+        }
+        await this.move(aside, file, now === 'ours');
+        if (!isFile(await this.look(file.to), file.bytes)) throw new Error(`${file.to} is not there after it was moved`);
+        return 'sent';
+      },
+      file.to,
+      2 * file.bytes,
+    );
   }
 
   /** Whether a file of so many bytes lies there. */
   holds(path: string, bytes: number): Promise<boolean> {
-    return this.guard(async () => isFile(await this.look(path), bytes), path);
+    return this.guard(async () => isFile(await this.look(path), bytes), path, 0);
   }
 
   /**
@@ -62,28 +66,36 @@ export abstract class Destination {
    * @returns false when what lies there is something else by now, which stays
    */
   remove(path: string, { bytes, sha256 }: Pick<SentFile, 'bytes' | 'sha256'>): Promise<boolean> {
-    return this.guard(async () => {
-      const found = await this.look(path);
-      if (found === null) return true;
-      if (!isFile(found, bytes) || (await this.hash(path, bytes)) !== sha256) return false;
-      await this.discard(path);
-      return true;
-    }, path);
+    return this.guard(
+      async () => {
+        const found = await this.look(path);
+        if (found === null) return true;
+        if (!isFile(found, bytes) || (await this.hash(path, bytes)) !== sha256) return false;
+        await this.discard(path);
+        return true;
+      },
+      path,
+      bytes,
+    );
   }
 
   abstract close(): Promise<void>;
 
   /** What lies at a path, not following a link; null: nothing. */
   protected abstract look(path: string): Promise<Found | null>;
-  protected abstract read(path: string): Promise<Readable>;
+  /** @param bytes that it should have */
+  protected abstract read(path: string, bytes: number): Promise<Readable>;
   /** Writes a file whole under another name; what lies there under that name is left from an earlier try. */
   protected abstract upload(file: SentFile, aside: string): Promise<void>;
   /** @param replaces false: what lies there is not touched, and `exists` is thrown */
   protected abstract move(aside: string, file: SentFile, replaces: boolean): Promise<void>;
   /** Removes a file that is ours; none is no error. */
   protected abstract discard(path: string): Promise<void>;
-  /** Turns errors into what can be told. @param path of the file that is at hand */
-  protected abstract guard<T>(act: () => Promise<T>, path: string): Promise<T>;
+  /**
+   * Turns errors into what can be told, and ends what takes longer than makes sense.
+   * @param path of the file that is at hand, @param bytes that go to and fro
+   */
+  protected abstract guard<T>(act: () => Promise<T>, path: string, bytes: number): Promise<T>;
 
   private async judge({ to, bytes, sha256 }: SentFile, ours: OnRecord): Promise<'nothing' | 'same' | 'ours'> {
     const found = await this.look(to);
@@ -100,7 +112,7 @@ export abstract class Destination {
   private async hash(path: string, bytes: number): Promise<string | null> {
     const hash = createHash('sha256');
     let read = 0;
-    for await (const chunk of await this.read(path)) {
+    for await (const chunk of await this.read(path, bytes)) {
       read += (chunk as Buffer).length;
       if (read > bytes) return null; // which ends the stream
       hash.update(chunk as Buffer);

@@ -4,6 +4,7 @@ import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { ProblemError, type Receiver } from '@rundle/core';
 import SftpClient from 'ssh2-sftp-client';
+import { longestFor } from './bounded-fetch';
 import { Destination, type Found, foldersAbove, inTheWay, type SentFile } from './destination';
 import { fingerprintOf, NotTrusted } from './trust';
 
@@ -135,8 +136,17 @@ class SftpSpace extends Destination {
     await this.client.delete(this.at(path), true);
   }
 
-  protected guard<T>(act: () => Promise<T>): Promise<T> {
-    return Promise.race([act().catch((error: unknown) => this.told(error)), this.broken]);
+  protected async guard<T>(act: () => Promise<T>, _path: string, bytes: number): Promise<T> {
+    let timer: NodeJS.Timeout | undefined;
+    const late = new Promise<never>((_, reject) => {
+      const error = Object.assign(new Error('It answers too slowly.'), { code: 'ETIMEDOUT' });
+      timer = setTimeout(() => reject(error), longestFor(bytes));
+    });
+    try {
+      return await Promise.race([act().catch((error: unknown) => this.told(error)), this.broken, late]);
+    } finally {
+      clearTimeout(timer);
+    }
   }
 
   private at(path: string): string {

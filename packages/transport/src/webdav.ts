@@ -61,8 +61,8 @@ class WebDavSpace extends Destination {
     return found.type === 'file' ? { bytes: found.size } : 'no-file';
   }
 
-  protected async read(path: string): Promise<Readable> {
-    const response = await this.client.customRequest(`/${path}`, { method: 'GET' });
+  protected async read(path: string, bytes: number): Promise<Readable> {
+    const response = await this.client.customRequest(`/${path}`, { method: 'GET', signal: endsAfter(bytes) });
     return (response as unknown as Response).body as Readable;
   }
 

@@ -1,10 +1,10 @@
 import { createReadStream, createWriteStream } from 'node:fs';
-import { link, lstat, open, rename, rm } from 'node:fs/promises';
+import { link, lstat, rename, rm } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { ProblemError, writeProblem } from '@rundle/core';
-import { holdPlace, sha256Of } from '@rundle/store';
+import { holdPlace, openOnce, sha256Of } from '@rundle/store';
 import { Destination, type Found, inTheWay, type SentFile } from '@rundle/transport';
 
 /** A folder of the machine: each file is written aside, read back and held against its hash, then moved into place. */
@@ -31,8 +31,8 @@ export class FolderDestination extends Destination {
   }
 
   protected async read(path: string): Promise<Readable> {
-    const file = await this.within(path, false, (at) => open(at, 'r'));
-    return file!.createReadStream();
+    const file = await this.within(path, false, openOnce);
+    return file!.opened.read();
   }
 
   protected async upload({ from, to, sha256 }: SentFile, aside: string): Promise<void> {

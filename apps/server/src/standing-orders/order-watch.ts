@@ -8,6 +8,8 @@ import { followFile, keepFates, knownFiles, leftTwins, madeWith, type RestedFile
 
 /** Files that are gathered at a time. */
 const PART = 100;
+/** After so long those that have been looked at are gathered, ms. */
+const GATHERED_AFTER_MS = 2000;
 /** How long after the last file has come to rest it is waited for another, in ms: what is copied together is gathered together. */
 const TOGETHER_MS = 500;
 
@@ -91,8 +93,11 @@ export class OrderWatch {
     // What is copied together comes to rest in any order; in a set it stands as in its folder.
     const part = [...this.waiting.values()].sort((a, b) => naturally(a.path, b.path)).slice(0, PART);
     const taken = new Map<string, RestedFile>();
+    const begun = Date.now();
     for (const file of part) {
       if (this.closed) return;
+      // Each is decoded once: what has been found by now need not wait for all.
+      if (taken.size > 0 && Date.now() - begun > GATHERED_AFTER_MS) break;
       const rested = await this.decided(file);
       // Of two that come together and are the same, the other is looked at when the first is on record.
       if (rested && !taken.has(rested.sha256)) taken.set(rested.sha256, rested);
@@ -105,8 +110,13 @@ export class OrderWatch {
 
   private async followTwins(): Promise<void> {
     this.twinsLast = Date.now();
-    for (const file of await leftTwins(this.services.database, this.order.id))
-      await followFile(this.services.database, this.order.id, file);
+    for (const { file, other } of await leftTwins(this.services.database, this.order.id)) await this.follow(file, [other]);
+  }
+
+  private async follow(file: RestedFile, from: readonly string[]): Promise<void> {
+    await followFile(this.services.database, this.order.id, file);
+    // It may come back: then it has to be followed once more.
+    for (const path of from) this.known.delete(path);
   }
 
   private async learn(file: SeenFile): Promise<void> {
@@ -132,7 +142,11 @@ export class OrderWatch {
       const problem = await this.services.samplers.wholeProblem(file.path);
       return problem?.code === 'damaged' ? this.refused(file, { ...problem, file: basename(file.path), message: NOT_WHOLE }) : rested;
     }
-    if (fate === 'moved') await followFile(database, this.order.id, rested);
+    if (fate === 'moved')
+      await this.follow(
+        rested,
+        same.map(({ path }) => path),
+      );
     else if (fate !== 'known') await keepFates(database, this.order.id, [{ ...rested, fate, problem: null }]);
     this.settled(rested);
     return null;

@@ -83,7 +83,7 @@ export async function followFile(database: Database, orderId: string, file: Rest
 }
 
 /** Twins whose other has gone since: they were moved, and it was copied first. */
-export async function leftTwins({ sequelize }: Database, orderId: string): Promise<RestedFile[]> {
+export async function leftTwins({ sequelize }: Database, orderId: string): Promise<{ file: RestedFile; other: string }[]> {
   const rows = await sequelize.query<RestedFile & { other: string }>(
     `SELECT DISTINCT ON (t.sha256) t.path, t.bytes::float8 AS bytes, t.mtime_ms AS "mtimeMs", t.sha256, o.path AS other
      FROM standing_order_files t JOIN standing_order_files o ON o.order_id = t.order_id AND o.sha256 = t.sha256 AND o.fate IN ('left', 'taken')
@@ -91,7 +91,7 @@ export async function leftTwins({ sequelize }: Database, orderId: string): Promi
     { type: QueryTypes.SELECT, replacements: { orderId } },
   );
   const gone = await Promise.all(rows.map(async ({ path, other }) => (await seenNow(other)) === null && (await seenNow(path)) !== null));
-  return rows.filter((_, at) => gone[at]).map(({ path, bytes, mtimeMs, sha256 }) => ({ path, bytes, mtimeMs, sha256 }));
+  return rows.filter((_, at) => gone[at]).map(({ other, ...file }) => ({ file, other }));
 }
 
 /** Writes down what became of files that are not taken; that one could not come in, once. */

@@ -1,4 +1,4 @@
-import { extname } from 'node:path';
+import { basename, extname } from 'node:path';
 import {
   type Finding,
   houseFindings,
@@ -121,8 +121,9 @@ async function renderJob(context: Context, writer: AttemptWriter, job: MasterJob
       // What a worker was busy with since the result before: the first output pays for decoding.
       const ms = Math.round(performance.now() - since);
       since = performance.now();
-      // The engine knows the master by its path, which people do not.
-      const named = result.status === 'failed' ? { ...result, error: { ...result.error, file: result.error.file && fileName } } : result;
+      // The engine knows the master by its path, which people do not; what is about the output names that.
+      const isOfMaster = result.status === 'failed' && result.error.file === basename(job.master);
+      const named = isOfMaster ? { ...result, error: { ...result.error, file: fileName } } : result;
       then(() => settle(context, writer, named, rows, job, run.house ?? null, ms));
     },
     stop,
