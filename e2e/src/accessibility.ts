@@ -8,16 +8,21 @@ const AXE = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.mi
 /** WCAG 2.2, levels A and AA, as axe-core names the criteria that it can check; and what it counts as good practice on every page. */
 const RULES = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'];
 
+/** For how many seconds something must stay wrong to count: a busy machine draws a list that opens in steps that long. */
+const LASTING = 5;
+
 /**
- * What axe-core, a checker from outside the project, finds wrong on the page and stays wrong for a second: a line for each place. A list
- * that opens is drawn in several steps, and between two of them its options may not be there yet. Lists that open over the page are in no
- * landmark, and belong to the field that has opened them.
+ * What axe-core, a checker from outside the project, finds wrong on the page and stays wrong: a line for each place. A list that opens is
+ * drawn in several steps, and between two of them its options may not be there yet. Lists that open over the page are in no landmark, and
+ * belong to the field that has opened them.
  */
 export async function violations(browser: Browser): Promise<string[]> {
-  const found = await violationsNow(browser);
-  if (found.length === 0) return found;
-  await wait(1000);
-  return violationsNow(browser);
+  let found = await violationsNow(browser);
+  for (let second = 0; found.length > 0 && second < LASTING; second++) {
+    await wait(1000);
+    found = await violationsNow(browser);
+  }
+  return found;
 }
 
 /** Colours that are still changing are waited for. */

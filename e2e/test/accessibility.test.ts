@@ -31,7 +31,8 @@ afterAll(async () => {
 
 /** Not the button that was pressed, which gives way to it. */
 const IN_EDITOR = "const at = document.activeElement; return at.closest('rd-value') !== null && at.tagName !== 'BUTTON'";
-const isClean = async () => expect(await violations(browser)).toEqual([]);
+/** Told as one text, so that a report of a failure says which place it is. */
+const isClean = async () => expect((await violations(browser)).join('\n')).toBe('');
 const SENTENCES = "return document.querySelector('.bench ol').innerText";
 const OPEN_EDITOR =
   "const open = document.querySelector('rd-value input, rd-value nz-select, rd-value rd-name-parts'); return open && open.tagName + (open.type ?? '')";
