@@ -58,6 +58,19 @@ export default defineConfig(
       'no-console': ['error', { allow: ['error'] }],
     },
   },
+  {
+    files: ['**/*.ts'],
+    ignores: ['**/*.test.ts', 'packages/core/src/making/making.ts'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector: "ImportSpecifier[imported.name='outputGeometry']",
+          message: 'The size of an output comes from makingOf, which knows what else counts for it.',
+        },
+      ],
+    },
+  },
   ...LAYERS.map(({ files, forbidden }) => ({
     files: files.map((folder) => `${folder}/*.ts`),
     ignores: ['**/*.test.ts', '**/test/**'],

@@ -1,6 +1,6 @@
 import { join } from 'node:path';
 import { mkdirSync, writeFileSync } from 'node:fs';
-import { type PixelRung, Preset, StudioDetails, type Watermark } from '@rundle/core';
+import { makingBy, type PixelRung, Preset, StudioDetails, type Watermark } from '@rundle/core';
 import sharp from 'sharp';
 import { endExifTool, readFacts } from '../packages/render/src/index';
 import { Sampler } from '../packages/render/src/sample/sampler';
@@ -28,13 +28,14 @@ interface Side {
 
 async function half(fileName: string, at: { x: number; y: number }, { preset = {}, upTo = 'file', unread = false }: Side): Promise<Buffer> {
   const master = join(ROOT, 'demo/masters', fileName);
+  const facts = await readFacts(master);
   const { png } = await sampler.look(
     {
       master,
       content: fileName,
-      facts: await readFacts(master),
+      facts,
       studio: StudioDetails.parse({}),
-      preset: Preset.parse({ kind: 'rundle.preset', version: 1, title: 'Explained', ...preset }),
+      making: makingBy(facts, Preset.parse({ kind: 'rundle.preset', version: 1, title: 'Explained', ...preset })),
       watermark: MARK,
       upTo,
       overlay: null,

@@ -51,6 +51,10 @@ beforeAll(async () => {
   server = await TestServer.start(true, async (database, data) => {
     await database.query(unpacked('dump.sql.gz'));
     await database.query('RESET ALL');
+    // Where decisions were taken back, everything was said to be undecided.
+    await database.query(
+      `UPDATE masters SET treatment = '{"assumeSrgb": false, "fillRights": false, "dropPlace": false, "focus": null, "without": []}' WHERE treatment = '{}'`,
+    );
     // One run was cut off by the end of that release, between its first and its other outputs.
     const [last] = (await database.query<{ id: string }>(`SELECT id FROM runs ORDER BY started_at DESC LIMIT 1`)).rows;
     await database.query(`UPDATE runs SET state = 'running', finished_at = NULL WHERE id = $1`, [last!.id]);
@@ -110,6 +114,13 @@ describe('a data folder of an earlier release', () => {
     expect(versions.slice(1).every(({ madeAt }) => madeAt === null)).toBe(true);
     expect(await get('/api/house-rules')).toEqual(old.rules);
     expect(await get('/api/studio')).toEqual(StudioDetailsSchema.parse(old.studio));
+    const { masters: rows, outputs } = server.database;
+    const said = (await rows.findAll()).map(({ overrides }) => JSON.stringify(overrides));
+    expect(said.filter((text) => /false|null|\[\]/.test(text))).toEqual([]);
+    // Of each picture and preset one output is current: the last that stands.
+    const standing = await outputs.findAll({ where: { isNewest: true } });
+    const parts = new Set(standing.map(({ masterId, presetId }) => `${masterId} ${presetId}`));
+    expect(standing.filter(({ isCurrent }) => isCurrent)).toHaveLength(parts.size);
     for (const { set, masters } of [old.demo, old.own]) {
       const now = await server.detail(set.id);
       expect(now.masters.map(known)).toEqual(masters.map(known));

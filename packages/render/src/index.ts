@@ -6,5 +6,6 @@ export * from './render-master';
 export { typesByPrograms } from './write/programs';
 export type { FeedDoor } from './sample/feed-trip';
 export type { SampleAnswer, SampleNotice, SampleOrder } from './sample/process';
-export * from './sample/sampler';
+export * from './sample/sample';
+export { Sampler } from './sample/sampler';
 export * from './deliver/look-at';

@@ -7,7 +7,7 @@ import {
   PROXY_EDGE,
   PROXY_QUALITY,
   Preset,
-  outputGeometry,
+  longEdgeSize,
   problemOf,
   ProblemError,
   toEightBits,
@@ -36,8 +36,7 @@ export interface PixelFacts {
 
 /** A master at the size of its proxy, in sRGB, 16 bits. */
 export async function smallPicture(path: string, facts: MasterFacts): Promise<ConvertedImage> {
-  const { output } = outputGeometry({ ...Preset.shape.size.parse({}), px: PROXY_EDGE }, facts);
-  const small = await decodeSmall(path, facts, output);
+  const small = await decodeSmall(path, facts, longEdgeSize(PROXY_EDGE, facts));
   const profile = facts.colourModel === 'lab' ? null : await embeddedProfile(path);
   const { colour: source } = sourceColour(small.channels as 1 | 3 | 4, profile, facts, 'srgb');
   return convertColour(widened(small), source, colour);

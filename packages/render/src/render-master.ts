@@ -4,9 +4,7 @@ import {
   type Geometry,
   type MasterFacts,
   type Measures,
-  outputGeometry,
-  type PlannedFile,
-  type Preset,
+  type Making,
   type Problem,
   ProblemError,
   problemOf,
@@ -25,14 +23,15 @@ import { fileTime } from './write/file-time';
 import { writeFinished } from './write/place';
 import { encodeOutput } from './write/quality';
 
-/** One output of a job: what was planned, and the preset that makes it. */
+/** One output of a job: how it is made, and where to. */
 export interface OutputTask {
   /** The caller's own name for it, handed back with the result. */
   id: string;
-  planned: Pick<PlannedFile, 'fileName' | 'width' | 'height'>;
+  /** What the file will be called, for messages. */
+  fileName: string;
   /** Where the finished file is made; putting it in its place is left to the caller. */
   to: string;
-  preset: Preset;
+  making: Making;
   /** The watermark that the preset names; null: none. */
   watermark: Watermark | null;
 }
@@ -82,9 +81,14 @@ export async function renderMaster(
   onResult: (result: OutputResult) => void,
   signal?: AbortSignal,
 ): Promise<void> {
-  const source = new MasterSource(job.master, job.facts, job.outputs.length === 1 && !job.outputs[0]?.preset.file.ceiling, roomForOne());
+  const source = new MasterSource(
+    job.master,
+    job.facts,
+    job.outputs.length === 1 && !job.outputs[0]?.making.preset.file.ceiling,
+    roomForOne(),
+  );
   const descriptions = new Descriptions();
-  for (const task of largestFirst(job.outputs, job.facts)) {
+  for (const task of largestFirst(job.outputs)) {
     if (signal?.aborted) return;
     const stage = (reached: Stage) => onStage(task.id, reached);
     stage('begun');
@@ -109,19 +113,19 @@ export async function renderOutput(
   descriptions: Descriptions,
   stage: (reached: Stage) => void,
 ): Promise<Extract<OutputResult, { status: 'done' }>> {
-  const { id, planned, preset, to } = task;
+  const { id, fileName, making, to } = task;
+  const { preset, geometry } = making;
   if (preset.file.type === 'original') return copyMaster(job, task, stage);
-  const geometry = outputGeometry(preset.size, job.facts);
   const findings = new Map<string, Finding>();
   // What it will be unless the preset keeps the master’s, which is only known when the picture is.
   let space: SpaceName | null = preset.colour.space === 'keep' ? null : preset.colour.space;
   const finish = async (wanted: Geometry): Promise<FinishedImage> => {
-    const finished = await renderPixels(task, wanted, source, { onDecoded: () => stage('decoded') });
+    const finished = await renderPixels({ preset, watermark: task.watermark }, wanted, source, { onDecoded: () => stage('decoded') });
     for (const finding of finished.findings) findings.set(finding.code, finding);
     space = finished.space;
     return finished;
   };
-  const about = () => descriptionOf(job, preset, space);
+  const about = () => descriptionOf(job, making, space);
   const describe = () => descriptions.bytes(about(), job.content);
   // Begun before the pixels, since another process does it while they are worked on. If it fails, that is told when it is needed.
   if (preset.file.type === 'jpeg' && space !== null) describe().catch(() => {});
@@ -136,11 +140,11 @@ export async function renderOutput(
   const described = type === 'jpeg' ? await describe() : null;
   const data = described ? withDescribingSegments(encoded.file.data, described) : encoded.file.data;
   let bytes = 0;
-  await writeFinished(to, data, planned.fileName, async () => {
+  await writeFinished(to, data, fileName, async () => {
     stage('written');
     if (!described) await embedMetadata(to, type, about());
     const promised = {
-      name: planned.fileName,
+      name: fileName,
       file: preset.file,
       picture: encoded.image.picture,
       model: encoded.image.model,
@@ -160,29 +164,29 @@ export async function renderOutput(
 /** The file's own time, where the preset wants another than now. */
 async function setTime(
   { master, modified, facts }: Pick<MasterJob, 'master' | 'modified' | 'facts'>,
-  { preset, to }: OutputTask,
+  { making, to }: OutputTask,
 ): Promise<void> {
   const own = modified === null ? (await stat(master)).mtime : new Date(modified);
-  const time = fileTime(preset.metadata.fileTime, own, facts.captured);
+  const time = fileTime(making.preset.metadata.fileTime, own, facts.captured);
   if (time) await utimes(to, time, time);
 }
 
 /** An untouched copy: the master's own bytes, read once more after they were written. */
 async function copyMaster(
   { master, facts }: Pick<MasterJob, 'master' | 'facts'>,
-  { id, planned, to }: OutputTask,
+  { id, fileName, to }: OutputTask,
   stage: (reached: Stage) => void,
 ): Promise<Extract<OutputResult, { status: 'done' }>> {
   const data = await readFile(master);
   stage('decoded');
-  await writeFinished(to, data, planned.fileName, async () => {
+  await writeFinished(to, data, fileName, async () => {
     stage('written');
     const written = await readFile(to);
     if (!written.equals(data))
       throw new ProblemError({
         code: 'check-failed',
-        file: planned.fileName,
-        message: `${planned.fileName} is not the same as its master after copying. Nothing was kept; please run again.`,
+        file: fileName,
+        message: `${fileName} is not the same as its master after copying. Nothing was kept; please run again.`,
       });
     stage('checked');
   });

@@ -3,8 +3,8 @@ import {
   FILE_TYPES,
   type Finding,
   finding,
+  type Making,
   type MasterFacts,
-  outputGeometry,
   type PixelSize,
   type Preset,
   type Raster,
@@ -108,11 +108,8 @@ function remember<T>(known: Map<string, Promise<T>>, key: string, make: () => Pr
 }
 
 /** Outputs with the largest first, so that smaller ones can be scaled from it. */
-export function largestFirst<T extends { preset: Preset }>(outputs: readonly T[], facts: MasterFacts): T[] {
-  const pixels = ({ preset }: T) => {
-    const { width, height } = outputGeometry(preset.size, facts).scaled;
-    return width * height;
-  };
+export function largestFirst<T extends { making: Making }>(outputs: readonly T[]): T[] {
+  const pixels = ({ making }: T) => making.geometry.scaled.width * making.geometry.scaled.height;
   return outputs.toSorted((a, b) => pixels(b) - pixels(a));
 }
 

@@ -2,7 +2,7 @@ import {
   chromaSmears,
   fineEdges,
   type MasterFacts,
-  outputGeometry,
+  longEdgeSize,
   type PixelSize,
   Preset,
   type Raster,
@@ -79,7 +79,7 @@ export async function weighFine(path: string, facts: MasterFacts): Promise<Weigh
 
 async function weighAt(source: MasterSource, facts: MasterFacts, edge: number, also: Corrections): Promise<Weighing> {
   const preset = Preset.parse({ ...UNSHARPENED, size: { px: edge } });
-  const { scaled } = outputGeometry(preset.size, facts);
+  const scaled = longEdgeSize(edge, facts);
   const sized = await source.sized(scaled, preset);
   const windows = partsOf(scaled);
   // As one picture, since a profile takes longer to be made ready than a part to be converted.

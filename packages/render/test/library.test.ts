@@ -5,10 +5,10 @@ import { fileURLToPath } from 'node:url';
 import { type Preset, type SampleView, StudioDetails, studioFile, type Watermark } from '@rundle/core';
 import sharp from 'sharp';
 import { afterAll, describe, expect, it } from 'vitest';
-import { readFacts } from '../src/read/facts';
 import { endExifTool } from '../src/read/exiftool';
-import { Sampler, type SampleTask } from '../src/sample/sampler';
-import { doneOf, folder, outsideTags, preset, render, testPicture } from './pictures';
+import type { SampleTask } from '../src/sample/sample';
+import { Sampler } from '../src/sample/sampler';
+import { doneOf, folder, outsideTags, preset, render, sampleTask, testPicture } from './pictures';
 
 const dir = folder();
 afterAll(() => endExifTool());
@@ -95,21 +95,10 @@ describe('what lies over a sample', () => {
     );
     await sharp(edge).png().toFile(master);
     const sampler = new Sampler(50_000_000);
-    const facts = await readFacts(master);
-    const task: SampleTask = {
-      master,
-      content: 'edge',
-      facts,
-      studio: StudioDetails.parse({}),
-      preset: value,
-      watermark: null,
-      upTo: 'sharpen',
-      overlay,
-      judged: false,
-      view,
-    };
+    const task = await sampleTask(master, value, { content: 'edge', upTo: 'sharpen', overlay, view });
     const sample = await sampler.look(task, null);
     await sampler.close();
+    if (sample.kind !== 'overlay') throw new Error('This is a picture.');
     return { ...sample, pixels: await sharp(sample.png).ensureAlpha().raw().toBuffer() };
   };
   const part = { kind: 'part', x: 0.5, y: 0.5, size: { width: 80, height: 60 } } as const;

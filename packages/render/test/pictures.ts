@@ -2,7 +2,8 @@ import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { execFileSync } from 'node:child_process';
-import { FILE_TYPES, Preset, problemOf, StudioDetails, type PresetInput, type Watermark } from '@rundle/core';
+import { FILE_TYPES, Preset, problemOf, StudioDetails, type PresetInput, type Watermark, makingBy } from '@rundle/core';
+import type { Sample, SampleTask } from '../src/sample/sample';
 import sharp, { type Sharp } from 'sharp';
 import { readFacts } from '../src/read/facts';
 import { type OutputResult, renderMaster } from '../src/render-master';
@@ -30,7 +31,7 @@ export function testPicture(width: number, height: number): Sharp {
 /** Where the file of an output is made, and where it goes. */
 export function aside(target: string, folder: string, fileName: string) {
   const place = join(target, folder, fileName);
-  return { place, to: asideOf(place), planned: { fileName, width: 0, height: 0 } };
+  return { place, to: asideOf(place), fileName };
 }
 
 /** Renders one master by presets in this thread and returns what came of each. */
@@ -45,7 +46,7 @@ export async function render(
   const results: OutputResult[] = [];
   const outputs = presets.map((value, index) => ({
     id: String(index),
-    preset: value,
+    making: makingBy(facts, value),
     watermark,
     ...aside(target, value.folder, `out-${index}.${FILE_TYPES[value.file.type].extension}`),
   }));
@@ -82,4 +83,28 @@ export function outsideTags(path: string): Record<string, unknown> {
     unknown
   >[];
   return tags ?? {};
+}
+
+/** A look at what a preset makes of a master. */
+export async function sampleTask(master: string, value: Preset, more: Partial<SampleTask> = {}): Promise<SampleTask> {
+  const facts = await readFacts(master);
+  return {
+    master,
+    content: master,
+    facts,
+    studio: StudioDetails.parse({}),
+    making: makingBy(facts, value),
+    watermark: null,
+    upTo: 'file',
+    overlay: null,
+    judged: false,
+    view: { kind: 'part', x: 0.5, y: 0.5, size: { width: 80, height: 60 } },
+    ...more,
+  };
+}
+
+/** A look that has come to a picture. */
+export function pictureOf(sample: Sample): Extract<Sample, { kind: 'picture' }> {
+  if (sample.kind !== 'picture') throw new Error('This is an overlay.');
+  return sample;
 }

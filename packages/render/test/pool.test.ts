@@ -1,6 +1,6 @@
 import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { StudioDetails } from '@rundle/core';
+import { makingBy, StudioDetails } from '@rundle/core';
 import { afterAll, expect, it } from 'vitest';
 import { RenderPool } from '../src/pool/pool';
 import type { OutputResult } from '../src/render-master';
@@ -41,7 +41,7 @@ it('reads and renders in several threads that share one ExifTool, and tells a br
   await Promise.all(
     paths.map((path, at) => {
       const where = aside(dir, 'web', `out-${at}.jpg`);
-      const outputs = [{ id: String(at), ...where, preset: preset({ size: { px: 150 } }), watermark: null }];
+      const outputs = [{ id: String(at), ...where, making: makingBy(facts[at]!, preset({ size: { px: 150 } })), watermark: null }];
       const job = { master: path, content: path, modified: null, facts: facts[at]!, studio, outputs };
       return pool.render(
         job,
@@ -62,7 +62,7 @@ it('does nothing for a job that is stopped before its turn, however large', asyn
   stopped.abort();
   const heard: unknown[] = [];
   const where = aside(dir, 'web', 'never.jpg');
-  const outputs = [{ id: 'x', ...where, preset: preset(), watermark: null }];
+  const outputs = [{ id: 'x', ...where, making: makingBy(facts, preset()), watermark: null }];
   const job = { master: path, content: path, modified: null, facts, studio: StudioDetails.parse({}), outputs };
   await pool.render(
     job,

@@ -5,9 +5,9 @@ import { DIFFERENCES, differenceOf, type Preset, type PresetInput, type SampleVi
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { endExifTool } from '../src/read/exiftool';
-import { readFacts } from '../src/read/facts';
-import { Sampler, type SampleTask } from '../src/sample/sampler';
-import { doneOf, preset, testPicture } from './pictures';
+import type { SampleTask } from '../src/sample/sample';
+import { Sampler } from '../src/sample/sampler';
+import { doneOf, pictureOf, preset, sampleTask, testPicture } from './pictures';
 
 let dir: string;
 let sampler: Sampler;
@@ -35,23 +35,11 @@ afterAll(async () => {
 });
 
 const PART: SampleView = { kind: 'part', x: 0.5, y: 0.5, size: { width: 240, height: 200 } };
-async function taskOf(master: string, value: Preset, more: Partial<SampleTask> = {}): Promise<SampleTask> {
-  return {
-    master,
-    content: master,
-    facts: await readFacts(master),
-    studio: StudioDetails.parse({ credit: 'Lanternfish Studio' }),
-    preset: value,
-    watermark: null,
-    upTo: 'file',
-    overlay: null,
-    judged: true,
-    view: PART,
-    ...more,
-  };
-}
+const studio = StudioDetails.parse({ credit: 'Lanternfish Studio' });
+const taskOf = (master: string, value: Preset, more: Partial<SampleTask> = {}): Promise<SampleTask> =>
+  sampleTask(master, value, { studio, judged: true, view: PART, ...more });
 const lookAt = async (master: string, file: PresetInput['file'], more: Partial<PresetInput> = {}) =>
-  (await sampler.look(await taskOf(master, preset({ size: { px: 800 }, file, ...more })), null)).judgement!;
+  pictureOf(await sampler.look(await taskOf(master, preset({ size: { px: 800 }, file, ...more })), null)).judgement!;
 const never = new AbortController().signal;
 let runs = 0;
 
@@ -120,7 +108,7 @@ describe('a judged part', () => {
     // Its own pixels are compared, not those of the picture for the screen, which is made in the same memory.
     expect((await lookAt(photograph, { quality: 98 })).difference).toBeLessThan(0.01);
     const unasked = await sampler.look(await taskOf(sky, preset({ size: { px: 800 } }), { judged: false }), null);
-    expect(unasked.judgement).toBeNull();
+    expect(pictureOf(unasked).judgement).toBeNull();
     // WebP has blocks of several sizes, and smooths their borders.
     expect((await lookAt(sky, { type: 'webp', quality: 30 })).blocks).toBeNull();
   });

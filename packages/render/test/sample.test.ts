@@ -1,12 +1,12 @@
 import { join } from 'node:path';
 import fc from 'fast-check';
-import { type Preset, type PresetInput, type SampleView, StudioDetails, type Watermark } from '@rundle/core';
+import { type Preset, type PresetInput, type SampleView, type Watermark } from '@rundle/core';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { endExifTool } from '../src/read/exiftool';
-import { readFacts } from '../src/read/facts';
-import { Sampler, type SampleTask } from '../src/sample/sampler';
-import { doneOf, folder, preset, testPicture } from './pictures';
+import type { SampleTask } from '../src/sample/sample';
+import { Sampler } from '../src/sample/sampler';
+import { doneOf, folder, preset, sampleTask, testPicture } from './pictures';
 
 const dir = folder();
 const at = (name: string) => join(dir, name);
@@ -44,22 +44,8 @@ afterAll(async () => {
   await endExifTool();
 });
 
-async function taskOf(name: MasterName, value: Preset, view: SampleView): Promise<SampleTask> {
-  const master = at(MASTERS[name]);
-  const facts = await readFacts(master);
-  return {
-    master,
-    content: name,
-    facts,
-    studio: StudioDetails.parse({}),
-    preset: value,
-    watermark: value.mark && MARK,
-    upTo: 'file',
-    overlay: null,
-    judged: false,
-    view,
-  };
-}
+const taskOf = (name: MasterName, value: Preset, view: SampleView): Promise<SampleTask> =>
+  sampleTask(at(MASTERS[name]), value, { content: name, watermark: value.mark && MARK, view });
 
 /** Pixels of a file in its own numbers, perhaps of a part of it. */
 async function pixelsOf(file: string | Buffer, part?: { left: number; top: number; width: number; height: number }) {

@@ -3,7 +3,7 @@ import { pipeline } from 'node:stream/promises';
 import { Readable } from 'node:stream';
 import { join } from 'node:path';
 import { crc32, createDeflate } from 'node:zlib';
-import { masterFindings, planRun, StudioDetails, creditLines, NO_OVERRIDES } from '@rundle/core';
+import { masterFindings, planRun, StudioDetails, creditLines, NO_DECISIONS } from '@rundle/core';
 import { afterAll, describe, expect, it } from 'vitest';
 import { endExifTool } from '../src/read/exiftool';
 import { readFacts } from '../src/read/facts';
@@ -60,8 +60,12 @@ describe('metadata that cannot be read', () => {
       { status: 'planned', folder: 'bare' },
     ]);
     const studio = StudioDetails.parse({ creator: 'Orla Vessby' });
-    expect(creditLines([{ facts: bad, overrides: NO_OVERRIDES, presets }], studio, StudioDetails.parse({}))).toEqual([
-      { text: '', from: 'nobody', pictures: 1 },
-    ]);
+    expect(
+      creditLines(
+        [{ facts: bad, decisions: NO_DECISIONS, presets: presets.map((value, at) => ({ id: String(at), preset: value })) }],
+        studio,
+        StudioDetails.parse({}),
+      ),
+    ).toEqual([{ text: '', from: 'nobody', pictures: 1 }]);
   });
 });

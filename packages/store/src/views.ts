@@ -4,7 +4,8 @@ import {
   type MasterDetail,
   MasterFacts,
   masterFindings,
-  NO_OVERRIDES,
+  type Decisions,
+  NO_DECISIONS,
   type Output,
   Preset,
   type StoredPreset,
@@ -45,7 +46,7 @@ export function masterView(row: MasterRecord): Master {
 
 const aboutMaster = (row: MasterRecord) => {
   const { id, fileName, position, stars, choice, tags } = row;
-  return { id, fileName, position, bytes: Number(row.bytes), stars, choice, tags, overrides: overridesOf(row) };
+  return { id, fileName, position, bytes: Number(row.bytes), stars, choice, tags, overrides: decisionsOf(row) };
 };
 
 /** What goes with the state; the constraints of the table say the same. */
@@ -71,8 +72,8 @@ export function masterDetail(row: MasterRow): MasterDetail {
   return { ...aboutMaster(row), codes: findings.map(({ code }) => code), findings, ...stateOf(row, facts) };
 }
 
-export const overridesOf = ({ overrides }: Pick<MasterRow, 'overrides'>): Overrides =>
-  Object.keys(overrides).length ? Overrides.parse(overrides) : NO_OVERRIDES;
+export const decisionsOf = ({ overrides }: Pick<MasterRow, 'overrides'>): Decisions =>
+  Object.keys(overrides).length ? Overrides.parse(overrides) : NO_DECISIONS;
 
 /** A master as plans and vetting take it. */
 export const vetMaster = remembered((row: MasterRecord): VetMaster => {
@@ -83,7 +84,7 @@ export const vetMaster = remembered((row: MasterRecord): VetMaster => {
       ? { ok: true, facts: checkedFacts(facts) }
       : { ok: false, problem: problem ?? { code: 'unreadable', message: 'The picture cannot be read.', file: fileName } };
   // A preset may ask for the photographer's own tags as well as for keywords in the file.
-  return { id, fileName, read, stars, choice, tags: [...tags, ...(facts?.keywords ?? [])], overrides: overridesOf(row) };
+  return { id, fileName, read, stars, choice, tags: [...tags, ...(facts?.keywords ?? [])], decisions: decisionsOf(row) };
 });
 
 /** A stored watermark as the engine takes it. */

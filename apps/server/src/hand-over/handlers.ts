@@ -5,7 +5,7 @@ import type { Handlers } from '../http/handlers';
 import { sendZip, type ZipRow } from '../deliveries/zip';
 import { notFound, requestProblem } from '../http/problem';
 import { sendOpened } from '../http/send-opened';
-import { sharedTarget } from '../runs/plan-set';
+import { sharedTarget } from '../runs/targets';
 import { goneWith } from '../samples/tasks';
 import type { Services } from '../services';
 import { findSet } from '../sets/find';

@@ -1,15 +1,18 @@
-import type { MarksChange } from '@rundle/core';
-import { type Database, notify } from '@rundle/store';
+import { decidedAfter, type MarksChange, saidOf } from '@rundle/core';
+import { type Database, decisionsOf, notify } from '@rundle/store';
+import type { Transaction } from 'sequelize';
 
 /** The pictures of a set that are not in its bin. */
 export const inSet = (setId: string) => ({ setId, removedAt: null });
 
 /**
- * Writes new marks in one statement, however many pictures: what a change does not name keeps its value. Pictures of other
- * sets are passed over.
+ * Writes new marks in one statement, however many pictures: what a change does not name keeps its value, each decision for itself. Pictures
+ * of other sets are passed over.
  */
-export async function changeMarks({ sequelize }: Database, setId: string, marks: MarksChange['marks']): Promise<void> {
+export async function changeMarks(database: Database, setId: string, changes: MarksChange['marks']): Promise<void> {
+  const { sequelize } = database;
   await sequelize.transaction(async (transaction) => {
+    const marks = await withDecisions(database, setId, changes, transaction);
     await sequelize.query(
       `UPDATE masters m SET
          stars = coalesce((c.change->>'stars')::int, m.stars),
@@ -22,6 +25,23 @@ export async function changeMarks({ sequelize }: Database, setId: string, marks:
       { transaction, replacements: { marks: JSON.stringify(marks), setId } },
     );
     await notify(sequelize, { about: 'masters', setId, ids: marks.map(({ masterId }) => masterId) }, transaction);
+  });
+}
+
+/** The same changes, each with everything that is decided about its picture then; the pictures are held until the transaction ends. */
+async function withDecisions({ masters }: Database, setId: string, changes: MarksChange['marks'], transaction: Transaction) {
+  const ids = changes.filter(({ overrides }) => overrides).map(({ masterId }) => masterId);
+  // In one order, so that two changes never wait for one another.
+  const rows = ids.length
+    ? await masters.findAll({ attributes: ['id', 'overrides'], where: { setId, id: ids }, order: ['id'], transaction, lock: true })
+    : [];
+  const decided = new Map(rows.map((row) => [row.id, decisionsOf(row)]));
+  return changes.map(({ overrides, ...marks }) => {
+    const before = decided.get(marks.masterId);
+    if (!overrides || !before) return marks;
+    const after = decidedAfter(before, overrides);
+    decided.set(marks.masterId, after);
+    return { ...marks, overrides: saidOf(after) };
   });
 }
 

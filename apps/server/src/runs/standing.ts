@@ -1,14 +1,25 @@
 import { createHash } from 'node:crypto';
-import { ENGINE, joinPath, type MadeFile, type Once, type StaleReason, type Standing, type StudioDetails } from '@rundle/core';
+import {
+  COMPARABLE_FROM,
+  ENGINE,
+  joinPath,
+  type MadeFile,
+  type Once,
+  type StaleReason,
+  type Standing,
+  type StudioDetails,
+} from '@rundle/core';
 import type { Database, MadeOf, Outputs } from '@rundle/store';
 import { QueryTypes, type Transaction } from 'sequelize';
+import type { Targets } from './targets';
 
 /** What an output that would be made now is made of. */
 export interface Wanted {
   masterId: string;
   presetId: string;
   version: number;
-  recipe: () => string;
+  /** Its recipe, hashed. @param engine this one, unless it is said */
+  recipe: (engine?: number) => string;
   madeOf: MadeOf;
 }
 
@@ -53,21 +64,25 @@ const MOST_KEPT = 30;
 
 /** What was last made at each path of some targets, and what stands there now. */
 export class MadeBefore {
+  /** Engines of what was looked at and is of an earlier one. */
+  private readonly earlier = new Map<string, number>();
+
   private constructor(
     private readonly made: ReadonlyMap<string, MadeRow>,
     private readonly standing: ReadonlyMap<string, ReadonlyMap<string, number>>,
+    private readonly again: boolean,
   ) {}
 
   /**
    * @param folders below each target in which outputs may stand
    * @param since how old, in ms, a look at the disk may be
+   * @param again whether what an earlier engine made is to be made again
    */
   static async of(
     { sequelize }: Database,
     outputs: Outputs,
-    targets: readonly string[],
-    folders: readonly string[],
-    since: number,
+    { all: targets, folders }: Pick<Targets, 'all' | 'folders'>,
+    { since, again }: { since: number; again: boolean },
     transaction?: Transaction,
   ): Promise<MadeBefore> {
     const standing = new Map<string, ReadonlyMap<string, number>>();
@@ -97,7 +112,7 @@ export class MadeBefore {
       kept.set(key, known);
       for (const oldest of kept.keys()) if (kept.size > MOST_KEPT) kept.delete(oldest);
     }
-    return new MadeBefore(known.made, standing);
+    return new MadeBefore(known.made, standing, again);
   }
 
   /** What stands at a path, for an output that would be made there. */
@@ -107,8 +122,11 @@ export class MadeBefore {
     const made = this.made.get(pathKey(target, path));
     if (!made || made.bytes !== bytes) return { is: 'stranger' };
     const isItsOwn = made.masterId === wanted.masterId && made.presetId === wanted.presetId;
-    const upToDate = made.recipe !== null && made.recipe === wanted.recipe();
-    return { is: 'ours', upToDate, stale: !upToDate && isItsOwn ? staleBy(made, wanted) : null, made: madeFile(made) };
+    const isSame = hasRecipe(made, wanted);
+    const upToDate = isSame && !(this.again && isOfEarlierEngine(made, wanted));
+    const stale = upToDate || !isItsOwn ? null : isSame ? 'engine' : staleBy(made, wanted);
+    if (isItsOwn && isOfEarlierEngine(made, wanted)) this.earlier.set(pathKey(target, path), made.engine ?? 0);
+    return { is: 'ours', upToDate, stale, made: madeFile(made) };
   }
 
   /** How many files stand there that an earlier version of a preset made, and the earliest of these versions. */
@@ -117,10 +135,9 @@ export class MadeBefore {
     return { files: old.length, earliest: Math.min(...old.map((made) => made.presetVersion)) };
   }
 
-  /** Whether the file at a path was made by an engine before this one. */
-  isOfEarlierEngine(target: string, path: string): boolean {
-    const made = this.made.get(pathKey(target, path));
-    return made !== undefined && (made.engine ?? 0) < ENGINE && this.stands(made);
+  /** Number of the engine that made the file at a path, where this one would make another; null otherwise, or where nothing was planned there. */
+  earlierEngine(target: string, path: string): number | null {
+    return this.earlier.get(pathKey(target, path)) ?? null;
   }
 
   private stands({ target, folder, fileName, bytes }: MadeRow): boolean {
@@ -141,9 +158,18 @@ const madeFile = ({ outputId, width, height, bytes, quality, presetVersion, at, 
   remarks,
 });
 
+/** The engine by which a recipe can be held against one of today: its own, as far back as they are written as now. */
+const comparedBy = ({ engine }: MadeRow): number => (engine !== null && engine >= COMPARABLE_FROM ? engine : ENGINE);
+
+/** Whether a file is what would be made now, but for the engine. */
+const hasRecipe = (made: MadeRow, wanted: Wanted): boolean => made.recipe !== null && made.recipe === wanted.recipe(comparedBy(made));
+
+/** Whether an engine before this one made it, and this one would make another; untouched copies are the same by all. */
+const isOfEarlierEngine = (made: MadeRow, wanted: Wanted): boolean => (made.engine ?? 0) < ENGINE && made.recipe !== wanted.recipe();
+
 /** What has changed since, the first that is found. */
 function staleBy(made: MadeRow, { version, madeOf: now }: Wanted): StaleReason {
-  if ((made.engine ?? 0) < ENGINE) return 'engine';
+  if ((made.engine ?? 0) < COMPARABLE_FROM) return 'engine';
   const was = made.madeOf;
   if (was && was.master !== now.master) return 'picture';
   if (made.presetVersion !== version || (was && was.once !== now.once)) return 'preset';

@@ -1,5 +1,5 @@
 import { ENGINE, type PlannedOutput, type RunRequest } from '@rundle/core';
-import { addJobs, notify, type OutputRow, overridesOf, type RunRow, type RunScope } from '@rundle/store';
+import { addJobs, notify, type OutputRow, decisionsOf, type RunRow, type RunScope } from '@rundle/store';
 import type { CreationAttributes } from 'sequelize';
 import { UniqueConstraintError } from 'sequelize';
 import type { Stores } from '../services';
@@ -61,7 +61,7 @@ export async function startRun(
         sequelize,
         transaction,
         'render-master',
-        jobs.map((master) => ({ runId: run.id, masterId: master.id, overrides: overridesOf(master) })),
+        jobs.map((master) => ({ runId: run.id, masterId: master.id, overrides: decisionsOf(master) })),
         { line },
       );
       await notify(sequelize, { about: 'run', setId, ids: [run.id] }, transaction);

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { readdir, readFile, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
-import { ENCODED_TYPE_NAMES, Feed, type FeedSide, FeedTrip, FILE_TYPES, type FeedsView, jsonOrNull, recipeText } from '@rundle/core';
+import { ENCODED_TYPE_NAMES, Feed, type FeedSide, FeedTrip, FILE_TYPES, type FeedsView, jsonOrNull, keyOf } from '@rundle/core';
 import { type Config, openOnce } from '@rundle/store';
 import * as z from 'zod';
 import type { Handlers } from '../http/handlers';
@@ -46,13 +46,8 @@ export function feedHandlers(services: Services) {
 
   /** A trip of the same file through the same feed is made once. */
   async function goThrough(task: Task, watermark: string | null, feed: Feed, address: string, signal: AbortSignal): Promise<FeedTrip> {
-    const recipe = recipeText({
-      master: task.content,
-      preset: task.preset,
-      studio: task.studio,
-      watermark: watermark,
-    });
-    const tripId = idOf(JSON.stringify([recipe, task.facts.exifSpace, feed]));
+    const { content, facts, making, studio } = task;
+    const tripId = idOf(JSON.stringify([keyOf('bytes', { content, facts, preset: making.preset, studio, watermark }), feed]));
     const folder = join(trips, tripId);
     const kept = await tripIn(folder);
     if (kept) return kept;

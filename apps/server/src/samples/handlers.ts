@@ -1,4 +1,4 @@
-import { SAMPLE_HEADER, type SampleFacts } from '@rundle/core';
+import { factsOfSample, makingBy, SAMPLE_HEADER } from '@rundle/core';
 import type { Handlers } from '../http/handlers';
 import type { Services } from '../services';
 import { keptMeasure } from './measured';
@@ -13,31 +13,17 @@ export function sampleHandlers(services: Services) {
       const { upTo, view, overlay, judged } = body;
       const made = await withTask(masterId, body.preset, async (found) => {
         const task = { ...found, upTo, view, overlay, judged };
-        if (body.whole) task.preset = { ...task.preset, size: { ...task.preset.size, fit: 'original' } };
-        if (body.finished) return samplers.finish(task, gone.signal);
-        return { ...(await samplers.look(task, gone.signal)), bytes: null, warnings: [] };
+        const { preset } = task.making;
+        if (body.whole) task.making = makingBy(task.facts, { ...preset, size: { ...preset.size, fit: 'original' } });
+        if (!body.finished) {
+          const seen = await samplers.look(task, gone.signal);
+          return { png: seen.png, facts: factsOfSample(seen) };
+        }
+        const whole = await samplers.finish(task, gone.signal);
+        return { png: whole.png, facts: factsOfSample(whole, whole) };
       });
       if (response.destroyed) return;
-      const { width, height, output, shown, quality, expected, converted, mark, cut, spots, halo, gamut, judgement, bytes, warnings } =
-        made;
-      const told: SampleFacts = {
-        width,
-        height,
-        output,
-        shown,
-        quality,
-        expected,
-        converted,
-        mark,
-        cut,
-        spots,
-        halo,
-        gamut,
-        judgement,
-        bytes,
-        warnings,
-      };
-      response.setHeader(SAMPLE_HEADER, encodeURIComponent(JSON.stringify(told)));
+      response.setHeader(SAMPLE_HEADER, encodeURIComponent(JSON.stringify(made.facts)));
       response.setHeader('Cache-Control', 'no-store');
       response.type('image/png').end(made.png);
     },

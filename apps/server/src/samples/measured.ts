@@ -1,10 +1,10 @@
 import { createHash } from 'node:crypto';
-import { Measured, recipeText } from '@rundle/core';
+import { keyOf, Measured } from '@rundle/core';
 import type { SampleTask } from '@rundle/render';
 import { QueryTypes, type Sequelize } from 'sequelize';
 
 /** What of a task decides about its file. */
-export type MeasuredTask = Pick<SampleTask, 'content' | 'facts' | 'preset' | 'studio' | 'judged'>;
+export type MeasuredTask = Pick<SampleTask, 'content' | 'facts' | 'making' | 'studio' | 'judged'>;
 
 /**
  * What a whole file weighs and how it differs from the unencoded picture: as it was measured once, or measured now and kept.
@@ -13,14 +13,14 @@ export type MeasuredTask = Pick<SampleTask, 'content' | 'facts' | 'preset' | 'st
  */
 export async function keptMeasure(
   sequelize: Sequelize,
-  { content, facts, preset, studio, judged }: MeasuredTask,
+  { content, facts, making, studio, judged }: MeasuredTask,
   watermark: string | null,
   measure: () => Promise<Measured>,
 ): Promise<Measured> {
-  const text = recipeText({ master: content, preset, studio, watermark });
+  const file = keyOf('bytes', { content, facts, preset: making.preset, studio, watermark });
   const key = (judgedToo: boolean) =>
     createHash('sha256')
-      .update(JSON.stringify([text, facts.exifSpace, judgedToo]))
+      .update(JSON.stringify([file, judgedToo]))
       .digest('hex');
   const known = await sequelize.query<{ measured: unknown }>('SELECT measured FROM measured_outputs WHERE recipe IN (:keys)', {
     replacements: { keys: judged ? [key(true)] : [key(true), key(false)] },

@@ -1,5 +1,5 @@
 import { basename, join } from 'node:path';
-import type { FeedTrip, FileFields, Measured, Problem, Watermark } from '@rundle/core';
+import { type FeedTrip, type FileFields, keyOf, type Measured, type Problem, type Watermark } from '@rundle/core';
 import type { FeedDoor, FinishedSample, FoundFile, Sample, SampleAnswer, SampleTask } from '@rundle/render';
 import { type SampleKind, SampleWorker } from './sample-worker';
 
@@ -29,7 +29,7 @@ export class Samplers {
    * @throws HttpProblem
    */
   async look(task: NamedTask, dropped: AbortSignal): Promise<Sample> {
-    const found = this.found.get(keyOf(task)) ?? null;
+    const found = this.found.get(keyOfFile(task)) ?? null;
     const answer = await this.workers.look.ask(task.name, (id) => ({ kind: 'look', id, task, found }), dropped);
     return (answer as Extract<SampleAnswer, { kind: 'look' }>).sample;
   }
@@ -40,7 +40,7 @@ export class Samplers {
     const { sample } = answer as Extract<SampleAnswer, { kind: 'finish' }>;
     const oldest = this.found.keys().next().value;
     if (this.found.size >= FOUND_KEPT && oldest) this.found.delete(oldest);
-    this.found.set(keyOf(task), sample.found);
+    this.found.set(keyOfFile(task), sample.found);
     return sample;
   }
 
@@ -86,7 +86,5 @@ export class Samplers {
   }
 }
 
-/** What decides about the pixels of a file; how it is called and who made it does not. */
-function keyOf({ content, facts, watermark, preset: { size, colour, sharpen, mark, border, file } }: SampleTask): string {
-  return JSON.stringify([content, facts.exifSpace, size, colour, sharpen, mark && [mark, watermark], border, file]);
-}
+const keyOfFile = ({ content, facts, making, studio, watermark }: SampleTask): string =>
+  keyOf('file', { content, facts, preset: making.preset, studio, watermark });

@@ -1,14 +1,5 @@
-import {
-  factsWithOverrides,
-  MasterFacts,
-  presetWithOverrides,
-  type Preset,
-  type Problem,
-  StudioDetails,
-  type Watermark,
-  withOwn,
-} from '@rundle/core';
-import { drawableMark, type MasterPlace, overridesOf } from '@rundle/store';
+import { carriedFacts, makingOf, MasterFacts, type Preset, type Problem, StudioDetails, type Watermark, withOwn } from '@rundle/core';
+import { drawableMark, type MasterPlace, decisionsOf } from '@rundle/store';
 import type { Response } from 'express';
 import { notFound, requestProblem } from '../http/problem';
 import type { Services } from '../services';
@@ -17,7 +8,7 @@ import { watermarkOf } from '../watermarks/named';
 import type { NamedTask } from './samplers';
 
 /** A task but for what is looked at. */
-export type Task = Pick<NamedTask, 'master' | 'name' | 'content' | 'facts' | 'studio' | 'preset' | 'watermark'>;
+export type Task = Pick<NamedTask, 'master' | 'name' | 'content' | 'facts' | 'studio' | 'making' | 'watermark'>;
 
 /** Does something with what a preset is carried out on; its master is held open meanwhile. @throws HttpProblem */
 export type WithTask = <T>(masterId: string, preset: Preset, act: (task: Task) => Promise<T>) => Promise<T>;
@@ -38,13 +29,14 @@ export function tasksOf({ database, files }: Pick<Services, 'database' | 'files'
     const { facts, sha256, state, setId } = master;
     if (state !== 'ready' || !facts || !sha256) throw notFound('picture');
     const [set, studio, watermark] = await Promise.all([database.sets.findByPk(setId), database.studio.findByPk(1), namedMark(preset)]);
-    const overrides = overridesOf(master);
+    const decisions = decisionsOf(master);
+    const carried = carriedFacts(MasterFacts.parse(facts), decisions);
     const task = {
       name: master.fileName,
       content: sha256,
-      facts: factsWithOverrides(MasterFacts.parse(facts), overrides),
+      facts: carried,
       studio: withOwn(StudioDetails.parse(studio?.details ?? {}), StudioDetails.parse(set?.rights ?? {})),
-      preset: presetWithOverrides(preset, overrides),
+      making: makingOf(carried, preset, null, decisions),
       watermark,
     };
     return { task, master };

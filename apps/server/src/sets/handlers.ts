@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { stampedLooks } from '@rundle/core';
+import { ENGINE, stampedLooks } from '@rundle/core';
 import { lockContents, type MasterRow, notify, notifyTopic } from '@rundle/store';
 import type { CreationAttributes, Transaction } from 'sequelize';
 import type { Handlers } from '../http/handlers';
@@ -24,7 +24,7 @@ export function setHandlers({ database }: Services) {
 
     getSet: ({ setId }) => setDetail(database, setId),
 
-    changeSet: async ({ setId, body: { shelf, ...body } }) => {
+    changeSet: async ({ setId, body: { shelf, remake, ...body } }) => {
       await sequelize.transaction(async (transaction) => {
         const set = await findSet(database, setId, transaction);
         const before = set.secondLooks;
@@ -32,6 +32,7 @@ export function setHandlers({ database }: Services) {
         if (body.houseRulesId) await findHouseRules(body.houseRulesId, transaction);
         set.set(JSON.parse(JSON.stringify(body)) as object); // without fields that are not named
         if (body.secondLooks) set.set({ secondLooks: stampedLooks(before, body.secondLooks, new Date().toISOString()) });
+        if (remake !== undefined) set.set({ remakeBy: remake ? ENGINE : null });
         if (shelf) set.set({ archivedAt: shelf === 'archive' ? new Date() : null, deletedAt: shelf === 'bin' ? new Date() : null });
         await set.save({ transaction });
         await notify(sequelize, { about: 'set', setId, ids: [setId] }, transaction);

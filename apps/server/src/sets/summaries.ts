@@ -1,4 +1,4 @@
-import { dueLooks, Filter, OnceByPreset, Place, SecondLook, type SetDetail, type SetSummary, StudioDetails } from '@rundle/core';
+import { dueLooks, ENGINE, Filter, OnceByPreset, Place, SecondLook, type SetDetail, type SetSummary, StudioDetails } from '@rundle/core';
 import type { Database } from '@rundle/store';
 import { QueryTypes } from 'sequelize';
 import * as z from 'zod';
@@ -23,7 +23,7 @@ export async function setSummaries({ sequelize }: Database, setId: string | null
     `SELECT s.id, s.title, s.created_at AS "createdAt",
        CASE WHEN s.deleted_at IS NOT NULL THEN 'bin' WHEN s.archived_at IS NOT NULL THEN 'archive' ELSE 'work' END AS shelf,
        count(m.id)::int AS pictures, coalesce(sum(m.bytes), 0) AS bytes,
-       (SELECT count(DISTINCT (o.master_id, o.preset_id))::int FROM outputs o JOIN masters om ON om.id = o.master_id
+       (SELECT count(DISTINCT (o.master_id, o.preset_id, o.part))::int FROM outputs o JOIN masters om ON om.id = o.master_id
          WHERE om.set_id = s.id AND om.removed_at IS NULL AND o.is_newest) AS outputs,
        EXISTS (SELECT 1 FROM runs r WHERE r.set_id = s.id AND r.state IN ('running', 'paused')) AS running,
        (array_agg(m.id ORDER BY m.stars DESC, m.position) FILTER (WHERE m.state = 'ready'))[1:4] AS covers
@@ -40,7 +40,7 @@ export async function setSummaries({ sequelize }: Database, setId: string | null
  * @throws HttpProblem 404
  */
 export async function setDetail(database: Database, setId: string): Promise<SetDetail> {
-  const { filter, presetIds, houseRulesId, rights, place, once, secondLooks } = await findSet(database, setId);
+  const { filter, presetIds, houseRulesId, rights, place, once, secondLooks, remakeBy } = await findSet(database, setId);
   const [summary] = await setSummaries(database, setId);
   if (!summary) throw notFound('set');
   return {
@@ -51,6 +51,7 @@ export async function setDetail(database: Database, setId: string): Promise<SetD
     rights: StudioDetails.parse(rights),
     place: Place.parse(place),
     once: OnceByPreset.parse(once),
+    remake: remakeBy === ENGINE,
     secondLooks: secondLooks.length ? await stillDue(database, z.array(SecondLook).parse(secondLooks)) : [],
   };
 }

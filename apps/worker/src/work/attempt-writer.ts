@@ -11,10 +11,13 @@ const OPEN: OutputRow['state'][] = ['planned', 'running'];
 
 const RUN_GOES_ON = literal(`EXISTS (SELECT 1 FROM runs r WHERE r.id = outputs.run_id AND r.state IN ('running', 'paused'))`);
 
-/** Takes the place from whoever had it, on the condition on which the output gets it. */
-const SUPERSEDE = `UPDATE outputs old SET is_newest = false FROM outputs o JOIN runs r ON r.id = o.run_id
+/** Takes its place from whoever had it, and makes what was made before of its part an older one, on the condition on which the output gets both. */
+const SUPERSEDE = `UPDATE outputs old SET is_current = false,
+    is_newest = old.is_newest AND NOT (old.target = o.target AND old.folder = o.folder AND old.file_name = o.file_name)
+  FROM outputs o JOIN runs r ON r.id = o.run_id
   WHERE o.id = :id AND o.attempt = :attempt AND o.state IN ('planned', 'running') AND r.state IN ('running', 'paused')
-    AND old.is_newest AND old.target = o.target AND old.folder = o.folder AND old.file_name = o.file_name`;
+    AND (old.is_newest AND old.target = o.target AND old.folder = o.folder AND old.file_name = o.file_name
+      OR old.is_current AND old.master_id = o.master_id AND old.preset_id = o.preset_id AND old.part = o.part)`;
 
 /**
  * Writes about outputs on behalf of one attempt. The conditions are in the statements themselves: only the newest attempt writes, what
@@ -40,13 +43,13 @@ export class AttemptWriter {
   async disown(row: OutputRow): Promise<void> {
     const { target, folder, fileName } = row;
     await inDatabase(this.context, () =>
-      this.context.database.outputs.update({ isNewest: false }, { where: { target, folder, fileName, isNewest: true } }),
+      this.context.database.outputs.update({ isNewest: false, isCurrent: false }, { where: { target, folder, fileName, isNewest: true } }),
     );
   }
 
   /** From now on the file at its place is its own, and no earlier output's any more. */
   done(id: string): Promise<boolean> {
-    return this.write(id, { state: 'done', error: null, finishedAt: new Date(), isNewest: true }, OPEN, SUPERSEDE);
+    return this.write(id, { state: 'done', error: null, finishedAt: new Date(), isNewest: true, isCurrent: true }, OPEN, SUPERSEDE);
   }
 
   failed(id: string, error: Problem): Promise<boolean> {

@@ -8,11 +8,11 @@ import {
   MasterFacts,
   Preset,
   type Problem,
+  makingOf,
   problemOf,
   StudioDetails,
-  type Overrides,
-  factsWithOverrides,
-  presetWithOverrides,
+  carriedFacts,
+  type Decisions,
   varied,
   writeProblem,
 } from '@rundle/core';
@@ -27,7 +27,7 @@ import {
   type OutputRow,
   type RunRow,
   sha256Of,
-  overridesOf,
+  decisionsOf,
 } from '@rundle/store';
 import { type Context, inDatabase, logFailure } from '../context';
 import { faultPoint } from '../fault-point';
@@ -78,7 +78,7 @@ async function render(context: Context, claim: Claim, job: JobOf<'render-master'
   const open = await settleFound(context, claim, rows);
   const isCancelled = () => inDatabase(context, async () => ((await database.runs.findByPk(run.id))?.cancelAskedAt ?? null) !== null);
   if (await isCancelled()) return cancelAll(writer, open);
-  const made = await jobOf(context, claim, { run, master, rows: open }, job.overrides ?? overridesOf(master));
+  const made = await jobOf(context, claim, { run, master, rows: open }, job.overrides ?? decisionsOf(master));
   if ('code' in made) {
     for (const { id } of open) await writer.failed(id, made);
     return;
@@ -188,7 +188,7 @@ async function contentsOnRecord({ database }: Context, { target, folder, fileNam
 
 /** What the receiver says to the file as it is; until it was made, only its expected weight was known. */
 function houseWarnings(result: Extract<OutputResult, { status: 'done' }>, job: MasterJob, house: HouseRules | null): Finding[] {
-  const preset = job.outputs.find(({ id }) => id === result.id)?.preset;
+  const preset = job.outputs.find(({ id }) => id === result.id)?.making.preset;
   return house && preset
     ? houseFindings(HouseRules.parse(house), result, { bytes: result.bytes, expected: false }, judgedAs(preset, job.facts))
     : [];
@@ -204,7 +204,7 @@ async function jobOf(
   context: Context,
   { attempt }: Claim,
   { run, master, rows }: Rows,
-  overrides: Overrides,
+  decisions: Decisions,
 ): Promise<{ job: MasterJob; release: () => Promise<void> } | Problem> {
   const { database, files } = context;
   const opened: (() => Promise<void>)[] = [];
@@ -212,9 +212,10 @@ async function jobOf(
     for (const close of opened) await close().catch(logFailure(context.log, 'closing a file'));
   };
   try {
+    const facts = carriedFacts(MasterFacts.parse(master.facts), decisions);
     const outputs: MasterJob['outputs'] = [];
     for (const row of rows) {
-      const task = await inDatabase(context, () => taskOf(context, row, overrides, run.once));
+      const task = await inDatabase(context, () => taskOf(context, row, facts, decisions, run.once));
       const to = await files.outputs.workFile(row.target, row.id, attempt, extname(row.fileName));
       opened.push(() => files.outputs.release(to));
       outputs.push({ ...task, to });
@@ -226,7 +227,7 @@ async function jobOf(
       master: path,
       content: master.sha256 ?? master.id,
       modified: master.sourceMtimeMs ?? null,
-      facts: factsWithOverrides(MasterFacts.parse(master.facts), overrides),
+      facts,
       studio: StudioDetails.parse(studio),
       outputs,
     };
@@ -241,13 +242,14 @@ async function jobOf(
 async function taskOf(
   { database }: Context,
   row: OutputRow,
-  overrides: Overrides,
+  facts: MasterFacts,
+  decisions: Decisions,
   once: RunRow['once'],
 ): Promise<Omit<MasterJob['outputs'][number], 'to'>> {
-  const { id, fileName, width, height, presetId, presetVersion } = row;
+  const { id, fileName, presetId, presetVersion } = row;
   const version = await database.presetVersions.findOne({ where: { presetId, version: presetVersion } });
-  const preset = presetWithOverrides(varied(Preset.parse(version?.body), once[presetId]), overrides);
+  const preset = varied(Preset.parse(version?.body), once[presetId]);
   // A watermark that was deleted while the run waited is still there for it.
   const mark = preset.mark && (await database.watermarks.findByPk(preset.mark.watermark));
-  return { id, preset, planned: { fileName, width, height }, watermark: mark && drawableMark(mark) };
+  return { id, fileName, making: makingOf(facts, preset, presetId, decisions), watermark: mark && drawableMark(mark) };
 }

@@ -83,6 +83,27 @@ export const SampleFacts = z.object({
 });
 export type SampleFacts = z.infer<typeof SampleFacts>;
 
+/** What every sample tells of itself. */
+type SeenPart = Pick<SampleFacts, 'width' | 'height' | 'output' | 'shown' | 'quality' | 'expected' | 'converted' | 'cut'>;
+
+/** What a look has come to: the picture, or an overlay in its place. What cannot be shown is a problem instead. */
+export type SeenSample =
+  | ({ kind: 'picture' } & SeenPart & Pick<SampleFacts, 'mark' | 'halo' | 'gamut' | 'judgement'>)
+  | ({ kind: 'overlay'; spots: number } & SeenPart);
+
+/** A sample as it is told. @param whole of the whole file, where it was made */
+export function factsOfSample(
+  seen: SeenSample,
+  whole: Pick<SampleFacts, 'bytes' | 'warnings'> = { bytes: null, warnings: [] },
+): SampleFacts {
+  const { width, height, output, shown, quality, expected, converted, cut } = seen;
+  const part = { width, height, output, shown, quality, expected, converted, cut };
+  const { bytes, warnings } = whole;
+  if (seen.kind === 'overlay') return { ...part, mark: null, spots: seen.spots, halo: null, gamut: null, judgement: null, bytes, warnings };
+  const { mark, halo, gamut, judgement } = seen;
+  return { ...part, mark, spots: null, halo, gamut, judgement, bytes, warnings };
+}
+
 /** A whole file of a preset, saved or not, that is to be measured. */
 export const MeasureWish = z
   .strictObject({

@@ -1,4 +1,6 @@
 import * as z from 'zod';
+import { OverridesChange } from '../decisions/change';
+import { Overrides } from '../decisions/decisions';
 import { MasterFacts } from '../facts/facts';
 import { Filter } from '../gather/filter';
 import { Marks } from '../gather/marks';
@@ -9,7 +11,6 @@ import { Place } from '../plan/place';
 import { line } from '../preset/fields';
 import { Problem } from '../problem';
 import { Finding } from '../vet/finding';
-import { Overrides } from '../vet/overrides';
 
 export const Id = z.uuid();
 export const Time = z.iso.datetime().meta({ description: 'UTC, ISO 8601' });
@@ -114,6 +115,7 @@ export const SetDetail = SetSummary.extend({
   place: Place.meta({ description: 'Where its files go' }),
   once: OnceByPreset.meta({ description: 'What is varied of its presets, until it is cleared or saved' }),
   secondLooks: z.array(SecondLook).meta({ description: 'Pictures that are to be looked at again, as a preset makes them' }),
+  remake: z.boolean().meta({ description: 'Whether what an earlier engine made is made again; it is up to date otherwise' }),
 }).meta({ id: 'SetDetail' });
 export type SetDetail = z.infer<typeof SetDetail>;
 
@@ -128,6 +130,7 @@ export const SetChange = z
     place: Place,
     once: OnceByPreset,
     secondLooks: z.array(SecondLook).max(5000),
+    remake: z.boolean(),
   })
   .partial()
   .meta({ id: 'SetChange' });
@@ -137,7 +140,7 @@ export type SetChange = z.infer<typeof SetChange>;
 export const MarksChange = z
   .strictObject({
     marks: z
-      .array(z.strictObject({ masterId: Id, ...Marks.partial().shape, overrides: Overrides.optional() }))
+      .array(z.strictObject({ masterId: Id, ...Marks.partial().shape, overrides: OverridesChange.optional() }))
       .min(1)
       .max(5000),
   })

@@ -65,6 +65,10 @@ export const FINDING_CODES = {
   // Of plans and runs
   'earlier-version': note('What is out was made by an earlier version of its preset.', 'Run again, or leave it as it was delivered.'),
   'earlier-engine': note('Files made by an earlier version are made again.'),
+  'engine-offer': note(
+    'Files made by an earlier version stay, though this one would make them differently.',
+    'Make them again, or leave them.',
+  ),
   'worker-replaced': look('A worker did not answer for minutes and was replaced.', 'Nothing: its work is done by another.'),
 } as const satisfies Record<string, Meaning & { severity: Severity }>;
 

@@ -1,8 +1,8 @@
 import * as z from 'zod';
+import { carriedPreset, type Decisions } from '../decisions/decisions';
 import type { MasterFacts, Rights } from '../facts/facts';
 import { fillRights, type StudioDetails } from '../metadata/studio';
 import type { Preset } from '../preset/schema';
-import { presetWithOverrides, type Overrides } from '../vet/overrides';
 
 /** One credit line and how many pictures of a run go out with it. */
 export const CreditLine = z
@@ -17,8 +17,8 @@ export type CreditLine = z.infer<typeof CreditLine>;
 /** A picture of a run with what makes outputs of it. */
 export interface CreditedMaster {
   facts: MasterFacts;
-  overrides: Overrides;
-  presets: readonly Preset[];
+  decisions: Decisions;
+  presets: readonly { id: string; preset: Preset }[];
 }
 
 /**
@@ -27,10 +27,10 @@ export interface CreditedMaster {
  */
 export function creditLines(masters: readonly CreditedMaster[], studio: StudioDetails, own: StudioDetails): CreditLine[] {
   const lines = new Map<string, CreditLine>();
-  for (const { facts, overrides, presets } of masters) {
+  for (const { facts, decisions, presets } of masters) {
     const rungs = presets
-      .map((preset) => {
-        const { metadata, file } = presetWithOverrides(preset, overrides);
+      .map(({ id, preset }) => {
+        const { metadata, file } = carriedPreset(preset, id, decisions);
         // Nothing is filled into an untouched copy.
         return file.type === 'original' ? { ...metadata, fill: false } : metadata;
       })

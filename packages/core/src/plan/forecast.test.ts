@@ -3,20 +3,20 @@ import { soundFacts } from '../facts/sound-facts';
 import { fateOfFields } from '../metadata/fate';
 import { StudioDetails } from '../metadata/studio';
 import { Preset } from '../preset/schema';
-import { NO_OVERRIDES } from '../vet/overrides';
+import { NO_DECISIONS } from '../decisions/decisions';
 import { type VetMaster, vetSet } from '../vet/vet';
 import { creditLines } from './credits';
 import { forecast } from './forecast';
 import { planRun, type PlanMaster } from './plan';
 
 const preset = (more: object = {}) => Preset.parse({ kind: 'rundle.preset', version: 1, title: 'Web', ...more });
-const master = (fileName: string, more: object = {}, overrides = NO_OVERRIDES): PlanMaster => ({
+const master = (fileName: string, more: object = {}, decisions = NO_DECISIONS): PlanMaster => ({
   id: fileName,
   fileName,
   read: { ok: true, facts: { ...soundFacts, ...more } },
   rating: 3,
   tags: [],
-  overrides,
+  decisions,
 });
 const SET = [
   master('one.jpg', { width: 6000, height: 4000 }),
@@ -73,7 +73,7 @@ describe('an untouched copy', () => {
   it('signs nothing, is never too small, and tells in Vet that the place goes out', () => {
     const facts = { ...soundFacts, width: 300, height: 200, gps: true, rights: { ...soundFacts.rights, creator: null, copyright: null } };
     const studio = StudioDetails.parse({ creator: 'Studio' });
-    const lines = creditLines([{ facts, overrides: NO_OVERRIDES, presets: [copy] }], studio, StudioDetails.parse({}));
+    const lines = creditLines([{ facts, decisions: NO_DECISIONS, presets: [{ id: 'c', preset: copy }] }], studio, StudioDetails.parse({}));
     expect(lines).toMatchObject([{ text: '', from: 'nobody' }]);
     const one: VetMaster = {
       id: '1',
@@ -82,7 +82,7 @@ describe('an untouched copy', () => {
       stars: 0,
       choice: null,
       tags: [],
-      overrides: NO_OVERRIDES,
+      decisions: NO_DECISIONS,
     };
     const groups = vetSet({ setTitle: 'Set', masters: [one], presets: [{ id: 'c', preset: copy }], studio, house: null });
     expect(JSON.stringify(groups)).toContain('place-kept');
@@ -90,11 +90,11 @@ describe('an untouched copy', () => {
   });
 
   it('is not made of a master whose location is to be removed, with that reason', () => {
-    expect(planned(master('Home.jpg', { gps: true }, { ...NO_OVERRIDES, dropPlace: true }))).toMatchObject({
+    expect(planned(master('Home.jpg', { gps: true }, { ...NO_DECISIONS, dropPlace: true }))).toMatchObject({
       status: 'failed',
       error: { code: 'place-would-stay', file: 'Home.jpg' },
     });
-    expect(planned(master('Away.jpg', { gps: false }, { ...NO_OVERRIDES, dropPlace: true }))).toMatchObject({ status: 'planned' });
+    expect(planned(master('Away.jpg', { gps: false }, { ...NO_DECISIONS, dropPlace: true }))).toMatchObject({ status: 'planned' });
   });
 });
 

@@ -2,10 +2,11 @@ import type { MasterFacts } from '../facts/facts';
 import { FILE_TYPE_NAMES, FILE_TYPES } from '../file/types';
 import { METADATA_GROUPS, type Preset } from '../preset/schema';
 import type { Problem } from '../problem';
-import { outputGeometry, type PixelSize } from '../size/geometry';
+import { type Decisions, NO_DECISIONS } from '../decisions/decisions';
+import { makingOf } from '../making/making';
+import type { PixelSize } from '../size/geometry';
 import { type Finding, finding } from '../vet/finding';
 import { type HouseRules, houseFindings, judgedAs } from '../vet/house-rules';
-import { type Overrides, presetWithOverrides } from '../vet/overrides';
 import { expectedMs } from './time';
 import { expectedBytes } from './weight';
 
@@ -26,7 +27,8 @@ const known = new WeakMap<MasterFacts, WeakMap<Preset, { asked: Asked; outcome: 
 
 interface Asked {
   fileName: string;
-  overrides: Overrides | undefined;
+  presetId: string;
+  decisions: Decisions;
   house: HouseRules | null;
   fills: boolean;
 }
@@ -34,13 +36,15 @@ interface Asked {
 /**
  * What one master becomes by one preset.
  * @param fileName its own, for messages
+ * @param presetId the preset's own, by which decisions about it are known
  * @param house what the receiver demands
  * @param fills whether there are rights details to fill in
  */
 export function outcomeOf(
   fileName: string,
   facts: MasterFacts,
-  overrides: Overrides | undefined,
+  decisions: Decisions | undefined,
+  presetId: string,
   preset: Preset,
   house: HouseRules | null,
   fills: boolean,
@@ -48,27 +52,23 @@ export function outcomeOf(
   const ofFacts = known.get(facts) ?? new WeakMap<Preset, { asked: Asked; outcome: Outcome }>();
   known.set(facts, ofFacts);
   const before = ofFacts.get(preset);
-  const asked: Asked = { fileName, overrides, house, fills };
+  const asked: Asked = { fileName, presetId, decisions: decisions ?? NO_DECISIONS, house, fills };
   if (before && ASKED.every((key) => before.asked[key] === asked[key])) return before.outcome;
   const outcome = workOut(facts, preset, asked);
   ofFacts.set(preset, { asked, outcome });
   return outcome;
 }
 
-const ASKED = ['fileName', 'overrides', 'house', 'fills'] as const satisfies (keyof Asked)[];
+const ASKED = ['fileName', 'presetId', 'decisions', 'house', 'fills'] as const satisfies (keyof Asked)[];
 
-function workOut(facts: MasterFacts, preset: Preset, { fileName, overrides, house, fills }: Asked): Outcome {
+function workOut(facts: MasterFacts, preset: Preset, { fileName, presetId, decisions, house, fills }: Asked): Outcome {
   const isCopy = preset.file.type === 'original';
+  const { preset: carried, geometry, size } = makingOf(facts, preset, presetId, decisions);
   const failed = (problem: Problem): Outcome => ({ ok: false, problem });
-  if (isCopy && facts.gps && overrides?.dropPlace) return failed(placeWouldStay(fileName));
-  if (!isCopy && facts.metadataUnread && keepsMetadata(overrides ? presetWithOverrides(preset, overrides) : preset))
-    return failed(unread(fileName));
+  if (isCopy && facts.gps && decisions.dropPlace) return failed(placeWouldStay(fileName));
+  if (!isCopy && facts.metadataUnread && keepsMetadata(carried)) return failed(unread(fileName));
   const notKept = isCopy ? null : colourProblem(preset, facts);
   if (notKept) return failed(notKept);
-  const { output, short } = isCopy
-    ? { output: { width: facts.width, height: facts.height }, short: false }
-    : outputGeometry(preset.size, facts);
-  const size = bordered(output, preset);
   const { longest, label } = FILE_TYPES[preset.file.type];
   if (Math.max(size.width, size.height) > longest) return failed(tooLong(size, label, longest));
   const bytes = expectedBytes(facts, size, preset, fills);
@@ -78,7 +78,7 @@ function workOut(facts: MasterFacts, preset: Preset, { fileName, overrides, hous
     bytes,
     ms: { first: expectedMs(facts, size, preset, true), next: expectedMs(facts, size, preset, false) },
     warnings: [
-      ...(short ? [smallerThanAsked(facts)] : []),
+      ...(geometry.short ? [smallerThanAsked(facts)] : []),
       ...(isCopy ? [keptWhole(facts.gps)] : []),
       ...(house ? houseFindings(house, size, { bytes, expected: !isCopy }, judgedAs(preset, facts)) : []),
     ],
@@ -123,11 +123,6 @@ const unread = (file: string): Problem => ({
   message:
     'Its metadata could not be read, so that nothing of them can be kept. Export it again, or use a preset that removes all metadata.',
 });
-
-function bordered({ width, height }: PixelSize, { border }: Preset): PixelSize {
-  const edge = 2 * (border?.px ?? 0);
-  return { width: width + edge, height: height + edge };
-}
 
 const tooLong = ({ width, height }: PixelSize, label: string, longest: number): Problem => ({
   code: 'too-long',

@@ -5,10 +5,10 @@ import { soundFacts, soundFacts as facts } from '../facts/sound-facts';
 import { StudioDetails } from '../metadata/studio';
 import { Preset } from '../preset/schema';
 import { joinPath, planRun, type PlanMaster, type PlannedOutput } from './plan';
-import { NO_OVERRIDES } from '../vet/overrides';
+import { NO_DECISIONS } from '../decisions/decisions';
 import { creditLines, withOwn } from './credits';
 import type { Standing } from './place';
-import { recipeText } from './recipe';
+import { recipeText } from '../making/recipe';
 
 const master = (fileName: string, more: Partial<PlanMaster> = {}): PlanMaster => ({
   id: fileName,
@@ -82,7 +82,11 @@ describe('plan', () => {
     const studio = StudioDetails.parse({ creator: 'S. Studio', copyrightHolder: 'Studio S' });
     const own = StudioDetails.parse({ copyrightHolder: 'Agency A' });
     const none = { ...soundFacts, captured: '2026-06-20T21:00:00', rights: { ...soundFacts.rights, creator: null } };
-    const masters = [soundFacts, none, none].map((facts) => ({ facts, overrides: NO_OVERRIDES, presets: [preset({})] }));
+    const masters = [soundFacts, none, none].map((facts) => ({
+      facts,
+      decisions: NO_DECISIONS,
+      presets: [{ id: 'p', preset: preset({}) }],
+    }));
     expect(creditLines(masters, studio, own)).toEqual([
       { text: '© 2026 Agency A', from: 'set', pictures: 2 },
       { text: 'Orla Vessby', from: 'file', pictures: 1 },
@@ -90,7 +94,7 @@ describe('plan', () => {
     expect(creditLines(masters.slice(1), studio, StudioDetails.parse({}))).toEqual([
       { text: '© 2026 Studio S', from: 'studio', pictures: 2 },
     ]);
-    const silent = [{ ...masters[1]!, presets: [preset({ metadata: { rights: 'remove' } })] }];
+    const silent = [{ ...masters[1]!, presets: [{ id: 'p', preset: preset({ metadata: { rights: 'remove' } }) }] }];
     expect(creditLines(silent, studio, own)).toEqual([]);
     expect(withOwn(studio, own)).toMatchObject({ creator: 'S. Studio', copyrightHolder: 'Agency A' });
   });

@@ -2,6 +2,7 @@ import * as z from 'zod';
 import type { MasterFacts } from '../facts/facts';
 import { extensionsOf } from '../facts/formats';
 import { FILE_TYPES } from '../file/types';
+import { type Decisions, isLeftOut } from '../decisions/decisions';
 import { sameTag } from '../gather/marks';
 import { folderSafe } from '../name/folder';
 import { extensionOf, outputStem } from '../name/output-name';
@@ -9,7 +10,6 @@ import type { Preset } from '../preset/schema';
 import { Problem } from '../problem';
 import { Finding, finding } from '../vet/finding';
 import type { HouseRules } from '../vet/house-rules';
-import type { Overrides } from '../vet/overrides';
 import { outcomeOf } from './outcome';
 import { MadeFile, StaleReason, type Standing } from './place';
 
@@ -59,7 +59,7 @@ export interface PlanMaster {
   rating: number;
   tags: readonly string[];
   /** What was decided about it beside the presets. */
-  overrides?: Overrides;
+  decisions?: Decisions;
 }
 
 export interface PlanRequest {
@@ -110,7 +110,7 @@ const hasTag = ({ applies }: Preset, { tags }: Pick<PlanMaster, 'tags'>): boolea
 
 /** Why a preset makes nothing of a master; null: it does. */
 function notFor(preset: Preset, master: PlanMaster, presetId: string): Finding | null {
-  if (master.overrides?.without.includes(presetId)) return LEFT_OUT;
+  if (master.decisions && isLeftOut(master.decisions, presetId)) return LEFT_OUT;
   if (!hasStars(preset, master)) return finding('not-for', `Only for ${preset.applies.minRating} stars and up.`);
   if (hasTag(preset, master)) return null;
   const tags = preset.applies.tags.map((tag) => `“${tag}”`);
@@ -132,7 +132,7 @@ function planOutput(
   const { facts } = master.read;
   const target = targetOf ? targetOf(master) : '';
   if (typeof target !== 'string') return { status: 'failed', ...about, error: target };
-  const outcome = outcomeOf(master.fileName, facts, master.overrides, preset, house, fills);
+  const outcome = outcomeOf(master.fileName, facts, master.decisions, presetId, preset, house, fills);
   if (!outcome.ok) return { status: 'failed', ...about, error: outcome.problem };
   const { size, bytes, ms } = outcome;
   const stem = outputStem(preset.name, {

@@ -1,6 +1,7 @@
 import type { MasterFacts } from '../facts/facts';
 import { type EncodedFileByType, fileByType } from '../file/by-type';
 import { chromaSampling } from '../file/chroma';
+import { withoutBorder } from '../making/making';
 import { METADATA_GROUPS, type MetadataGroup, type Preset } from '../preset/schema';
 import type { PixelSize } from '../size/geometry';
 import { WEIGHED_AVIF, WEIGHED_FULL, WEIGHED_QUALITIES, WEIGHED_SHARPENING, WEIGHED_WEBP, type Weighing } from './weighing';
@@ -58,11 +59,10 @@ export type WeightFacts = Pick<MasterFacts, 'bytes' | 'format' | 'jpegQuality' |
  * @param fills whether there are rights details that would be filled in where the master has none
  */
 export function expectedBytes(facts: WeightFacts, output: PixelSize, preset: WeightPreset, fills = false): number {
-  const { border, metadata, file } = preset;
+  const { metadata, file } = preset;
   const settings = fileByType(file);
   if (settings.type === 'original') return facts.bytes;
-  const edge = 2 * (border?.px ?? 0);
-  const [width, height] = [Math.max(1, output.width - edge), Math.max(1, output.height - edge)];
+  const { width, height } = withoutBorder(output, preset);
   const bits = Math.exp(logBits(facts, Math.max(width, height), settings, preset.sharpen));
   const pixels = Math.min(output.width * output.height * 3 * (file.bits / 8), (width * height * bits) / 8);
   const described = METADATA_GROUPS.some((group) => metadata[group] === 'keep' && hasGroup(facts, group));

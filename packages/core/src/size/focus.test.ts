@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { recipeText } from '../plan/recipe';
+import { recipeText } from '../making/recipe';
 import { StudioDetails } from '../metadata/studio';
 import { Preset, SizeRung } from '../preset/schema';
-import { NO_OVERRIDES, presetWithOverrides } from '../vet/overrides';
+import { carriedPreset, NO_DECISIONS } from '../decisions/decisions';
 import { outputGeometry } from './geometry';
 
 const side = fc.integer({ min: 20, max: 4000 });
@@ -46,7 +46,7 @@ describe('a focus', () => {
     const recipe = (size: object, focus: { x: number; y: number } | null) =>
       recipeText({
         master: 'm',
-        preset: presetWithOverrides(Preset.parse({ kind: 'rundle.preset', version: 1, title: 'X', size }), { ...NO_OVERRIDES, focus }),
+        preset: carriedPreset(Preset.parse({ kind: 'rundle.preset', version: 1, title: 'X', size }), null, { ...NO_DECISIONS, focus }),
         studio: StudioDetails.parse({}),
         watermark: null,
       });

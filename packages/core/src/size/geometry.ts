@@ -30,7 +30,7 @@ export interface Geometry {
 export const roundPixels = (value: number): number => Math.max(1, Math.floor(value + 0.5));
 
 /**
- * The size of an output. The governed edge is exact, the other is rounded half up and at least 1 px.
+ * The size of an output, before its border. To be called by making/making.ts alone, which knows what else counts. The governed edge is exact, the other is rounded half up and at least 1 px.
  * @param size the Size rung of a checked preset
  * @param master size of the master in px, orientation applied
  * @example outputGeometry(SizeRung.parse({ px: 2048 }), { width: 6000, height: 4000 }).output // { width: 2048, height: 1365 }
@@ -50,6 +50,12 @@ export function outputGeometry(size: CarriedSize, master: PixelSize): Geometry {
     default:
       return alongEdge(size, master, governedEdge(size, master));
   }
+}
+
+/** A picture made as small as a long edge in px, where it is larger: what small pictures of masters are. */
+export function longEdgeSize(px: number, master: PixelSize): PixelSize {
+  const edge = master.height > master.width ? 'height' : 'width';
+  return alongEdge({ enlarge: false }, master, { edge, px }).output;
 }
 
 /** An edge of the master and the length in px that it shall get. */
@@ -79,7 +85,7 @@ function governedEdge(size: SizeRung, master: PixelSize): Governed {
   }
 }
 
-function alongEdge(size: SizeRung, master: PixelSize, { edge, px }: Governed): Geometry {
+function alongEdge(size: Pick<SizeRung, 'enlarge'>, master: PixelSize, { edge, px }: Governed): Geometry {
   if (px > master[edge] && !size.enlarge) return plain(master, true);
   const other = edge === 'width' ? 'height' : 'width';
   // (2ab + c) / 2c rounds a*b/c half up in whole numbers: 3900 x 2925 to 740 wide is 740 x 555 without a stray 554.

@@ -8,7 +8,7 @@ import { firstAlike, likenessOf } from '../judge/likeness';
 import { StudioDetails } from '../metadata/studio';
 import { Preset } from '../preset/schema';
 import { HouseRules, houseFindings } from './house-rules';
-import { NO_OVERRIDES, factsWithOverrides, presetWithOverrides } from './overrides';
+import { carriedFacts, carriedPreset, NO_DECISIONS } from '../decisions/decisions';
 import { type VetMaster, type VetRequest, vetSet } from './vet';
 
 const preset = (title: string, more: object = {}) => ({
@@ -22,7 +22,7 @@ const master = (id: string, facts: Partial<MasterFacts> = {}, more: Partial<VetM
   stars: 0,
   choice: null,
   tags: [],
-  overrides: NO_OVERRIDES,
+  decisions: NO_DECISIONS,
   ...more,
 });
 const vet = (masters: VetMaster[], more: Partial<VetRequest> = {}) =>
@@ -47,8 +47,8 @@ describe('vetting', () => {
     const keeps = preset('Keeps', { metadata: { place: 'keep' } });
     expect(vet([master('a', bare)], { presets: [keeps] }).map(([code]) => code)).toEqual(['place-kept', 'no-profile', 'place-present']);
     expect(vet([master('a', bare, { choice: 'out' })])).toEqual([]);
-    const overrides = { ...NO_OVERRIDES, assumeSrgb: true, dropPlace: true };
-    expect(vet([master('a', bare, { overrides })], { presets: [keeps] })).toEqual([['place-present', 'a']]);
+    const decisions = { ...NO_DECISIONS, assumeSrgb: true, dropPlace: true };
+    expect(vet([master('a', bare, { decisions })], { presets: [keeps] })).toEqual([['place-present', 'a']]);
   });
 
   it('counts rights as there when the studio fills them', () => {
@@ -57,7 +57,7 @@ describe('vetting', () => {
     const without = preset('Without', { metadata: { fill: false } });
     expect(vet([master('a', nobody)], { presets: [preset('P')], studio })).toEqual([]);
     expect(vet([master('a', nobody)], { presets: [without], studio })).toEqual([['rights-missing', 'a']]);
-    expect(vet([master('a', nobody, { overrides: { ...NO_OVERRIDES, fillRights: true } })], { presets: [without], studio })).toEqual([]);
+    expect(vet([master('a', nobody, { decisions: { ...NO_DECISIONS, fillRights: true } })], { presets: [without], studio })).toEqual([]);
   });
 
   it('asks for the studio’s details first where they are empty', () => {
@@ -78,7 +78,7 @@ describe('vetting', () => {
     const masters = [
       master('a'),
       master('b', {}, { tags: ['Hero'] }),
-      master('c', {}, { overrides: { ...NO_OVERRIDES, without: ['Large'] } }),
+      master('c', {}, { decisions: { ...NO_DECISIONS, without: ['Large'] } }),
     ];
     expect(vet(masters, { presets: [large, heroes] })).toEqual([
       ['smaller-than-asked', 'a', 'b'],
@@ -100,13 +100,13 @@ describe('vetting', () => {
 
   it('treats a master as was decided, whatever the preset', () => {
     const { preset: plain } = preset('P', { metadata: { rights: 'remove', place: 'keep' }, colour: { untagged: 'adobe-rgb' } });
-    const overrides = { ...NO_OVERRIDES, assumeSrgb: true, fillRights: true, dropPlace: true };
-    expect(presetWithOverrides(plain, NO_OVERRIDES)).toEqual(plain);
-    expect(presetWithOverrides(plain, overrides)).toMatchObject({
+    const decisions = { ...NO_DECISIONS, assumeSrgb: true, fillRights: true, dropPlace: true };
+    expect(carriedPreset(plain, null, NO_DECISIONS)).toBe(plain);
+    expect(carriedPreset(plain, null, decisions)).toMatchObject({
       colour: { untagged: 'srgb' },
       metadata: { rights: 'keep', fill: true, place: 'remove' },
     });
-    expect(factsWithOverrides({ ...soundFacts, profile: null, exifSpace: 'adobe-rgb' }, overrides).exifSpace).toBeNull();
+    expect(carriedFacts({ ...soundFacts, profile: null, exifSpace: 'adobe-rgb' }, decisions).exifSpace).toBeNull();
   });
 });
 

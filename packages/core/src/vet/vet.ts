@@ -1,18 +1,18 @@
 import * as z from 'zod';
 import { FINDING_CODES, type FindingCode } from '../codes/finding-codes';
+import { type Decisions, isLeftOut } from '../decisions/decisions';
 import type { MasterFacts } from '../facts/facts';
 import type { Choice } from '../gather/marks';
 import { fillRights, type StudioDetails } from '../metadata/studio';
+import { makingOf } from '../making/making';
 import { appliesTo, planRun, type PlanMaster, smallerThanAsked } from '../plan/plan';
 import type { Preset } from '../preset/schema';
 import type { Problem } from '../problem';
-import { outputGeometry } from '../size/geometry';
 import { Finding } from './finding';
 import type { HouseRules } from './house-rules';
 import { KINDS, KINDS_IN_ORDER } from './kinds';
 import { firstAlike } from '../judge/likeness';
 import { masterFindings } from './master-findings';
-import type { Overrides } from './overrides';
 
 /** What can be done about findings of a kind, by one press. */
 export const Remedy = z.discriminatedUnion('kind', [
@@ -49,7 +49,7 @@ export interface VetMaster {
   stars: number;
   choice: Choice;
   tags: readonly string[];
-  overrides: Overrides;
+  decisions: Decisions;
 }
 
 export interface VetRequest {
@@ -98,15 +98,15 @@ function groupsOf(code: FindingCode, found: readonly PictureFinding[], { presets
 }
 
 /** What is to be said of the master itself, less what has been decided about it already. */
-function ofMaster({ id, fileName, read, overrides }: VetMaster, { presets, studio }: VetRequest): PictureFinding[] {
+function ofMaster({ id, fileName, read, decisions }: VetMaster, { presets, studio }: VetRequest): PictureFinding[] {
   if (!read.ok)
     return [{ code: read.problem.code === 'interrupted' ? 'interrupted' : 'unreadable', masterId: id, message: read.problem.message }];
   const { facts } = read;
   const filled = fillRights(facts, studio);
   const fills =
-    overrides.fillRights || (presets.length > 0 && presets.every(({ preset }) => preset.metadata.fill && preset.file.type !== 'original'));
+    decisions.fillRights || (presets.length > 0 && presets.every(({ preset }) => preset.metadata.fill && preset.file.type !== 'original'));
   const settled: Partial<Record<FindingCode, boolean>> = {
-    'no-profile': overrides.assumeSrgb,
+    'no-profile': decisions.assumeSrgb,
     'rights-missing': fills && (filled.creator !== null || filled.copyright !== null),
     'out-of-gamut': presets.length > 0 && presets.every(({ preset }) => preset.colour.space !== 'srgb'),
     deep: presets.length > 0 && presets.every(({ preset }) => preset.file.bits === 16),
@@ -117,16 +117,16 @@ function ofMaster({ id, fileName, read, overrides }: VetMaster, { presets, studi
 }
 
 /** What one of the chosen presets would make of it. */
-function ofPresets({ id, read, stars, tags, overrides }: VetMaster, presets: VetRequest['presets']): PictureFinding[] {
+function ofPresets({ id, read, stars, tags, decisions }: VetMaster, presets: VetRequest['presets']): PictureFinding[] {
   if (!read.ok) return [];
   const { facts } = read;
   return presets
-    .filter(({ id: presetId, preset }) => !overrides.without.includes(presetId) && appliesTo(preset, { rating: stars, tags }))
+    .filter(({ id: presetId, preset }) => !isLeftOut(decisions, presetId) && appliesTo(preset, { rating: stars, tags }))
     .flatMap(({ id: presetId, preset }) => {
       // An untouched copy is as large as its master, and keeps its place; where that is to be removed, Plan makes none.
       const isCopy = preset.file.type === 'original';
-      const short = !isCopy && outputGeometry(preset.size, facts).short;
-      const kept = facts.gps && (isCopy || preset.metadata.place === 'keep') && !overrides.dropPlace;
+      const { short } = makingOf(facts, preset, presetId, decisions).geometry;
+      const kept = facts.gps && (isCopy || preset.metadata.place === 'keep') && !decisions.dropPlace;
       return [
         ...(short ? [{ ...smallerThanAsked(facts), masterId: id, presetId }] : []),
         ...(kept ? [{ code: 'place-kept' as const, masterId: id, message: `${preset.title} keeps where it was made.` }] : []),
@@ -159,8 +159,8 @@ function sameNames(masters: readonly VetMaster[], { setTitle, presets }: VetRequ
 }
 
 /** A master as the planner takes it: left out ones are left out before. */
-export function planMasterOf({ id, fileName, read, stars, tags, overrides }: VetMaster): PlanMaster {
-  return { id, fileName, read, rating: stars, tags, overrides };
+export function planMasterOf({ id, fileName, read, stars, tags, decisions }: VetMaster): PlanMaster {
+  return { id, fileName, read, rating: stars, tags, decisions };
 }
 
 /** Frames that look almost the same, each told of the first of its kind. */

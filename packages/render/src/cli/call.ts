@@ -15,14 +15,14 @@ import {
 import { markOf, readWatermark } from '../mark/read';
 
 export const USAGE = `Usage:
-  rundle render  --preset FILE|--bundle FILE ... --out DIR [--set NAME] [--studio FILE] [--only FILE ...] [--list FILE] [--manifest] [--recursive] [--json] PATH...
+  rundle render  --preset FILE|--bundle FILE ... --out DIR [--set NAME] [--studio FILE] [--only FILE ...] [--again] [--list FILE] [--manifest] [--recursive] [--json] PATH...
   rundle plan    --preset FILE|--bundle FILE ... --out DIR [--set NAME] [--studio FILE] [--recursive] [--quick] [--json] PATH...
   rundle inspect [--recursive] [--json] PATH...
   rundle verify  [--against FILE] [--json] FOLDER|ZIP
   rundle watch   --preset FILE|--bundle FILE ... --out DIR [--set NAME] [--studio FILE] [--existing] [--recursive] [--polling] [--json] FOLDER
 
 PATH is a file or a folder. Masters are only read. plan weighs parts of each; with --quick it guesses weights without looking at pixels.
---only FILE renders just that one of them; the counter in names counts all. --list FILE.csv or FILE.json keeps the results as a table or as data.
+--only FILE renders just that one of them; the counter in names counts all. --again makes what an earlier version of Rundle made once more. --list FILE.csv or FILE.json keeps the results as a table or as data.
 --manifest writes manifest.json beside the outputs: what was made, by its hashes. verify holds a folder or a ZIP against it (or against another, by --against)
 and says which files are as delivered, renamed, relabelled, compressed again, resized, missing or foreign.
 watch makes outputs of what comes to rest in a folder, each picture once, until it is ended; --existing: of what lies there at the first start, too;
@@ -46,6 +46,8 @@ interface MakingCall {
   quick: boolean;
   /** Names or paths of the files that are rendered; empty: all. */
   only: string[];
+  /** Whether what an earlier engine made is made again; it is up to date otherwise. */
+  again: boolean;
   /** Where the results are kept; null: nowhere. */
   list: string | null;
   /** Whether what was made is written down beside it, by its hashes. */
@@ -78,6 +80,7 @@ const OPTIONS = {
   set: { type: 'string' },
   quick: { type: 'boolean' },
   only: { type: 'string', multiple: true },
+  again: { type: 'boolean' },
   list: { type: 'string' },
   manifest: { type: 'boolean' },
   against: { type: 'string' },
@@ -106,6 +109,7 @@ export async function parseCall(args: string[]): Promise<ParsedCall> {
     set = null,
     quick = false,
     only = [],
+    again = false,
     list = null,
     manifest = false,
     against = null,
@@ -126,8 +130,8 @@ export async function parseCall(args: string[]): Promise<ParsedCall> {
   if (quick && command !== 'plan') return wrong('--quick belongs to plan: nothing else weighs beforehand.');
   if ((existing || polling) && command !== 'watch') return wrong('--existing and --polling belong to watch.');
   if (command === 'watch' && paths.length > 1) return wrong('watch follows one folder. Call it once for each.');
-  if ((only.length > 0 || list !== null || manifest) && command !== 'render')
-    return wrong('--only, --list and --manifest belong to render.');
+  if ((only.length > 0 || again || list !== null || manifest) && command !== 'render')
+    return wrong('--only, --again, --list and --manifest belong to render.');
   if (list !== null && !/\.(csv|json)$/i.test(list)) return wrong(`--list ${list}: name a file that ends with .csv or .json.`);
   if (files.length + bundles.length === 0) return wrong('Name at least one preset with --preset FILE, or several with --bundle FILE.');
   if (!out) return wrong('Name the target folder with --out DIR.');
@@ -136,7 +140,7 @@ export async function parseCall(args: string[]): Promise<ParsedCall> {
   const problems = [...read, studio].flatMap((one) => (one.ok ? [] : one.problems));
   if (problems.length || !studio.ok) return { ok: false, problems };
   const presets = read.flatMap((one) => (one.ok ? one.value : []));
-  const common = { presets, studio: studio.value, out, set, quick, only, list, manifest, recursive, json, paths };
+  const common = { presets, studio: studio.value, out, set, quick, only, again, list, manifest, recursive, json, paths };
   if (command === 'watch') return { ok: true, call: { ...common, command, folder: paths[0] ?? '', existing, polling } };
   return { ok: true, call: { ...common, command } };
 }

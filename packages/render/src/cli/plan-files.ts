@@ -1,6 +1,8 @@
 import { existsSync, realpathSync } from 'node:fs';
 import { basename, dirname, join, resolve } from 'node:path';
 import {
+  COMPARABLE_FROM,
+  ENGINE,
   markText,
   notWritable,
   planRun,
@@ -16,30 +18,29 @@ import type { Renderer } from '../pool/renderer';
 import { isWritable } from '../write/programs';
 import type { ReadyPreset } from './call';
 import type { TargetRecord } from './record';
-import type { Work } from './render';
+import type { RenderCall, Work } from './render';
 
 export interface FilePlan {
   masters: PlanMaster[];
   outputs: PlannedOutput[];
+  /** How many files an earlier engine made that stay as they are. */
+  earlier: number;
 }
 
 /**
  * Plans a run over files on disk: reads the facts of each, then asks the core. Ids are the paths and the preset's place. Files that could
- * not even be found stay in the plan as failures.
- * @param weighs whether parts of each are weighed, for the weights that are to be expected
+ * not even be found stay in the plan as failures. For `plan`, parts of each are weighed, unless weights may be guessed.
  */
 export async function planFiles(
   pool: Renderer,
   { files, problems, careful = false }: Work,
-  presets: readonly ReadyPreset[],
-  out: string,
-  set: string | null,
-  studio: StudioDetails,
+  { command, presets, out, set, studio, quick, again }: RenderCall,
   record: TargetRecord,
-  weighs: boolean,
 ): Promise<FilePlan> {
+  const weighs = command === 'plan' && !quick;
   const masters = [...(await Promise.all(files.map((file) => readMaster(pool, file, record, weighs)))), ...problems.map(missingMaster)];
   const originals = new Set(files.map((file) => realOf(file)));
+  const earlier = new Set<string>();
   const outputs = planRun({
     setTitle: set ?? basename(dirname(files[0] ?? resolve(out))),
     masters,
@@ -54,16 +55,27 @@ export async function planFiles(
       if (!existsSync(target)) return { is: 'free' };
       if (originals.has(realOf(target))) return { is: 'master' };
       if (careful && !record.isOurs(path)) return { is: 'stranger' };
-      const upToDate = record.holds(path, recipeOf(record, masterId, presets[Number(presetId)]!, studio));
-      return { is: 'ours', upToDate, stale: null, made: null };
+      const madeBy = ENGINES.find((engine) => record.holds(path, recipeOf(record, masterId, presets[Number(presetId)]!, studio, engine)));
+      if (madeBy !== undefined && madeBy !== ENGINE && !again) earlier.add(path);
+      return { is: 'ours', upToDate: madeBy !== undefined && (madeBy === ENGINE || !again), stale: null, made: null };
     },
   });
-  return { masters, outputs };
+  return { masters, outputs, earlier: earlier.size };
 }
 
+/** Engines whose outputs can be known by their recipe, this one first. */
+const ENGINES = Array.from({ length: ENGINE - COMPARABLE_FROM + 1 }, (_, before) => ENGINE - before);
+
 /** What decides the content of an output of the command line. */
-export const recipeOf = (record: TargetRecord, master: string, { preset, watermark }: ReadyPreset, studio: StudioDetails): string =>
+export const recipeOf = (
+  record: TargetRecord,
+  master: string,
+  { preset, watermark }: ReadyPreset,
+  studio: StudioDetails,
+  engine = ENGINE,
+): string =>
   recipeText({
+    engine,
     master: record.identity(master),
     preset,
     studio,

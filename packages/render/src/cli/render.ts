@@ -1,5 +1,5 @@
 import { basename, join, resolve } from 'node:path';
-import { joinPath, type PlannedFile, type PlannedOutput, type Problem, problemOf } from '@rundle/core';
+import { joinPath, type PlannedFile, type PlannedOutput, type Problem, problemOf, makingBy, type MasterFacts } from '@rundle/core';
 import type { Renderer } from '../pool/renderer';
 import type { MasterJob, OutputResult, OutputTask } from '../render-master';
 import { asideOf, placeFile } from '../write/place';
@@ -52,16 +52,16 @@ export async function makeOutputs(
   renderer: Renderer,
   signal: AbortSignal,
 ): Promise<{ report: Report; bytesIn: number }> {
-  const { command, presets, out, set, studio, json, quick } = call;
+  const { command, out, json } = call;
   const record = new TargetRecord(resolve(out), command === 'render');
-  const weighs = command === 'plan' && !quick;
-  const planned = await planFiles(renderer, work, presets, out, set, studio, record, weighs);
+  const planned = await planFiles(renderer, work, call, record);
   const plan = onlyWanted(planned, work.isWanted);
   const toDo = plan.outputs.filter(({ status }) => status === 'planned').length;
   const report = new Report(json, command === 'render' && !json && process.stderr.isTTY ? toDo : 0);
   const told = new Teller(call, report, record);
   const open = plan.outputs.filter((output) => command === 'plan' || output.status !== 'planned');
   for (const output of open) told.plan(output);
+  if (planned.earlier) Report.note(earlierWords(planned.earlier));
   if (command === 'render') await renderAll(call, plan, renderer, told, signal);
   const facts = plan.masters.flatMap(({ read }) => (read.ok ? [read.facts] : []));
   return { report, bytesIn: facts.reduce((sum, { bytes }) => sum + bytes, 0) };
@@ -74,11 +74,15 @@ export async function refuseWatermarks(presets: readonly ReadyPreset[], renderer
   return refused.length > 0;
 }
 
+const earlierWords = (files: number): string =>
+  `${files} ${files === 1 ? 'file was' : 'files were'} made by an earlier version of Rundle and ${files === 1 ? 'stays' : 'stay'}; --again makes ${files === 1 ? 'it' : 'them'} once more.`;
+
 /** Whether a file is the one that was named, by its name or its path. */
 const isNamed = (file: string, name: string): boolean => basename(file) === name || resolve(file) === resolve(name);
 
 /** A plan of all of them, of which only some are carried out: names are what they are in the whole. */
-const onlyWanted = ({ masters, outputs }: FilePlan, isWanted: (file: string) => boolean): FilePlan => ({
+const onlyWanted = ({ masters, outputs, ...plan }: FilePlan, isWanted: (file: string) => boolean): FilePlan => ({
+  ...plan,
   masters: masters.filter(({ id }) => isWanted(id)),
   outputs: outputs.filter(({ masterId }) => isWanted(masterId)),
 });
@@ -113,19 +117,23 @@ type FileJob = Omit<MasterJob, 'outputs'> & { outputs: FileTask[] };
 function jobOf(master: FilePlan['masters'][number], plan: FilePlan, { presets, out, studio }: RenderCall): FileJob | null {
   const planned = plan.outputs.filter((output) => output.status === 'planned' && output.masterId === master.id);
   if (!master.read.ok || planned.length === 0) return null;
+  const { facts } = master.read;
   return {
     master: master.id,
     content: master.id,
     modified: null,
-    facts: master.read.facts,
+    facts,
     studio,
-    outputs: planned.flatMap((output) => (output.status === 'planned' ? [taskOf(output, presets[Number(output.presetId)]!, out)] : [])),
+    outputs: planned.flatMap((output) =>
+      output.status === 'planned' ? [taskOf(output, facts, presets[Number(output.presetId)]!, out)] : [],
+    ),
   };
 }
 
-function taskOf(planned: PlannedFile, { preset, watermark }: ReadyPreset, out: string): FileTask {
+function taskOf(planned: PlannedFile, facts: MasterFacts, { preset, watermark }: ReadyPreset, out: string): FileTask {
   const place = join(resolve(out), planned.folder, planned.fileName);
-  return { id: planned.presetId, planned, place, to: asideOf(place), preset, watermark };
+  const { presetId, fileName } = planned;
+  return { id: presetId, fileName, planned, place, to: asideOf(place), making: makingBy(facts, preset), watermark };
 }
 
 /** A watermark that cannot be drawn is an error of its preset. */

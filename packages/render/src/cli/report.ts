@@ -92,6 +92,11 @@ export class Report {
     process.stderr.write(`${file ? `${file}: ` : ''}${field ? `${field}: ` : ''}${message}\n`);
   }
 
+  /** What is worth knowing of a call as a whole. */
+  static note(text: string): void {
+    process.stderr.write(`${text}\n`);
+  }
+
   private line(text: string): void {
     if (this.toDo) process.stderr.write(CLEAR);
     process.stdout.write(`${text}\n`);

@@ -1,4 +1,4 @@
-import { type MasterFacts, metadataPlan, outputGeometry, type Preset, type SpaceName, type StudioDetails } from '@rundle/core';
+import { type Making, type MasterFacts, metadataPlan, type SpaceName, type StudioDetails } from '@rundle/core';
 import { type Description, describingBytes } from './embed';
 
 /** Whose file it is: what decides about its metadata, beside the preset. */
@@ -11,14 +11,14 @@ export interface DescribedMaster {
 /** What an output's metadata are to say. @param space of its numbers; null: another than ours, or not known yet */
 export const descriptionOf = (
   { master, facts, studio }: DescribedMaster,
-  { metadata, size }: Preset,
+  { preset: { metadata, size }, geometry }: Making,
   space: SpaceName | null,
 ): Description => ({
   master,
   rung: metadata,
   ppi: size.ppi,
   space,
-  plan: metadataPlan(metadata, facts, studio, { whole: outputGeometry(size, facts).crop === null }),
+  plan: metadataPlan(metadata, facts, studio, { whole: geometry.crop === null }),
 });
 
 /** Metadata blocks of JPEGs by what they say: several outputs of a master share them, since each takes ExifTool a while. */

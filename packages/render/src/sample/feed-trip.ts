@@ -5,6 +5,7 @@ import {
   differencePicture,
   FILE_TYPES,
   fineContrast,
+  makingBy,
   type FeedTrip,
   type PixelSize,
   planesOf,
@@ -15,7 +16,7 @@ import {
 } from '@rundle/core';
 import sharp, { type Metadata } from 'sharp';
 import * as z from 'zod';
-import type { SampleTask } from './sampler';
+import type { SampleTask } from './sample';
 
 /** Where a picture is sent: the feed's address, and what its answer may be. */
 export interface FeedDoor {
@@ -61,13 +62,13 @@ export async function throughFeed(
   const aside = `${folder}.${randomUUID()}`;
   await mkdir(aside, { recursive: true, mode: 0o700 });
   try {
-    const { mediaType, extension } = FILE_TYPES[task.preset.file.type];
+    const { mediaType, extension } = FILE_TYPES[task.making.preset.file.type];
     const sent = await makes.file(task);
     const was = await readFile(sent.path);
     const after = await shownOf(door, was, mediaType, signal);
     const size = (await sharp(after).metadata()) as PixelSize;
     const isSize = size.width === sent.width && size.height === sent.height;
-    const asShown = isSize ? task : { ...task, preset: presetAsShown(task.preset, sent, size) };
+    const asShown = isSize ? task : { ...task, making: makingBy(task.facts, presetAsShown(task.making.preset, sent, size)) };
     const before = isSize ? sent : await makes.file(asShown);
     const [rgbBefore, rgbAfter] = [await decoded(before.path), await decoded(after)];
     const isSame = isSize && Buffer.from(rgbBefore.pixels).equals(rgbAfter.pixels);

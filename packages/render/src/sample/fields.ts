@@ -7,7 +7,7 @@ import { descriptionOf } from '../metadata/description';
 import { describingBytes, smallestJpeg } from '../metadata/embed';
 import { withDescribingSegments } from '../metadata/jpeg-segments';
 import { exifTool } from '../read/exiftool';
-import type { SampleTask } from './sampler';
+import type { SampleTask } from './sample';
 
 /** What is no word about the picture: true of the file at hand, or worked out by the reader. */
 const NO_FIELD = /^(?:SourceFile|errors|warnings|ExifTool|File|System|Composite|JFIF|ICC|APP14|MPF|PNG|IFD1|ThumbnailImage)/;
@@ -20,11 +20,12 @@ const LONGEST = 300;
  * @throws ProblemError when the metadata cannot be written
  */
 export async function fieldsOfOutput(task: SampleTask): Promise<FileFields> {
-  const { master, preset } = task;
+  const { master, making } = task;
+  const { preset } = making;
   const own = await read(master);
   if (preset.file.type === 'original') return { kept: own, removed: [] };
   const { colour, file } = preset;
-  const described = await describingBytes(descriptionOf(task, preset, colour.space === 'keep' ? null : colour.space));
+  const described = await describingBytes(descriptionOf(task, making, colour.space === 'keep' ? null : colour.space));
   const carrier = join(tmpdir(), `rundle-${randomUUID()}.jpg`);
   try {
     await writeFile(carrier, withDescribingSegments(await smallestJpeg(), described));

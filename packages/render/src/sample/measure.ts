@@ -1,14 +1,4 @@
-import {
-  FILE_TYPES,
-  fileByType,
-  judge,
-  type Judgement,
-  type Measured,
-  outputGeometry,
-  type PixelSize,
-  type Planes,
-  planesOf,
-} from '@rundle/core';
+import { FILE_TYPES, fileByType, judge, type Judgement, keyOf, type Measured, type PixelSize, type Planes, planesOf } from '@rundle/core';
 import { descriptionOf, type Descriptions } from '../metadata/description';
 import { withDescribingSegments } from '../metadata/jpeg-segments';
 import { renderPixels } from '../rungs';
@@ -16,7 +6,7 @@ import type { MasterSource } from '../source';
 import { Encoder, type FinishedImage } from '../write/encode';
 import { asRgb } from '../write/as-rgb';
 import { decodeFinished } from './picture';
-import type { SampleTask } from './sampler';
+import { ingredientsOf, type SampleTask } from './sample';
 
 /** The largest picture that is kept, px: with what it is judged by, it takes some 20 bytes for each. */
 const MOST_KEPT = 8e6;
@@ -29,17 +19,18 @@ export class Measurer {
   private kept: { key: string; image: FinishedImage; before: () => Planes } | null = null;
 
   /** Whether a file can be measured without being made: a JPEG of a fixed quality, whose metadata stand apart from its pixels. */
-  static can({ preset: { file, colour } }: SampleTask): boolean {
+  static can({ making }: SampleTask): boolean {
+    const { file, colour } = making.preset;
     return file.type === 'jpeg' && file.match === null && file.ceiling === null && colour.space !== 'keep';
   }
 
   /** @throws ProblemError as a run would */
   async measure(task: SampleTask, source: MasterSource, descriptions: Descriptions): Promise<Measured> {
-    const { preset } = task;
+    const { preset } = task.making;
     const space = preset.colour.space;
     const settings = fileByType(preset.file);
     if (space === 'keep' || settings.type !== 'jpeg') throw new Error('It has to be made to be measured.');
-    const described = descriptions.bytes(descriptionOf(task, preset, space), task.content);
+    const described = descriptions.bytes(descriptionOf(task, task.making, space), task.content);
     described.catch(() => {}); // told when it is needed
     const { image, before } = await this.pictureOf(task, source);
     const encoder = new Encoder(image, settings);
@@ -54,8 +45,9 @@ export class Measurer {
 
   /** How a file that has been made differs from the unencoded picture; null where it lost nothing, was made smaller, or is decoded to other colours. */
   async judgeFile(task: SampleTask, source: MasterSource, made: PixelSize & { path: string }): Promise<Judgement | null> {
-    const { type, bits } = task.preset.file;
-    const otherColours = type === 'jxl' && task.preset.colour.space !== 'srgb';
+    const { file, colour } = task.making.preset;
+    const { type, bits } = file;
+    const otherColours = type === 'jxl' && colour.space !== 'srgb';
     if (!FILE_TYPES[type].lossy || bits !== 8 || otherColours) return null;
     const { image, before } = await this.pictureOf(task, source);
     if (made.width !== image.picture.width || made.height !== image.picture.height) return null;
@@ -64,12 +56,11 @@ export class Measurer {
   }
 
   private async pictureOf(task: SampleTask, source: MasterSource): Promise<NonNullable<Measurer['kept']>> {
-    const { content, facts, preset, watermark } = task;
-    const { size, colour, sharpen, mark, border } = preset;
-    const key = JSON.stringify([content, facts, size, colour, sharpen, mark && [mark, watermark], border]);
+    const { making, watermark } = task;
+    const key = keyOf('pixels', ingredientsOf(task));
     if (this.kept?.key === key) return this.kept;
     this.kept = null;
-    const image = await renderPixels(task, outputGeometry(size, facts), source);
+    const image = await renderPixels({ preset: making.preset, watermark }, making.geometry, source);
     // Its file lies in memory that the next picture is made in, and its pixels within that file.
     const file = Buffer.from(image.file);
     const pixels = new Uint8Array(image.picture.pixels);

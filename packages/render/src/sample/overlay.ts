@@ -3,12 +3,12 @@ import {
   blockSpots,
   clippedSpots,
   differencePicture,
-  type Geometry,
   grownBy,
   haloSpots,
   hatchedSpots,
   type Luma,
   lumaOf,
+  type Making,
   movedBy,
   outlinedSpots,
   outsideSpots,
@@ -66,8 +66,7 @@ export interface Overlay extends PixelSize {
  */
 export async function overlayOf(
   kind: MadeOverlay,
-  preset: Preset,
-  geometry: Geometry,
+  { preset, geometry }: Making,
   source: MasterSource,
   shown: Rectangle,
   edge: number,

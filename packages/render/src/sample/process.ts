@@ -8,7 +8,8 @@ import { wholeProblem } from '../read/whole';
 import type { FeedDoor } from './feed-trip';
 import { fieldsOfOutput } from './fields';
 import { markPreview } from './mark-preview';
-import { type FinishedSample, type FoundFile, type Sample, Sampler, type SampleTask } from './sampler';
+import type { FinishedSample, FoundFile, Sample, SampleTask } from './sample';
+import { Sampler } from './sampler';
 
 /** What the process is asked for: a look, or the whole file. */
 export type SampleOrder =

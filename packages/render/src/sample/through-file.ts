@@ -2,7 +2,7 @@ import { type EncodedFileByType, type Expectation, FULL_CHROMA_FROM, type LossyF
 import type { RenderedImage } from '../rungs';
 import { Encoder } from '../write/encode';
 import type { ScreenImage } from './picture';
-import type { FoundFile } from './sampler';
+import type { FoundFile } from './sample';
 
 /** Whether the picture decides about its chroma. */
 export const leavesChromaOpen = ({ chroma, aim, ceiling }: LossyFile): boolean =>

@@ -19,6 +19,7 @@ import { lengthsOfArrivals } from './migrations/0015-lengths-of-arrivals';
 import { deliveries } from './migrations/0016-deliveries';
 import { libraryAndMarks } from './migrations/0010-library-and-marks';
 import { identityAndTwins } from './migrations/0017-identity-and-twins';
+import { decisionsAndParts } from './migrations/0018-decisions-and-parts';
 
 interface Migration {
   name: string;
@@ -49,6 +50,7 @@ const MIGRATIONS: readonly Migration[] = [
   { name: '0015-lengths-of-arrivals', sql: lengthsOfArrivals },
   { name: '0016-deliveries', sql: deliveries },
   { name: '0017-identity-and-twins', sql: identityAndTwins },
+  { name: '0018-decisions-and-parts', sql: decisionsAndParts },
 ];
 
 /** Any number: programs that start at once take turns by it. */

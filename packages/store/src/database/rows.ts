@@ -18,7 +18,7 @@ import type {
   SecondLook,
   StudioDetails,
   OnceByPreset,
-  Overrides,
+  Decisions,
   Place,
   MarkEdge,
   Typeface,
@@ -49,6 +49,8 @@ export interface SetRow extends Model<InferAttributes<SetRow>, InferCreationAttr
   /** What is varied of its presets this once. */
   once: CreationOptional<OnceByPreset>;
   secondLooks: CreationOptional<SecondLook[]>;
+  /** Number of the engine by which everything that an earlier one made is to be made again; null, and any other than today's: it stays. */
+  remakeBy: CreationOptional<number | null>;
   /** The standing order whose pictures of one day it holds; null: people made it. */
   standingOrderId: CreationOptional<string | null>;
   /** That day, 2026-05-14. */
@@ -79,7 +81,7 @@ export interface MasterRow extends Model<InferAttributes<MasterRow>, InferCreati
   starsSet: CreationOptional<boolean>;
   choice: CreationOptional<Choice>;
   tags: CreationOptional<string[]>;
-  overrides: CreationOptional<Partial<Overrides>>;
+  overrides: CreationOptional<Partial<Decisions>>;
   /** When it went to the bin; null: it is in the set. */
   removedAt: CreationOptional<Date | null>;
 }
@@ -178,6 +180,10 @@ export interface OutputRow extends Model<InferAttributes<OutputRow>, InferCreati
   finishedAt: Date | null;
   /** Whether it is the newest that is done of all that were made at its place: the file that stands there is its own. */
   isNewest: CreationOptional<boolean>;
+  /** Which of several files that a preset makes of its picture it is; empty: the only one. */
+  part: CreationOptional<string>;
+  /** Whether it is what stands for its picture, preset and part now: the last that was made of it, as long as its file is its own. */
+  isCurrent: CreationOptional<boolean>;
   /** What it is made of, hashed; null for outputs of earlier releases. */
   recipe: string | null;
   /** Number of the engine that makes it; null for outputs of earlier releases. */

@@ -10,11 +10,11 @@ export interface NewestOutput extends OutputRow {
   place: number;
 }
 
-/** For each master and preset of a set the newest finished output whose file is still its own, in the order of the set. */
+/** For each master, preset and part of a set the current output, or else the newest whose file is still its own, in the order of the set. */
 export async function newestOutputs({ sequelize }: Database, setId: string): Promise<NewestOutput[]> {
   return sequelize.query<NewestOutput>(
     `SELECT * FROM (
-       SELECT DISTINCT ON (o.master_id, o.preset_id)
+       SELECT DISTINCT ON (o.master_id, o.preset_id, o.part)
          o.id, o.run_id AS "runId", o.master_id AS "masterId", o.preset_id AS "presetId", o.preset_version AS "presetVersion",
          o.state, o.target, o.folder, o.file_name AS "fileName", o.width, o.height, o.expected_bytes AS "expectedBytes",
          o.bytes, o.quality, o.ms, o.measures, o.warnings, o.error, o.position, o.content,
@@ -23,7 +23,7 @@ export async function newestOutputs({ sequelize }: Database, setId: string): Pro
        JOIN masters m ON m.id = o.master_id
        JOIN preset_versions v ON v.preset_id = o.preset_id AND v.version = o.preset_version
        WHERE m.set_id = :setId AND m.removed_at IS NULL AND o.is_newest
-       ORDER BY o.master_id, o.preset_id, o.finished_at DESC
+       ORDER BY o.master_id, o.preset_id, o.part, o.is_current DESC, o.finished_at DESC
      ) newest ORDER BY folder, place, position`,
     { type: QueryTypes.SELECT, replacements: { setId } },
   );

@@ -1,8 +1,8 @@
 import { computed, type Signal } from '@angular/core';
 import {
+  carriedFacts,
   expectedBytes,
   type Expectation,
-  factsWithOverrides,
   FILE_TYPES,
   finding,
   type Finding,
@@ -40,11 +40,11 @@ export function figuresOf({ preset, saved, master, setTitle, place, made, madeBy
   return computed(() => {
     const [wanted, picture] = [preset(), master()];
     if (!wanted || picture?.state !== 'ready') return null;
-    const facts = factsWithOverrides(picture.facts, picture.overrides);
+    const facts = carriedFacts(picture.facts, picture.overrides);
     const [planned] = planRun({
       setTitle: setTitle(),
       // Shown whether the preset applies to it or not: it is there to try things on.
-      masters: [{ ...picture, rating: picture.stars, tags: [], read: { ok: true, facts } }],
+      masters: [{ ...picture, rating: picture.stars, tags: [], decisions: picture.overrides, read: { ok: true, facts } }],
       from: place(),
       presets: [{ id: '', preset: { ...wanted, applies: { minRating: 0, tags: [] } }, problem: null }],
       standing: () => ({ is: 'free' }),

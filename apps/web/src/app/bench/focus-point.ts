@@ -48,7 +48,7 @@ export class FocusPoint {
     const [master, setId] = [this.here(), this.choice.setId()];
     if (!master || !setId) return;
     this.pending.set({ masterId: master.id, focus });
-    const marks = [{ masterId: master.id, overrides: { ...master.overrides, focus } }];
+    const marks = [{ masterId: master.id, overrides: { focus } }];
     this.api.changeMarks({ setId, body: { marks } }).subscribe({
       next: () => {
         this.pending.set(null);

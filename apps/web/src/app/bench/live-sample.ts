@@ -13,16 +13,7 @@ import {
   viewChild,
 } from '@angular/core';
 import { FormsModule } from '@angular/forms';
-import {
-  type Focus,
-  outputGeometry,
-  PIXEL_RUNGS,
-  type PixelRung,
-  type Preset,
-  presetWithOverrides,
-  type Rectangle,
-  type SampleOverlay,
-} from '@rundle/core';
+import { type Focus, makingOf, PIXEL_RUNGS, type PixelRung, type Preset, type Rectangle, type SampleOverlay } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzIconModule } from 'ng-zorro-antd/icon';
 import { NzSelectModule } from 'ng-zorro-antd/select';
@@ -182,7 +173,7 @@ export class LiveSample {
   protected readonly cut = computed((): Rectangle | null => {
     const master = this.choice.master();
     if (!this.isCutting() || master?.state !== 'ready') return null;
-    const { crop, scaled } = outputGeometry(presetWithOverrides(this.preset(), master.overrides).size, master.facts);
+    const { crop, scaled } = makingOf(master.facts, this.preset(), null, master.overrides).geometry;
     if (!crop) return null;
     return {
       left: crop.left / scaled.width,

@@ -96,6 +96,12 @@ export class PlanPage {
     this.store.dispatch(setActions.pictureClicked({ masterId, click: range ? 'range' : 'toggle' }));
   }
 
+  /** What an earlier engine made is due from now on. */
+  protected remake(): void {
+    const setId = this.set()?.id;
+    if (setId) this.store.dispatch(setActions.changedByHand({ setId, change: { remake: true } }));
+  }
+
   protected retry(): void {
     const spot = this.spot();
     if (!spot) return;

@@ -198,8 +198,8 @@ export const selectBasis = createSelector(
   (set, pending, presets) => {
     if (!set) return null;
     const saving = pending.some(({ setId, edit }) => setId === set.id && edit.kind === 'set' && edit.after.filter === undefined);
-    const { id, title, presetIds, houseRulesId, rights, place, once } = set;
+    const { id, title, presetIds, houseRulesId, rights, place, once, remake } = set;
     const versions = presets.flatMap((preset) => (presetIds.includes(preset.id) ? [[preset.id, preset.version]] : []));
-    return JSON.stringify({ id, title, presetIds, houseRulesId, rights, place, once, versions, saving });
+    return JSON.stringify({ id, title, presetIds, houseRulesId, rights, place, once, remake, versions, saving });
   },
 );

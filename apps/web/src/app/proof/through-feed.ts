@@ -7,9 +7,9 @@ import {
   feedInWords,
   houseFindings,
   leastLost,
+  makingOf,
   Once,
   outcomeInWords,
-  outputGeometry,
   type Preset,
   type TileValues,
   varied,
@@ -75,7 +75,7 @@ export class ThroughFeed {
     ];
     if (!stored || !preset || !master?.facts || !feed) return [];
     const { title } = stored.preset;
-    const better = betterForFeed(preset, feed, outputGeometry(preset.size, master.facts).output);
+    const better = betterForFeed(preset, feed, makingOf(master.facts, preset, stored.id, master.overrides).geometry.output);
     const [before] = this.choice.earlier();
     const others = this.choice.chosen().filter(({ id }) => id !== stored.id);
     return [

@@ -1,4 +1,4 @@
-import { type MarkChange, marked, type Marks, type Master, type MarksChange, type SetChange } from '@rundle/core';
+import { decidedAfter, type MarkChange, marked, type Marks, type Master, type MarksChange, type SetChange } from '@rundle/core';
 
 export type MarkEntry = MarksChange['marks'][number];
 
@@ -29,7 +29,9 @@ export function edited(masters: readonly Master[], edit: Edit): Master[] {
       const changes = new Map(edit.after.map(({ masterId, ...change }) => [masterId, change]));
       return masters.map((master) => {
         const change = changes.get(master.id);
-        return change ? { ...master, ...change } : master;
+        if (!change) return master;
+        const { overrides, ...marks } = change;
+        return { ...master, ...marks, overrides: overrides ? decidedAfter(master.overrides, overrides) : master.overrides };
       });
     }
     case 'order':

@@ -1,4 +1,4 @@
-import { ALL_PICTURES, type Glance, type Master, NO_OVERRIDES, type SetDetail, StudioDetails } from '@rundle/core';
+import { ALL_PICTURES, type Glance, type Master, NO_DECISIONS, type SetDetail, StudioDetails } from '@rundle/core';
 
 const FACTS: Glance = {
   format: 'jpeg',
@@ -29,7 +29,7 @@ export const master = (n: number, more: Partial<Extract<Master, { state: 'ready'
   stars: 0,
   choice: null,
   tags: [],
-  overrides: NO_OVERRIDES,
+  overrides: NO_DECISIONS,
   content: `c${n}`,
   ...more,
 });
@@ -55,5 +55,6 @@ export const sampleSet = (more: Partial<SetDetail> = {}): SetDetail => ({
   place: { kind: 'own' },
   once: {},
   secondLooks: [],
+  remake: false,
   ...more,
 });

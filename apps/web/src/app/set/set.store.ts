@@ -205,6 +205,7 @@ const CHANGES: Record<keyof SetChange, string> = {
   place: 'where the files go',
   once: 'what is varied this once',
   secondLooks: 'what is to be looked at again',
+  remake: 'whether earlier files are made again',
 };
 
 /** A change of the set's own fields: known here at once, sent in its turn. What is typed letter by letter is sent once. */

@@ -1,10 +1,10 @@
-import { NO_OVERRIDES } from '@rundle/core';
+import { NO_DECISIONS } from '@rundle/core';
 import { describe, expect, it } from 'vitest';
 import { edited, inverse } from '../set/edits';
 import { master } from '../set/sample-master';
 import { type Decision, remedyEdit, remedyLabel } from './remedies';
 
-const masters = [master(1, { overrides: { ...NO_OVERRIDES, without: ['small'] } }), master(2, { choice: 'pick' }), master(3)];
+const masters = [master(1, { overrides: { ...NO_DECISIONS, without: ['small'] } }), master(2, { choice: 'pick' }), master(3)];
 
 /** The masters after a remedy for the first two. */
 const mended = (remedy: Decision) => edited(masters, remedyEdit(remedy, masters, new Set(['m1', 'm2'])));

@@ -1,4 +1,4 @@
-import type { Master, Remedy, Overrides } from '@rundle/core';
+import { type DecisionsChange, type Master, type Remedy, undoOf } from '@rundle/core';
 import type { Edit } from '../set/edits';
 
 /** What a remedy's button says. */
@@ -36,23 +36,25 @@ export function remedyEdit(remedy: Decision, masters: readonly Master[], ids: Re
       before: chosen.map(({ id, choice }) => ({ masterId: id, choice })),
       after: chosen.map(({ id }) => ({ masterId: id, choice: 'out' as const })),
     };
+  const change = changeOf(remedy);
   return {
     kind: 'marks',
     label,
-    before: chosen.map(({ id, overrides }) => ({ masterId: id, overrides })),
-    after: chosen.map(({ id, overrides }) => ({ masterId: id, overrides: overridesAfter(remedy, overrides) })),
+    before: chosen.map(({ id, overrides }) => ({ masterId: id, overrides: undoOf(overrides, change) })),
+    after: chosen.map(({ id }) => ({ masterId: id, overrides: change })),
   };
 }
 
-function overridesAfter(remedy: Exclude<Decision, { kind: 'leave-out' }>, overrides: Overrides): Overrides {
+/** What a remedy decides, and nothing beside it. */
+function changeOf(remedy: Exclude<Decision, { kind: 'leave-out' }>): DecisionsChange {
   switch (remedy.kind) {
     case 'assume-srgb':
-      return { ...overrides, assumeSrgb: true };
+      return { assumeSrgb: true };
     case 'fill-rights':
-      return { ...overrides, fillRights: true };
+      return { fillRights: true };
     case 'drop-place':
-      return { ...overrides, dropPlace: true };
+      return { dropPlace: true };
     case 'without':
-      return { ...overrides, without: [...new Set([...overrides.without, remedy.presetId])] };
+      return { without: { [remedy.presetId]: true } };
   }
 }

@@ -1,24 +1,21 @@
 import type { StudioDetails } from '../metadata/studio';
 import { BorderRung, Ceiling, ColourRung, FileRung, MarkRung, MetadataRung, type Preset, SharpenRung, SizeRung } from '../preset/schema';
-
-/**
- * Raised whenever the same master and preset would give another file than before. Plan says once that what an earlier engine
- * made is made again.
- */
-export const ENGINE = 7;
+import { ENGINE } from './engines';
 
 /** Everything that decides what is in an output. Two outputs of one recipe are the same file. */
 export interface Recipe extends SharedRecipe {
   /** Stands for the master's content: its hash, or what tells a changed file from an unchanged one. */
   master: string;
+  /** Number of the engine that makes it; this one, unless it is said. */
+  engine?: number;
 }
 
 /** The part of it that many masters share. */
 export interface SharedRecipe {
   preset: Preset;
   studio: StudioDetails;
-  /** Stands for the content of the watermark that the preset names; null: none. */
-  watermark: string | null;
+  /** The watermark that the preset names, or what stands for its content; null: none. */
+  watermark: string | object | null;
 }
 
 /**
@@ -26,14 +23,24 @@ export interface SharedRecipe {
  * decides which masters get an output, or what it is called, is left out; names are compared as names. Values that equal the
  * neutral default are left out too, so that a field that comes with a later release, and is neutral, makes nothing out of date.
  */
-export const recipeText = ({ master, ...shared }: Recipe): string => recipeTexts(shared)(master);
+export const recipeText = ({ master, engine, ...shared }: Recipe): string => recipeTexts(shared)(master, engine);
 
 /** The same for many masters: what they share is written once. */
-export function recipeTexts({ preset, studio, watermark }: SharedRecipe): (master: string) => string {
+export function recipeTexts(shared: SharedRecipe): (master: string, engine?: number) => string {
+  const { type } = shared.preset.file;
+  if (type === 'original') return (master) => JSON.stringify([master, { file: { type } }]);
+  const rungs = recipeRungs(shared);
+  const said = Object.entries(rungs).filter(([, rung]) => rung === null || Object.keys(rung).length > 0);
+  const silent = new Set(['mark', 'border']); // where null is what nobody asked for
+  const text = JSON.stringify(Object.fromEntries(said.filter(([name, rung]) => rung !== null || !silent.has(name))));
+  return (master, engine = ENGINE) => `[${engine},${JSON.stringify(master)},${text}]`;
+}
+
+/** The rungs of a preset as they count for a file, each with what it says beside the neutral default. */
+export function recipeRungs({ preset, studio, watermark }: SharedRecipe) {
   const { size, colour, sharpen, mark, border, file, metadata } = preset;
-  if (file.type === 'original') return (master) => JSON.stringify([master, { file: { type: file.type } }]);
   const plain = (neutral ??= neutralRungs());
-  const rungs = {
+  return {
     size: differing(size, plain.size),
     colour: differing(colour, plain.colour),
     sharpen: sharpen && differing(sharpen, plain.sharpen),
@@ -47,10 +54,6 @@ export function recipeTexts({ preset, studio, watermark }: SharedRecipe): (maste
     details:
       metadata.rights === 'keep' && metadata.fill ? Object.fromEntries(Object.entries(studio).filter(([, said]) => said !== '')) : {},
   };
-  const said = Object.entries(rungs).filter(([, rung]) => rung === null || Object.keys(rung).length > 0);
-  const silent = new Set(['mark', 'border']); // where null is what nobody asked for
-  const text = JSON.stringify(Object.fromEntries(said.filter(([name, rung]) => rung !== null || !silent.has(name))));
-  return (master) => `[${ENGINE},${JSON.stringify(master)},${text}]`;
 }
 
 /** Rungs that ask for nothing; made when they are first needed, since the schemas have to be there. */

@@ -1,0 +1,45 @@
+import { changesSinceEngine, type Finding, finding, joinPath, type PlannedOutput, type StoredPreset } from '@rundle/core';
+import type { MadeBefore } from './standing';
+
+/** What is to be said once, of a whole plan. */
+export const planNotices = (outputs: readonly PlannedOutput[], presets: readonly StoredPreset[], before: MadeBefore): Finding[] => [
+  ...engineNotices(outputs, before),
+  ...versionNotices(presets, before),
+];
+
+const counted = (files: number): string => (files === 1 ? '1 file' : `${files.toLocaleString('en-GB')} files`);
+
+/** A new engine makes nothing due by itself: what it would make otherwise is offered once, and not said in every cell. */
+function engineNotices(outputs: readonly PlannedOutput[], before: MadeBefore): Finding[] {
+  const engines = (status: 'planned' | 'skipped') =>
+    outputs.flatMap((output) =>
+      output.status === status ? (before.earlierEngine(output.target, joinPath(output.folder, output.fileName)) ?? []) : [],
+    );
+  const [again, kept] = [engines('planned'), engines('skipped')];
+  const notices: Finding[] = [];
+  if (again.length)
+    notices.push(
+      finding(
+        'earlier-engine',
+        `${counted(again.length)} made by an earlier version of Rundle will be made again: this version makes them slightly differently.`,
+      ),
+    );
+  if (kept.length) {
+    const changes = changesSinceEngine(Math.min(...kept)).join(' ');
+    const are =
+      kept.length === 1
+        ? 'was made by an earlier version of Rundle and stays as it is'
+        : 'were made by an earlier version of Rundle and stay as they are';
+    notices.push(finding('engine-offer', `${counted(kept.length)} ${are}. What this version does differently: ${changes}`));
+  }
+  return notices;
+}
+
+/** That what is out was made by an earlier version of its preset. */
+const versionNotices = (presets: readonly StoredPreset[], before: MadeBefore): Finding[] =>
+  presets.flatMap(({ id, version, preset }) => {
+    const { files, earliest } = before.ofEarlierVersions(id, version);
+    if (files === 0) return [];
+    const made = files === 1 ? '1 file that is out was' : `${files.toLocaleString('en-GB')} files that are out were`;
+    return [finding('earlier-version', `${preset.title}: ${made} made by version ${earliest}; the preset is at version ${version}.`)];
+  });

@@ -1,0 +1,168 @@
+import {
+  blocksAround,
+  type Expectation,
+  fileByType,
+  type FileTypeName,
+  judge,
+  type Judgement,
+  type Making,
+  movedBy,
+  PIXEL_RUNGS,
+  type PixelRung,
+  type PixelSize,
+  planesOf,
+  type Raster,
+  type Rectangle,
+  type Rgb8,
+  type SampleOverlay,
+  type SampleView,
+  toEightBits,
+  wholeOf,
+  windowAt,
+} from '@rundle/core';
+import { type RenderedImage, renderPixels } from '../rungs';
+import { crop } from '../size/sized';
+import type { MasterSource } from '../source';
+import { asRgb } from '../write/as-rgb';
+import { encodedOverlay, type Overlay, overlayOf } from './overlay';
+import { fitted, type ScreenImage, toPng } from './picture';
+import type { FoundFile, Sample, SampleTask } from './sample';
+import { leavesChromaOpen, throughFile } from './through-file';
+
+/** Side of a block of a JPEG whose chroma is halved, px; those of full chroma fit into it. */
+const BLOCK = 16;
+
+/** Where a look goes: the output at the rung that is asked for, and the part of it. */
+interface Sight {
+  output: PixelSize;
+  shown: Rectangle;
+  /** What the part is shown as large as. */
+  as: PixelSize;
+  /** The most px that it may have; null: as many as it has. */
+  within: PixelSize | null;
+  cut: Rectangle | null;
+}
+
+/**
+ * A look at a part of an output, or at all of it, without making the whole file.
+ * @param found what is known of that file
+ * @param chromaOf the chroma that the whole picture gets where that is left open
+ * @throws ProblemError as a run would
+ */
+export async function lookAt(
+  task: SampleTask,
+  source: MasterSource,
+  found: FoundFile | null,
+  chromaOf: () => Promise<FoundFile['chroma']>,
+): Promise<Sample> {
+  const sight = sightOf(task);
+  const { overlay } = task;
+  if (overlay === 'halos' || overlay === 'gamut') {
+    const edge = (sight.output.width - task.making.geometry.output.width) / 2;
+    return overSample(sight, await overlayOf(overlay, task.making, source, sight.shown, edge, sight.as));
+  }
+  const part = await partThroughFile(task, sight, source, found, chromaOf);
+  return overlay ? encodedOverlaySample(overlay, sight, part) : pictureSample(task, sight, part, found);
+}
+
+function sightOf({ making, upTo, view }: SampleTask): Sight {
+  const { geometry } = making;
+  const output = sizeAfter(making, upTo);
+  const isWhole = view.kind === 'whole';
+  const shown = isWhole ? wholeOf(output) : partOf(view, output, geometry.output);
+  return { output, shown, as: isWhole ? fitted(shown, view.within) : shown, within: isWhole ? view.within : null, cut: cutOf(making) };
+}
+
+/** A part before and after it went through an encoder. */
+interface EncodedPart {
+  made: RenderedImage;
+  image: ScreenImage;
+  /** What of both is shown; null: all. */
+  part: Rectangle | null;
+  quality: number | null;
+  expected: Expectation[];
+  /** Whether it may be judged: it was encoded, and its decoder has kept its colours. */
+  isComparable: boolean;
+}
+
+async function partThroughFile(
+  task: SampleTask,
+  { output, shown, within }: Sight,
+  source: MasterSource,
+  found: FoundFile | null,
+  chromaOf: () => Promise<FoundFile['chroma']>,
+): Promise<EncodedPart> {
+  const { making, watermark, upTo, judged } = task;
+  const { preset, geometry } = making;
+  const settings = fileByType(preset.file);
+  const lossy = upTo === 'file' && 'aim' in settings ? settings : null;
+  const window = within ? null : lossy ? blocksAround(shown, output, BLOCK) : shown;
+  // Tiles side by side are compared: each has to be the file's own.
+  const isOpen = lossy !== null && judged && !found && leavesChromaOpen(lossy);
+  const chroma = isOpen ? await chromaOf() : (found?.chroma ?? null);
+  const made = await renderPixels({ preset, watermark }, geometry, source, { window, upTo });
+  const part = window && movedBy(shown, -window.left, -window.top);
+  if (!lossy) return { made, image: made, part, quality: null, expected: [], isComparable: false };
+  const { ownColours, ...encoded } = await throughFile(made, lossy, found, chroma);
+  return { made, part, ...encoded, isComparable: ownColours };
+}
+
+/** An overlay in place of a picture. */
+const overSample = ({ output, shown, cut }: Sight, { share, png, width, height }: Overlay, of?: EncodedPart): Sample => ({
+  kind: 'overlay',
+  png,
+  width,
+  height,
+  spots: share,
+  converted: false,
+  output,
+  shown,
+  quality: of?.quality ?? null,
+  expected: of?.expected ?? [],
+  cut,
+});
+
+async function encodedOverlaySample(overlay: Exclude<SampleOverlay, 'halos' | 'gamut'>, sight: Sight, part: EncodedPart): Promise<Sample> {
+  const [before, after] = [partAsRgb(part.made, part.part), partAsRgb(part.image, part.part)];
+  return overSample(sight, await encodedOverlay(overlay, before, after, sight.shown, sight.as), part);
+}
+
+async function pictureSample(task: SampleTask, sight: Sight, encoded: EncodedPart, found: FoundFile | null): Promise<Sample> {
+  const { output, shown, within, cut } = sight;
+  const { made, image, part, quality, isComparable } = encoded;
+  const { halo, gamut, mark } = made;
+  const isResized = found && task.upTo === 'file' && (found.width !== output.width || found.height !== output.height);
+  const expected: Expectation[] = isResized ? [...encoded.expected, 'size'] : encoded.expected;
+  // Before the picture for the screen, which is made in the same memory.
+  const judgement = task.judged && isComparable ? judgementOf(made, image, part, shown, task.making.preset.file.type) : null;
+  const screen = await toPng(image, part, within);
+  return { kind: 'picture', ...screen, output, shown, quality, expected, mark, cut, halo, gamut, judgement };
+}
+
+/** What of the master stays, as shares of it; where the most detail is, is only known by its pixels. */
+function cutOf({ geometry: { crop: cut, scaled, toDetail } }: Making): Rectangle | null {
+  if (!cut || toDetail) return null;
+  const { width, height } = scaled;
+  return { left: cut.left / width, top: cut.top / height, width: cut.width / width, height: cut.height / height };
+}
+
+/** How a part differs from itself before it was encoded. */
+const judgementOf = (before: RenderedImage, after: ScreenImage, part: Rectangle | null, shown: Rectangle, type: FileTypeName): Judgement =>
+  judge(planesOf(partAsRgb(before, part)), planesOf(partAsRgb(after, part)), type === 'jpeg' ? shown : null);
+
+/** A part of a picture in 8 bits, to be judged. */
+function partAsRgb({ picture, model }: ScreenImage, part: Rectangle | null): Rgb8 {
+  const own =
+    picture.pixels instanceof Uint8Array ? (picture as Raster<Uint8Array>) : { ...picture, pixels: toEightBits(picture.pixels, false) };
+  return asRgb(part ? crop(own, part) : own, model === 'cmyk' ? model : picture.channels === 1 ? 'grey' : 'rgb');
+}
+
+/** The size of an output at a rung: its border is drawn together with its mark. */
+const sizeAfter = ({ geometry, size }: Making, upTo: PixelRung): PixelSize =>
+  PIXEL_RUNGS.indexOf(upTo) >= PIXEL_RUNGS.indexOf('mark') ? size : geometry.output;
+
+/** The window around a place of the picture, which lies in the middle of the output. */
+export function partOf({ x, y, size }: Extract<SampleView, { kind: 'part' }>, output: PixelSize, picture: PixelSize): Rectangle {
+  const along = (share: number, inner: number, outer: number) => ((outer - inner) / 2 + share * inner) / outer;
+  return windowAt({ x: along(x, picture.width, output.width), y: along(y, picture.height, output.height) }, size, output);
+}
