@@ -3,7 +3,7 @@ export * from './proxy';
 export { endExifTool } from './read/exiftool';
 export * from './read/facts';
 export * from './render-master';
-export { typesByPrograms } from './write/programs';
+export { typesByPrograms } from './types/on-this-machine';
 export type { FeedDoor } from './sample/feed-trip';
 export type { SampleAnswer, SampleNotice, SampleOrder } from './sample/process';
 export * from './sample/sample';

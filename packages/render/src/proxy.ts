@@ -37,7 +37,7 @@ export interface PixelFacts {
 /** A master at the size of its proxy, in sRGB, 16 bits. */
 export async function smallPicture(path: string, facts: MasterFacts): Promise<ConvertedImage> {
   const small = await decodeSmall(path, facts, longEdgeSize(PROXY_EDGE, facts));
-  const profile = facts.colourModel === 'lab' ? null : await embeddedProfile(path);
+  const profile = facts.colourModel === 'lab' ? null : await embeddedProfile(path, facts);
   const { colour: source } = sourceColour(small.channels as 1 | 3 | 4, profile, facts, 'srgb');
   return convertColour(widened(small), source, colour);
 }

@@ -15,9 +15,9 @@ import {
 import { verifyOutput } from './check/verify';
 import { descriptionOf, Descriptions } from './metadata/description';
 import { embedMetadata } from './metadata/embed';
-import { withDescribingSegments } from './metadata/jpeg-segments';
 import { renderPixels } from './rungs';
 import { largestFirst, MasterSource, roomForOne } from './source';
+import { writerOf } from './types/registry';
 import type { FinishedImage } from './write/encode';
 import { fileTime } from './write/file-time';
 import { writeFinished } from './write/place';
@@ -115,7 +115,9 @@ export async function renderOutput(
 ): Promise<Extract<OutputResult, { status: 'done' }>> {
   const { id, fileName, making, to } = task;
   const { preset, geometry } = making;
-  if (preset.file.type === 'original') return copyMaster(job, task, stage);
+  const { ceiling, type } = preset.file;
+  if (type === 'original') return copyMaster(job, task, stage);
+  const { apart } = writerOf(type).metadata;
   const findings = new Map<string, Finding>();
   // What it will be unless the preset keeps the master’s, which is only known when the picture is.
   let space: SpaceName | null = preset.colour.space === 'keep' ? null : preset.colour.space;
@@ -128,7 +130,7 @@ export async function renderOutput(
   const about = () => descriptionOf(job, making, space);
   const describe = () => descriptions.bytes(about(), job.content);
   // Begun before the pixels, since another process does it while they are worked on. If it fails, that is told when it is needed.
-  if (preset.file.type === 'jpeg' && space !== null) describe().catch(() => {});
+  if (apart && space !== null) describe().catch(() => {});
   const encoded = await encodeOutput(
     finish,
     geometry,
@@ -136,16 +138,16 @@ export async function renderOutput(
     async () => (await describe()).length,
     () => stage('decoded'),
   );
-  const { ceiling, type } = preset.file;
-  const described = type === 'jpeg' ? await describe() : null;
-  const data = described ? withDescribingSegments(encoded.file.data, described) : encoded.file.data;
+  const described = apart ? await describe() : null;
+  const data = apart && described ? apart.put(encoded.file.data, described) : encoded.file.data;
   let bytes = 0;
   await writeFinished(to, data, fileName, async () => {
     stage('written');
     if (!described) await embedMetadata(to, type, about());
     const promised = {
       name: fileName,
-      file: preset.file,
+      settings: encoded.settings,
+      bits: preset.file.bits,
       picture: encoded.image.picture,
       model: encoded.image.model,
       profile: encoded.image.profile,

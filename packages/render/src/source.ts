@@ -12,6 +12,7 @@ import {
 import { linearLight, type Source, sourceColour } from './colour/source';
 import { decode, decodeAlpha, decodeAtHeight, decodeRows, embeddedProfile } from './read/decode';
 import { Arena } from './scratch';
+import { OPENERS } from './types/registry';
 import { type Decoding, LARGE, Sizes } from './size/sized';
 
 /** Where the sizes of the master at hand lie, for a thread that has one master at a time. */
@@ -56,7 +57,7 @@ export class MasterSource {
     const { backdrop, untagged } = preset.colour;
     const channels = { cmyk: 4, grey: 1, rgb: 3, lab: 3 } as const;
     const source = await remember(this.sources, untagged, async () => {
-      this.profile ??= embeddedProfile(this.path);
+      this.profile ??= embeddedProfile(this.path, this.facts);
       // Lab has been made sRGB by the decoder; its profile, if any, is not that of the pixels any more.
       const lab = this.facts.colourModel === 'lab';
       return sourceColour(channels[this.facts.colourModel], lab ? null : await this.profile, this.facts, lab ? 'srgb' : untagged);
@@ -91,7 +92,7 @@ export class MasterSource {
   private decoding(backdrop: string): Decoding {
     const { facts } = this;
     const { format, orientation, bits, colourModel, alpha, width, height } = facts;
-    const strips = format === 'tiff' && orientation === 1 && !alpha && width * height >= LARGE;
+    const strips = OPENERS[format].inRows && orientation === 1 && !alpha && width * height >= LARGE;
     const fast = bits === 8 && colourModel === 'rgb' && !alpha && width * height >= LARGE;
     return {
       whole: () => decode(this.path, facts, backdrop),

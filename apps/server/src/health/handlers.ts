@@ -25,7 +25,15 @@ export function healthHandlers({ database, files }: Services) {
   async function inDatabase(): Promise<Pick<Health, 'queue' | 'workers'>> {
     try {
       const [queue, workers] = await Promise.all([workCounts(database.sequelize), listWorkers(database.sequelize)]);
-      return { queue, workers: workers.map((worker) => ({ ...worker, well: worker.beatSecondsAgo < STALLED_AFTER })) };
+      return {
+        queue,
+        workers: workers.map(({ reads, writes, ...worker }) => ({
+          ...worker,
+          well: worker.beatSecondsAgo < STALLED_AFTER,
+          reads: [...reads],
+          writes: [...writes],
+        })),
+      };
     } catch (error) {
       if (!isDatabaseAway(error)) throw error;
       return { queue: null, workers: null };

@@ -1,5 +1,4 @@
-import type { FileTypeName } from '@rundle/core';
-import { BEAT, beat, signOn } from '@rundle/store';
+import { type Abilities, BEAT, beat, signOn } from '@rundle/store';
 import { Client } from 'pg';
 import type { Logger } from 'pino';
 
@@ -22,7 +21,7 @@ export class Presence {
   constructor(
     private readonly databaseUrl: string,
     private readonly workerId: string,
-    private readonly writes: readonly FileTypeName[],
+    private readonly abilities: Abilities,
     private readonly log: Logger,
   ) {}
 
@@ -51,7 +50,7 @@ export class Presence {
     client.on('end', () => this.lost(client, new Error('The connection has ended.')));
     try {
       await client.connect();
-      await signOn(client, this.workerId, this.poolId, this.writes);
+      await signOn(client, this.workerId, this.poolId, this.abilities);
     } catch (error) {
       this.log.debug({ err: error }, 'could not sign on yet');
       await client.end().catch(() => {});
@@ -68,7 +67,7 @@ export class Presence {
       beat(client, this.workerId, this.poolId)
         .then(async (known) => {
           // Others have declared it dead, as after a long pause of the whole machine.
-          if (!known) await signOn(client, this.workerId, this.poolId, this.writes);
+          if (!known) await signOn(client, this.workerId, this.poolId, this.abilities);
           if (this.client === client) this.beatLater(client);
         })
         .catch((error: unknown) => {

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { ENCODED_TYPE_NAMES } from '../file/types';
+import { ENCODED_TYPE_NAMES } from '../types/table';
 import { Cells } from './cells';
 import { fieldProblems, jsonOrNull, type Parsed } from '../preset/parse';
 

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { MASTER_FORMATS } from './formats';
+import { MASTER_FORMATS } from '../types/table';
 import { GamutLoss } from '../colour/gamut';
 import { CONTACT_NAMES } from '../metadata/groups';
 import { Weighing } from '../plan/weighing';

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { MASTER_FORMATS } from '../facts/formats';
+import { MASTER_FORMATS } from '../types/table';
 import type { MasterFacts } from '../facts/facts';
 import { line } from '../preset/fields';
 import { type Marks, sameTag, Tag } from './marks';
@@ -11,7 +11,7 @@ export const Filter = z.strictObject({
   choice: z.enum(['any', 'picked', 'left-out', 'in']).default('any').meta({ description: 'in: whatever is not left out' }),
   tags: z.array(Tag).max(100).default([]).meta({ description: 'At least one of them' }),
   findings: z.array(line(60)).max(100).default([]).meta({ description: 'Codes of findings, at least one of them' }),
-  types: z.array(z.enum(MASTER_FORMATS)).max(5).default([]),
+  types: z.array(z.enum(MASTER_FORMATS)).max(MASTER_FORMATS.length).default([]),
   orientation: z.enum(['any', 'landscape', 'upright', 'square']).default('any'),
   ids: z.array(z.uuid()).max(5000).nullable().default(null).meta({ description: 'Only these, as another screen asked for; null: all' }),
 });

@@ -1,5 +1,5 @@
 import type { MasterFacts } from '../facts/facts';
-import { FILE_TYPES } from '../file/types';
+import { FILE_TYPES } from '../types/table';
 import type { FileRung } from '../preset/schema';
 import { recipeRungs, type SharedRecipe } from './recipe';
 import { ENGINE } from './engines';
@@ -32,8 +32,20 @@ export function keyOf(depends: Depends, { content, facts, ...shared }: Ingredien
   return JSON.stringify([...picture, file, ...described]);
 }
 
-/** What of the File rung decides about pixels: whether a type has transparency, how many bits, whether it can leave its colours unsaid. */
-function pixelTraits({ type, bits }: FileRung) {
-  const { transparency, untagged } = FILE_TYPES[type];
-  return { transparency, untagged, bits, isCopy: type === 'original' };
+/** What each field of the File rung decides first: pixels, or how they are encoded. */
+const FILE_FIELDS: Readonly<Record<Exclude<keyof FileRung, 'type'>, 'pixels' | 'file'>> = {
+  bits: 'pixels',
+  quality: 'file',
+  match: 'file',
+  chroma: 'file',
+  progressive: 'file',
+  compression: 'file',
+  ceiling: 'file',
+};
+const PIXEL_FIELDS = (Object.keys(FILE_FIELDS) as (keyof typeof FILE_FIELDS)[]).filter((field) => FILE_FIELDS[field] === 'pixels');
+
+/** What of the File rung decides about pixels: its own fields, whether its type has transparency, and whether it can leave its colours unsaid. */
+function pixelTraits(rung: FileRung) {
+  const { transparency, untagged } = FILE_TYPES[rung.type];
+  return { transparency, untagged, isCopy: rung.type === 'original', own: PIXEL_FIELDS.map((field) => rung[field]) };
 }

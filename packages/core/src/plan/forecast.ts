@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { stemOf } from '../name/output-name';
 import type { Preset } from '../preset/schema';
-import { FILE_TYPES } from '../file/types';
+import { FILE_TYPES } from '../types/table';
 import { planRun, type PlanMaster, type PlannedFile } from './plan';
 import { expectedBytes } from './weight';
 

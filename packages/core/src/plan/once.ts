@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { FILE_TYPES, LOSSY_TYPE_NAMES } from '../file/types';
+import { FILE_TYPES, LOSSY_TYPE_NAMES } from '../types/table';
 import { FolderPath } from '../name/folder';
 import { FIELDS, kilobytes, percentAlike } from '../preset/descriptors';
 import { decimal, whole } from '../preset/fields';

@@ -1,5 +1,5 @@
 import type { MasterFacts } from '../facts/facts';
-import { FILE_TYPE_NAMES, FILE_TYPES } from '../file/types';
+import { FILE_TYPE_NAMES, FILE_TYPES } from '../types/table';
 import { METADATA_GROUPS, type Preset } from '../preset/schema';
 import type { Problem } from '../problem';
 import { type Decisions, NO_DECISIONS } from '../decisions/decisions';

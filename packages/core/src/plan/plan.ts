@@ -1,7 +1,6 @@
 import * as z from 'zod';
 import type { MasterFacts } from '../facts/facts';
-import { extensionsOf } from '../facts/formats';
-import { FILE_TYPES } from '../file/types';
+import { extensionsOf, FILE_TYPES } from '../types/table';
 import { type Decisions, isLeftOut } from '../decisions/decisions';
 import { sameTag } from '../gather/marks';
 import { folderSafe } from '../name/folder';

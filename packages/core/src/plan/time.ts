@@ -1,6 +1,5 @@
 import type { MasterFacts } from '../facts/facts';
-import { fileByType } from '../file/by-type';
-import type { FileTypeName } from '../file/types';
+import { fileByType, type FileTypeName } from '../types/table';
 import type { Preset } from '../preset/schema';
 import type { PixelSize } from '../size/geometry';
 

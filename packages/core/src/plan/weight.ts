@@ -1,10 +1,11 @@
 import type { MasterFacts } from '../facts/facts';
-import { type EncodedFileByType, fileByType } from '../file/by-type';
+import { type EncodedFileByType, FILE_TYPES, fileByType } from '../types/table';
+import type { QualityCurve, WeightScale } from '../types/type';
 import { chromaSampling } from '../file/chroma';
 import { withoutBorder } from '../making/making';
 import { METADATA_GROUPS, type MetadataGroup, type Preset } from '../preset/schema';
 import type { PixelSize } from '../size/geometry';
-import { WEIGHED_AVIF, WEIGHED_FULL, WEIGHED_QUALITIES, WEIGHED_SHARPENING, WEIGHED_WEBP, type Weighing } from './weighing';
+import { WEIGHED_FULL, WEIGHED_QUALITIES, WEIGHED_SHARPENING, type Weighing } from './weighing';
 
 /*
  * What an output will weigh can only be expected, and screens say "about". Parts of each picture have been weighed at a few sizes and
@@ -139,45 +140,25 @@ function masterItself({ format, jpegQuality, bytes, width, height }: WeightFacts
 
 /** The same at one size that was weighed, sharpened as it was then. */
 function logBitsOf(weighing: Weighing, all: readonly Weighing[], settings: EncodedFileByType): number {
-  const jpeg = (quality: number) =>
-    jpegBits(weighing, quality, 'chroma' in settings ? chromaSampling(settings.chroma, quality, () => weighing.smears) : '4:2:0');
-  const ratio = (key: 'webp' | 'avif' | 'tiff') => ratioTo(all, key, weighing.edge) + jpegBits(weighing, RATIO_TO, '4:2:0');
-  switch (settings.type) {
-    case 'jpeg':
-      return settings.aim.by === 'quality' ? jpeg(settings.aim.quality) : jpeg(80) + matchStep(settings.aim.match);
-    case 'jxl':
-      return settings.aim.by === 'quality' ? jpeg(settings.aim.quality) + HALF : jpeg(80) + matchStep(settings.aim.match) + HALF;
-    case 'webp': {
-      if (settings.aim.by === 'match') return ratio('webp') + matchStep(settings.aim.match);
-      return ratio('webp') + alongJpeg(weighing, settings.aim.quality, WEBP_CURVE);
-    }
-    case 'avif': {
-      if (settings.aim.by === 'match') return ratio('avif') + matchStep(settings.aim.match);
-      return ratio('avif') + alongJpeg(weighing, settings.aim.quality, AVIF_CURVE);
-    }
-    case 'png':
-      return ratio('tiff') + (settings.bits === 8 ? PNG_TO_TIFF : PNG_TO_TIFF + DEEP);
-    case 'tiff':
-      if (settings.compression === 'none') return UNCOMPRESSED;
-      return ratio('tiff') + (settings.bits === 8 ? 0 : settings.compression === 'zip' ? DEEP : DEEP_LZW);
-  }
+  const scale: WeightScale = {
+    jpeg: (quality, chroma) =>
+      jpegBits(
+        weighing,
+        quality,
+        chromaSampling(chroma, quality, () => weighing.smears),
+      ),
+    ratio: (weighed) => ratioTo(all, weighed, weighing.edge) + jpegBits(weighing, RATIO_TO, '4:2:0'),
+    along: (quality, curve) => alongJpeg(weighing, quality, curve),
+    matchStep,
+  };
+  return FILE_TYPES[settings.type].expectedBits(settings as never, scale);
 }
-
-/** Fitted on the demo pictures, as all constants below: a JPEG XL of the scale of `jpeg-xl-distance.ts` against the JPEG. */
-const HALF = Math.log(0.5);
-/** A PNG against a TIFF with ZIP; 16 bits against 8. */
-const PNG_TO_TIFF = -0.05;
-const DEEP = 1.18;
-const DEEP_LZW = 1.46;
 
 /** A likeness of 0.985 gives about half of what quality 80 weighs; the nearer to 1, the more it takes. */
 const matchStep = (match: number): number => Math.log(0.48) + 0.5 * Math.log(0.015 / Math.max(1e-4, 1 - match));
 
 /** The quality of the JPEG against which the other types are kept. */
 const RATIO_TO = 75;
-
-/** More bits, as a logarithm, than pixels have: what is asked for then counts as it is. */
-const UNCOMPRESSED = 20;
 
 /** How another type compares with the JPEG at a size, between the sizes at which it was weighed. */
 function ratioTo(all: readonly Weighing[], key: 'webp' | 'avif' | 'tiff', edge: number): number {
@@ -189,16 +170,7 @@ function ratioTo(all: readonly Weighing[], key: 'webp' | 'avif' | 'tiff', edge: 
   return between(points, Math.min(points.at(-1)![0], Math.max(points[0]![0], Math.log(edge))));
 }
 
-/** How a type follows its own quality, told by how the JPEG follows its: from the weighed quality down and up to another, and how much of it counts. */
-interface Curve {
-  weighed: number;
-  down: { to: number; jpeg: number; share: number };
-  up: { to: number; jpeg: number; share: number };
-}
-const WEBP_CURVE: Curve = { weighed: WEIGHED_WEBP, down: { to: 50, jpeg: 40, share: 0.52 }, up: { to: 90, jpeg: 92, share: 0.9 } };
-const AVIF_CURVE: Curve = { weighed: WEIGHED_AVIF, down: { to: 40, jpeg: 40, share: 1.2 }, up: { to: 80, jpeg: 92, share: 0.72 } };
-
-function alongJpeg(weighing: Weighing, quality: number, { weighed, down, up }: Curve): number {
+function alongJpeg(weighing: Weighing, quality: number, { weighed, down, up }: QualityCurve): number {
   const { to, jpeg, share } = quality < weighed ? down : up;
   const like = RATIO_TO + ((quality - weighed) / (to - weighed)) * (jpeg - RATIO_TO);
   const bits = (q: number) => jpegBits(weighing, Math.min(100, Math.max(1, q)), '4:2:0');

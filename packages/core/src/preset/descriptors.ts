@@ -1,4 +1,4 @@
-import { FILE_TYPE_LABELS, FILE_TYPE_NAMES, FILE_TYPES } from '../file/types';
+import { FILE_TYPE_LABELS, FILE_TYPE_NAMES, FILE_TYPES } from '../types/table';
 import type { NamePart } from '../name/parts';
 import type { FieldPath, FieldValue } from './field-paths';
 import { figure } from './fields';

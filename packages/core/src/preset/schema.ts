@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { FIELDS } from './descriptors';
 import { decimal, flag, hexColour, line, oneOf, text, whole } from './fields';
-import { FILE_TYPE_NAMES, FILE_TYPES } from '../file/types';
+import { FILE_TYPE_NAMES, FILE_TYPES } from '../types/table';
 import { FolderPath } from '../name/folder';
 import { NamePart } from '../name/parts';
 

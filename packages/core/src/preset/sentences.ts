@@ -1,4 +1,4 @@
-import { FILE_TYPES } from '../file/types';
+import { FILE_TYPES, fileByType } from '../types/table';
 import { FIELDS, kilobytes, percentAlike, starsAndUp } from './descriptors';
 import { type FieldPath, valueAt } from './field-paths';
 import { METADATA_GROUPS, type Preset } from './schema';
@@ -148,10 +148,12 @@ function markSentence(preset: Preset, title: string | undefined): Piece[] {
 function fileSentence(preset: Preset): Piece[] {
   const { type, match, ceiling } = preset.file;
   if (type === 'original') return sentence(preset, ['file.type'], ': the master’s own bytes, under another name.');
+  const settings = fileByType(preset.file);
+  const hasWays = 'progressive' in settings;
   if (!FILE_TYPES[type].lossy)
     return [
       ...sentence(preset, ['file.type'], ' of ', ['file.bits'], ' bits per channel'),
-      ...(type === 'tiff' ? sentence(preset, ', ', ['file.compression']) : []),
+      ...('compression' in settings ? sentence(preset, ', ', ['file.compression']) : []),
       text('.'),
     ];
   return [
@@ -159,8 +161,8 @@ function fileSentence(preset: Preset): Piece[] {
     ...(match === null ? sentence(preset, ', ', ['file.quality']) : [text(' (MS-SSIM)')]),
     ...sentence(preset, ', ', ['file.ceiling']),
     ...(ceiling ? sentence(preset, ', not below quality ', ['file.ceiling.floor'], '; if that is too heavy, ', ['file.ceiling.then']) : []),
-    ...(type === 'jpeg' ? sentence(preset, '. ', ['file.progressive']) : []),
-    ...(type === 'webp' ? [] : sentence(preset, type === 'jpeg' ? ', chroma ' : '. Chroma ', ['file.chroma'])),
+    ...(hasWays ? sentence(preset, '. ', ['file.progressive']) : []),
+    ...(FILE_TYPES[type].chroma === 'smart' ? [] : sentence(preset, hasWays ? ', chroma ' : '. Chroma ', ['file.chroma'])),
     text('.'),
   ];
 }

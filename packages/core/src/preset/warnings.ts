@@ -1,4 +1,4 @@
-import { FILE_TYPES } from '../file/types';
+import { FILE_TYPES } from '../types/table';
 import { FIELDS } from './descriptors';
 import type { FieldPath } from './field-paths';
 import type { Preset } from './schema';
@@ -37,10 +37,10 @@ export function idleValues({ size, colour, sharpen, mark, file }: Preset): IdleV
     [sharpen !== null && sharpen.amount === 0, 'sharpen.threshold', 'sharpen', 'the amount is 0'],
     [mark !== null && mark.opacity === 0, 'mark.watermark', 'mark', 'its opacity is 0'],
     [mark !== null && mark.place === 'centre', 'mark.margin', 'mark', 'the centre has no edges'],
-    [file.type === 'jxl' || file.type === 'webp', 'file.chroma', 'file', `${type.label} has its own way`],
+    [type.chroma === 'own' || type.chroma === 'smart', 'file.chroma', 'file', `${type.label} has its own way`],
   ];
   // What a sentence does not even name needs no word.
-  const named: Partial<Record<FieldPath, boolean>> = { 'colour.embed': true, 'file.chroma': file.type === 'jxl' };
+  const named: Partial<Record<FieldPath, boolean>> = { 'colour.embed': true, 'file.chroma': type.chroma === 'own' };
   return said.flatMap(([isIdle, path, part, why]) =>
     isIdle && (named[path] ?? true) ? [{ path, part, message: `${FIELDS[path].label} does nothing here: ${why}.` }] : [],
   );

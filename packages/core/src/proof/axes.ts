@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { FILE_TYPE_LABELS, FILE_TYPES, type FileTypeName, LOSSY_TYPE_NAMES } from '../file/types';
+import { FILE_TYPE_LABELS, FILE_TYPES, type FileTypeName, LOSSY_TYPE_NAMES, FILE_TYPE_NAMES } from '../types/table';
 import { FIELDS } from '../preset/descriptors';
 import { type Preset, SharpenRung } from '../preset/schema';
 
@@ -27,7 +27,7 @@ const lossy = ({ file }: Preset): boolean => FILE_TYPES[file.type].lossy;
 const isMade = ({ file }: Preset): boolean => file.type !== 'original';
 const sharpening = ({ sharpen }: Preset) => sharpen ?? { ...SharpenRung.unwrap().parse({}), amount: 0 };
 /** Types of which a chroma can be chosen. */
-const HAS_CHROMA: readonly FileTypeName[] = ['jpeg', 'webp', 'avif'];
+const HAS_CHROMA = FILE_TYPE_NAMES.filter((name) => FILE_TYPES[name].chroma === 'sampled' || FILE_TYPES[name].chroma === 'smart');
 /** Sizes that are one length along one edge. */
 const BY_LENGTH: readonly Preset['size']['fit'][] = ['long-edge', 'short-edge', 'width', 'height'];
 

@@ -2,7 +2,7 @@ import * as z from 'zod';
 import { line, oneOf, text, whole } from '../preset/fields';
 import type { MasterFacts } from '../facts/facts';
 import type { Preset } from '../preset/schema';
-import { ENCODED_TYPE_NAMES, FILE_TYPES, type FileTypeName } from '../file/types';
+import { ENCODED_TYPE_NAMES, FILE_TYPES, type AnyTypeName, typeLabel } from '../types/table';
 import { FIELDS, kilobytes } from '../preset/descriptors';
 import type { PixelSize } from '../size/geometry';
 import { type Finding, finding } from './finding';
@@ -32,7 +32,7 @@ const spaceName = (space: Preset['colour']['space']): string =>
 export const isHouseCode = (code: string): boolean => code.startsWith('house-');
 
 /** What of a preset a receiver has rules for. */
-type JudgedPreset = { file: { type: FileTypeName }; colour: Pick<Preset['colour'], 'space'> };
+type JudgedPreset = { file: { type: AnyTypeName }; colour: Pick<Preset['colour'], 'space'> };
 
 /** A preset as a receiver meets it: an untouched copy has the type and the colours of its master. */
 export const judgedAs = (preset: Preset, { format, sRgb }: Pick<MasterFacts, 'format' | 'sRgb'>): JudgedPreset =>
@@ -66,11 +66,11 @@ export function houseFindings(
           ),
         ]
       : []),
-    ...(types.length && !(types as readonly FileTypeName[]).includes(file.type)
+    ...(types.length && !(types as readonly AnyTypeName[]).includes(file.type)
       ? [
           finding(
             'house-type',
-            `${title} takes ${types.map((type) => FILE_TYPES[type].label).join(', ')}; the preset makes ${FILE_TYPES[file.type].label}.`,
+            `${title} takes ${types.map((type) => FILE_TYPES[type].label).join(', ')}; the preset makes ${typeLabel(file.type)}.`,
           ),
         ]
       : []),

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { MasterFacts } from '../facts/facts';
 import { soundFacts as sound } from '../facts/sound-facts';
-import { sniffFormat } from '../facts/sniff';
+import { sniffFormat } from '../types/table';
 import { masterFindings } from './master-findings';
 
 const codes = (more: Partial<MasterFacts>) => masterFindings({ ...sound, ...more }, 'a.jpg').map(({ code }) => code);

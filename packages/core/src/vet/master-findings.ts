@@ -1,6 +1,6 @@
 import type { FindingCode } from '../codes/finding-codes';
 import type { MasterFacts } from '../facts/facts';
-import { extensionsOf } from '../facts/formats';
+import { extensionsOf } from '../types/table';
 import { type Finding, finding } from './finding';
 
 /** A rule looks at one master as it came in and says one thing, or nothing. */

@@ -1,22 +1,22 @@
 import { readFile } from 'node:fs/promises';
-import { type Curve, parseIccProfile, type Preset, ProblemError, type Raster } from '@rundle/core';
+import { type Curve, type EncodedFileByType, parseIccProfile, ProblemError, type Raster, SNIFF_BYTES, sniffWritten } from '@rundle/core';
 import sharp from 'sharp';
-import { isJpegXl } from '../deliver/see-file';
-import { describingSegments } from '../metadata/jpeg-segments';
-import { decodeJpegXl } from '../write/jpeg-xl';
+import { writerOf } from '../types/registry';
+import type { Writer } from '../types/type';
 import type { ColourModel } from '../write/pixel-file';
 
 /** What a finished file was promised to be. */
 export interface ExpectedFile {
   /** What it will be called, for the message. */
   name: string;
-  file: Preset['file'];
+  settings: EncodedFileByType;
+  bits: 8 | 16;
   picture: Raster;
   model: ColourModel;
   profile: Uint8Array | null;
   /** The most it may weigh, in bytes; null: whatever. */
   most: number | null;
-  /** For JPEG: the bytes that describe it, which have been read and checked already. */
+  /** The bytes that describe it, where they stand apart and have been read and checked already. */
   described: Uint8Array | null;
 }
 
@@ -38,30 +38,34 @@ export async function verifyOutput(path: string, promised: ExpectedFile): Promis
   return bytes.length;
 }
 
-async function firstDifference(bytes: Buffer, { file, picture, model, profile, most, described }: ExpectedFile): Promise<string | null> {
-  const decoded = isJpegXl(bytes) ? await decodeJpegXl(bytes) : null;
-  const read = await sharp(decoded?.png ?? bytes).metadata();
+async function firstDifference(bytes: Buffer, promised: ExpectedFile): Promise<string | null> {
+  const { settings, picture, model, profile, most, described } = promised;
+  const writer = writerOf(settings.type);
+  const type = sniffWritten(bytes.subarray(0, SNIFF_BYTES));
+  if (type !== settings.type) return `its type is ${type}, not ${settings.type}`;
+  const opened = await writer.open(bytes);
+  const read = await sharp(opened.input).metadata();
   const { width, height } = picture;
   const bits = read.depth === 'ushort' ? 16 : 8;
-  const type = decoded ? 'jxl' : read.format === 'heif' && read.compression === 'av1' ? 'avif' : read.format;
-  const icc = decoded?.profile ?? read.icc;
+  const icc = opened.profile ?? read.icc;
   const sameProfile = profile === null ? icc === undefined : icc !== undefined && sameColours(icc, profile);
   const differences: [boolean, string][] = [
-    [type !== file.type, `its type is ${type}, not ${file.type}`],
+    [!writer.isOf(read), `its type is ${read.format}, not ${settings.type}`],
     [read.width !== width || read.height !== height, `it has ${read.width} x ${read.height} px, not ${width} x ${height}`],
-    [bits !== file.bits, `it has ${bits} bits per channel, not ${file.bits}`],
+    [bits !== promised.bits, `it has ${bits} bits per channel, not ${promised.bits}`],
     [modelRead(read.space) !== model, `its colours are ${read.space}, not ${model}`],
     [!sameProfile, profile ? 'the profile is missing or another' : 'it carries a profile'],
     [(read.orientation ?? 1) !== 1, 'its orientation tag is not 1'],
     [most !== null && bytes.length > most, `it weighs ${bytes.length} bytes, more than ${most}`],
-    [described !== null && Buffer.compare(describingSegments(bytes), described) !== 0, 'its metadata are not those that were written'],
-    [
-      file.type === 'jpeg' && (read.isProgressive ?? false) !== file.progressive,
-      'it is progressive where it should not be, or the other way round',
-    ],
+    [!isDescribed(bytes, writer, described), 'its metadata are not those that were written'],
   ];
-  return differences.find(([differs]) => differs)?.[1] ?? (decoded ? null : await decodes(bytes, file.type, width));
+  const found = differences.find(([differs]) => differs)?.[1] ?? writer.differs?.(read, settings);
+  // What another program has decoded to be read here has been read to its end.
+  return found ?? (opened.input === bytes ? decodes(bytes, writer.readableAt?.(width)) : null);
 }
+
+const isDescribed = (bytes: Buffer, { metadata: { apart } }: Writer<EncodedFileByType>, described: Uint8Array | null): boolean =>
+  described === null || (apart !== null && Buffer.compare(apart.take(bytes), described) === 0);
 
 /** The furthest that two profiles of the same colours may lie apart: in parts of the matrix and of light. */
 const SAME = 0.002;
@@ -84,11 +88,11 @@ function modelRead(space: string | undefined): ColourModel {
   return space === 'cmyk' ? 'cmyk' : space === 'b-w' || space === 'grey16' ? 'grey' : 'rgb';
 }
 
-/** Reads the picture to its end. For JPEG every coefficient is read, but only every eighth pixel is worked out. */
-async function decodes(bytes: Buffer, type: Preset['file']['type'], width: number): Promise<string | null> {
+/** Reads the picture to its end. @param width in px at which that takes less work; undefined: its own */
+async function decodes(bytes: Buffer, width: number | undefined): Promise<string | null> {
   const image = sharp(bytes, { ignoreIcc: true, failOn: 'warning', limitInputPixels: false });
   try {
-    await (type === 'jpeg' ? image.resize(Math.max(1, width >> 3)) : image).raw().toBuffer();
+    await (width === undefined ? image : image.resize(width)).raw().toBuffer();
     return null;
   } catch (error) {
     return `it cannot be decoded to its end (${error instanceof Error ? error.message : String(error)})`;

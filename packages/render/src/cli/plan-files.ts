@@ -15,7 +15,7 @@ import {
   type StudioDetails,
 } from '@rundle/core';
 import type { Renderer } from '../pool/renderer';
-import { isWritable } from '../write/programs';
+import { isWritable } from '../types/on-this-machine';
 import type { ReadyPreset } from './call';
 import type { TargetRecord } from './record';
 import type { RenderCall, Work } from './render';

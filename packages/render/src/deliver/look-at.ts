@@ -1,7 +1,7 @@
-import { parseIccProfile, sameSpace, type SeenFile, SPACES, type SpaceName } from '@rundle/core';
+import { FILE_TYPES, parseIccProfile, sameSpace, type SeenFile, SNIFF_BYTES, sniffWritten, SPACES, type SpaceName } from '@rundle/core';
 import sharp from 'sharp';
-import { decodeJpegXl } from '../write/jpeg-xl';
-import { isJpegXl, seeFile } from './see-file';
+import { writerOf } from '../types/registry';
+import { seeFile } from './see-file';
 
 /** What a delivery has to know of a file: what is seen of it, what its colours are, and a few hundred bytes of it to show until it has come. */
 export interface LookedAt {
@@ -22,8 +22,9 @@ const TINY = 16;
 export async function lookAt(path: string, file: Buffer): Promise<LookedAt | null> {
   const seen = await seeFile(path, file);
   if (!seen) return null;
-  const isShown = seen.type !== 'jxl' && seen.type !== 'tiff';
-  return { seen, space: seen.type === 'jxl' ? null : await spaceOf(file), placeholder: isShown ? await placeholderOf(file) : null };
+  const { inBrowsers, needs } = FILE_TYPES[seen.type];
+  // Of what another program has to decode, the colours are not looked at.
+  return { seen, space: needs ? null : await spaceOf(file), placeholder: inBrowsers === null ? null : await placeholderOf(file) };
 }
 
 /** The space that a file says its colours are in; without a profile browsers take them for sRGB (CSS Color 4, 12.2). */
@@ -46,7 +47,8 @@ async function placeholderOf(file: Buffer): Promise<string> {
 
 /** What a file is shown as in a list of them: a small JPEG, in sRGB. @throws Error when it cannot be decoded */
 export async function thumbnailOf(file: Buffer, longEdge: number): Promise<Buffer> {
-  return sharp(isJpegXl(file) ? (await decodeJpegXl(file)).png : file, { limitInputPixels: false })
+  const type = sniffWritten(file.subarray(0, SNIFF_BYTES));
+  return sharp(type ? (await writerOf(type).open(file)).input : file, { limitInputPixels: false })
     .resize({ width: longEdge, height: longEdge, fit: 'inside', withoutEnlargement: true })
     .flatten({ background: '#ffffff' })
     .toColourspace('srgb')

@@ -1,39 +1,24 @@
 import { createHash } from 'node:crypto';
-import {
-  CELL_PX,
-  cellGrid,
-  type Cells,
-  cellsOf,
-  ENCODED_TYPE_NAMES,
-  jpegQuality,
-  likenessOf,
-  type SeenFile,
-  typeOfName,
-} from '@rundle/core';
+import { CELL_PX, cellGrid, type Cells, cellsOf, likenessOf, type SeenFile, SNIFF_BYTES, sniffWritten, typeOfName } from '@rundle/core';
 import sharp, { type Sharp } from 'sharp';
-import { codedPart } from '../metadata/jpeg-segments';
-import { luminanceTable } from '../read/jpeg-tables';
-import { decodeJpegXl } from '../write/jpeg-xl';
+import { writerOf } from '../types/registry';
 
 /** What a picture is made as small as to be told by its looks: whole cells of the fingerprint, px. */
 const SMALL = { width: 72, height: 64 };
-
-/** How files of JPEG XL begin, as a codestream or in a container (ISO/IEC 18181-2). */
-const JPEG_XL = ['ff0a', '0000000c4a584c20'];
-
-export const isJpegXl = (file: Buffer): boolean => JPEG_XL.some((begin) => file.subarray(0, begin.length / 2).toString('hex') === begin);
 
 /**
  * What is known of a file by which it can be told again.
  * @returns null when it is no picture of a type that is delivered, or cannot be decoded
  */
 export async function seeFile(path: string, file: Buffer): Promise<SeenFile | null> {
-  const isXl = isJpegXl(file);
+  const type = sniffWritten(file.subarray(0, SNIFF_BYTES));
+  if (!type) return null;
   try {
-    const opened = sharp(isXl ? (await decodeJpegXl(file)).png : file, { limitInputPixels: false });
-    const { format, width, height, compression } = await opened.metadata();
-    const type = isXl ? 'jxl' : format === 'heif' && compression === 'av1' ? 'avif' : ENCODED_TYPE_NAMES.find((name) => name === format);
-    if (!type) return null;
+    const writer = writerOf(type);
+    const opened = sharp((await writer.open(file)).input, { limitInputPixels: false });
+    const header = await opened.metadata();
+    if (!writer.isOf(header)) return null;
+    const { width, height } = header;
     const { data, info } = await opened
       .clone()
       .resize({ ...SMALL, fit: 'fill' })
@@ -41,8 +26,7 @@ export async function seeFile(path: string, file: Buffer): Promise<SeenFile | nu
       .toColourspace('srgb')
       .raw({ depth: 'uchar' })
       .toBuffer({ resolveWithObject: true });
-    const isJpeg = type === 'jpeg';
-    const table = isJpeg ? await luminanceTable((at, length) => file.subarray(at, at + length)) : null;
+    const coded = writer.codedPart?.(file);
     return {
       path,
       bytes: file.length,
@@ -50,8 +34,8 @@ export async function seeFile(path: string, file: Buffer): Promise<SeenFile | nu
       type,
       width,
       height,
-      coded: isJpeg ? sha256Of(codedPart(file)) : null,
-      quality: table && jpegQuality(table),
+      coded: coded ? sha256Of(coded) : null,
+      quality: (await writer.qualityIn?.((at, length) => file.subarray(at, at + length))) ?? null,
       likeness: likenessOf({ ...SMALL, channels: info.channels, pixels: data }),
       cells: await cellsIn(opened, width, height),
     };

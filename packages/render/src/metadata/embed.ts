@@ -4,8 +4,8 @@ import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import {
   type ColourRung,
+  type EncodedTypeName,
   FILE_TYPES,
-  type FileTypeName,
   metadataDifferences,
   type MetadataPlan,
   type MetadataRung,
@@ -14,8 +14,8 @@ import {
 } from '@rundle/core';
 import sharp from 'sharp';
 import { exifTool } from '../read/exiftool';
-import { describingSegments } from './jpeg-segments';
-import { contentXmpReaders } from './webp-chunks';
+import { describingSegments } from '../types/jpeg/segments';
+import { writerOf } from '../types/registry';
 
 /** What is to be said in an output's file. */
 export interface Description {
@@ -34,7 +34,7 @@ export interface Description {
  * @param path the file, changed in place
  * @throws ProblemError `check-failed` when what is read is not what the preset asks for
  */
-export async function embedMetadata(path: string, type: FileTypeName, description: Description): Promise<void> {
+export async function embedMetadata(path: string, type: EncodedTypeName, description: Description): Promise<void> {
   const { plan, master, ppi } = description;
   const fields = [
     ...plan.copy,
@@ -56,7 +56,7 @@ export async function embedMetadata(path: string, type: FileTypeName, descriptio
       .catch(async (error: unknown) => {
         throw (await isDiskFull(path)) ? Object.assign(new Error('No space left'), { code: 'ENOSPC', cause: error }) : error;
       });
-  if (type === 'webp') await contentXmpReaders(path);
+  await writerOf(type).metadata.after?.(path);
   await checkMetadata(path, type, description);
 }
 
@@ -67,9 +67,9 @@ async function isDiskFull(path: string): Promise<boolean> {
 }
 
 /** WebP, AVIF and JPEG XL have no place for IPTC-IIM; there XMP says the same. */
-const carriesIptc = (type: FileTypeName): boolean => FILE_TYPES[type].iptc;
+const carriesIptc = (type: EncodedTypeName): boolean => FILE_TYPES[type].iptc;
 
-async function checkMetadata(path: string, type: FileTypeName, { rung, plan }: Description): Promise<void> {
+async function checkMetadata(path: string, type: EncodedTypeName, { rung, plan }: Description): Promise<void> {
   const read = await exifTool().readRaw(path, { readArgs: ['-e', '-G1', '-n', '-a', '-api', 'LargeFileSupport=1'] });
   const [difference] = metadataDifferences(rung, plan, read, { iptc: carriesIptc(type) });
   if (difference)
@@ -127,17 +127,11 @@ const RESOLUTION = [
   'JFIF:ResolutionUnit',
 ];
 
-const METRES_PER_INCH = 0.0254;
-
-/** EXIF and the file's own header say the same; unit 2 (EXIF), 1 (JFIF) are inches; pHYs of PNG counts per metre. */
-function resolutionTags(type: FileTypeName, ppi: number | null): Record<string, number> {
+/** EXIF, where unit 2 are inches, and the file's own header say the same. */
+function resolutionTags(type: EncodedTypeName, ppi: number | null): Record<string, number> {
   if (ppi === null) return {};
   const exif = { 'IFD0:XResolution#': ppi, 'IFD0:YResolution#': ppi, 'IFD0:ResolutionUnit#': 2 };
-  if (type === 'jpeg')
-    return { ...exif, 'JFIF:XResolution#': Math.round(ppi), 'JFIF:YResolution#': Math.round(ppi), 'JFIF:ResolutionUnit#': 1 };
-  if (type !== 'png') return exif;
-  const perMetre = Math.round(ppi / METRES_PER_INCH);
-  return { ...exif, 'PNG-pHYs:PixelsPerUnitX#': perMetre, 'PNG-pHYs:PixelsPerUnitY#': perMetre, 'PNG-pHYs:PixelUnits#': 1 };
+  return { ...exif, ...writerOf(type).metadata.resolution?.(ppi) };
 }
 
 /** EXIF 2.32, 4.6.5: ColorSpace 1 is sRGB, all else is uncalibrated; DCF 2.0 marks its optional space, Adobe RGB, by R03. */

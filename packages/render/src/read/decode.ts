@@ -1,6 +1,7 @@
 import { basename } from 'node:path';
-import { isTurned, type Kernel, type MasterFacts, type PixelSize, ProblemError, type Raster } from '@rundle/core';
-import sharp, { type Sharp } from 'sharp';
+import { isTurned, type Kernel, type MasterFacts, type MasterFormat, type PixelSize, ProblemError, type Raster } from '@rundle/core';
+import sharp, { type Metadata, type Sharp } from 'sharp';
+import { OPENERS } from '../types/registry';
 import { MOST_PIXELS, readProblem, refuseTooMuchMemory } from './limits';
 
 /**
@@ -11,7 +12,7 @@ import { MOST_PIXELS, readProblem, refuseTooMuchMemory } from './limits';
  */
 export async function decode(path: string, facts: MasterFacts, backdrop: string): Promise<Raster> {
   refuseTooMuchMemory(facts, basename(path));
-  return readColours(open(path), path, facts, backdrop);
+  return readColours(await open(path, facts), path, facts, backdrop);
 }
 
 /**
@@ -23,36 +24,41 @@ export async function decode(path: string, facts: MasterFacts, backdrop: string)
  */
 export async function decodeAtHeight(path: string, facts: MasterFacts, height: number, kernel: Kernel): Promise<Raster> {
   const [wide, high] = isTurned(facts.orientation) ? [height, facts.width] : [facts.width, height];
-  const columns = stored(path).resize(wide, high, { fit: 'fill', kernel, fastShrinkOnLoad: false });
+  const columns = (await stored(path, facts)).resize(wide, high, { fit: 'fill', kernel, fastShrinkOnLoad: false });
   return read(columns.toColourspace('srgb'), false, path);
 }
 
-/** Some rows of a TIFF that lies upright: strips and tiles can be read without all that comes before them. */
+/** Some rows of a master that lies upright, of a type in which they can be read without all that comes before them. */
 export async function decodeRows(path: string, facts: MasterFacts, top: number, height: number): Promise<Raster> {
-  const opened = sharp(path, { ignoreIcc: true, limitInputPixels: MOST_PIXELS }).extract({ left: 0, top, width: facts.width, height });
+  const opened = sharp(await inputOf(path, facts.format), { ignoreIcc: true, limitInputPixels: MOST_PIXELS }).extract({
+    left: 0,
+    top,
+    width: facts.width,
+    height,
+  });
   return readColours(opened, path, facts, '#ffffff');
 }
 
 /** A quick small picture of a master, over white, for looking at: less exact than {@link decode} with a resize. */
 export async function decodeSmall(path: string, facts: MasterFacts, { width, height }: PixelSize): Promise<Raster> {
-  const opened = open(path).resize(width, height, { fit: 'fill', kernel: 'cubic' });
+  const opened = (await open(path, facts)).resize(width, height, { fit: 'fill', kernel: 'cubic' });
   return readColours(opened, path, facts, '#ffffff');
 }
 
 /** The transparency of a master that has one: 0 is clear. Oriented like the picture. */
 export async function decodeAlpha(path: string, facts: MasterFacts): Promise<Raster> {
   const deep = facts.bits > 8;
-  return read(
-    open(path)
-      .extractChannel('alpha')
-      .toColourspace(deep ? 'grey16' : 'b-w'),
-    deep,
-    path,
-  );
+  return read((await open(path, facts)).extractChannel('alpha').toColourspace(deep ? 'grey16' : 'b-w'), deep, path);
 }
 
-const stored = (path: string): Sharp => sharp(path, { ignoreIcc: true, limitInputPixels: MOST_PIXELS, sequentialRead: true });
-const open = (path: string): Sharp => stored(path).autoOrient();
+const inputOf = (path: string, format: MasterFormat): string | Promise<Buffer> => OPENERS[format].input(path);
+const stored = async (path: string, { format }: MasterFacts): Promise<Sharp> =>
+  sharp(await inputOf(path, format), { ignoreIcc: true, limitInputPixels: MOST_PIXELS, sequentialRead: true });
+const open = async (path: string, facts: MasterFacts): Promise<Sharp> => (await stored(path, facts)).autoOrient();
+
+/** What a decoder says of a master before it reads its pixels. */
+export const headerOf = async (path: string, format: MasterFormat): Promise<Metadata> =>
+  sharp(await inputOf(path, format), { limitInputPixels: MOST_PIXELS }).metadata();
 
 /** Reads colours in the master's own model and bits. */
 function readColours(image: Sharp, path: string, { colourModel, bits, alpha }: MasterFacts, backdrop: string): Promise<Raster> {
@@ -82,6 +88,6 @@ async function read(image: Sharp, deep: boolean, path: string): Promise<Raster> 
 }
 
 /** The embedded profile of a master, or null. */
-export async function embeddedProfile(path: string): Promise<Uint8Array | null> {
-  return (await sharp(path, { limitInputPixels: MOST_PIXELS }).metadata()).icc ?? null;
+export async function embeddedProfile(path: string, { format }: MasterFacts): Promise<Uint8Array | null> {
+  return (await headerOf(path, format)).icc ?? null;
 }

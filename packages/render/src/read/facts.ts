@@ -1,8 +1,8 @@
-import { type FileHandle, open, stat } from 'node:fs/promises';
+import { open, stat } from 'node:fs/promises';
 import { basename } from 'node:path';
 import {
-  jpegQuality,
   type MasterFacts,
+  notReadable,
   parseIccProfile,
   ProblemError,
   READER,
@@ -11,9 +11,11 @@ import {
   sniffFormat,
   SPACES,
 } from '@rundle/core';
-import sharp, { type Metadata } from 'sharp';
-import { luminanceTable } from './jpeg-tables';
-import { MOST_PIXELS, readProblem } from './limits';
+import type { Metadata } from 'sharp';
+import { isReadable } from '../types/on-this-machine';
+import { OPENERS } from '../types/registry';
+import { headerOf } from './decode';
+import { readProblem } from './limits';
 import { readTags } from './tags';
 
 /**
@@ -27,14 +29,11 @@ export async function readFacts(path: string): Promise<MasterFacts> {
     throw new ProblemError(readProblem(error, name));
   });
   if (size === 0) throw new ProblemError({ code: 'empty', file: name, message: 'The file is empty. Copy it again from where it came.' });
-  const quality = await lookInside(path, name);
-  const header = await sharp(path, { limitInputPixels: MOST_PIXELS })
-    .metadata()
-    .catch((error: unknown) => {
-      throw new ProblemError(readProblem(error, name));
-    });
-  const format = formatOf(header);
-  if (!format) throw new ProblemError(readProblem('unsupported image format', name));
+  const { format, own } = await lookInside(path, name);
+  const header = await headerOf(path, format).catch((error: unknown) => {
+    throw new ProblemError(readProblem(error, name));
+  });
+  if (!OPENERS[format].isOf(header)) throw new ProblemError(readProblem('unsupported image format', name));
   const { width, height } = header.autoOrient;
   const tags = await readTags(path);
   return {
@@ -50,7 +49,8 @@ export async function readFacts(path: string): Promise<MasterFacts> {
     pages: header.pages ?? 1,
     ...profileOf(header),
     ...tags,
-    jpegQuality: quality,
+    jpegQuality: null,
+    ...own,
     likeness: null,
     outsideSrgb: null,
     proxy: null,
@@ -62,31 +62,23 @@ export async function readFacts(path: string): Promise<MasterFacts> {
 
 /**
  * Looks at the first bytes: SVG, PDF and the like would be drawn, not decoded; a master is pixels.
- * @returns the quality of a JPEG by its tables; null for other types
+ * @returns its type, and facts that only this type has
+ * @throws ProblemError when it is none that can be read here
  */
-async function lookInside(path: string, name: string): Promise<number | null> {
+export async function lookInside(path: string, name: string) {
   const file = await open(path, 'r');
+  const bytesAt = async (position: number, length: number) => {
+    const { buffer, bytesRead } = await file.read(Buffer.alloc(length), 0, length, position);
+    return buffer.subarray(0, bytesRead);
+  };
   try {
-    const { buffer, bytesRead } = await file.read(Buffer.alloc(SNIFF_BYTES), 0, SNIFF_BYTES, 0);
-    const format = sniffFormat(buffer.subarray(0, bytesRead));
+    const format = sniffFormat(await bytesAt(0, SNIFF_BYTES));
     if (!format) throw new ProblemError(readProblem('unsupported image format', name));
-    return format === 'jpeg' ? await qualityOf(file) : null;
+    if (!isReadable(format)) throw new ProblemError(notReadable(format, name));
+    return { format, own: await OPENERS[format].facts?.(bytesAt) };
   } finally {
     await file.close();
   }
-}
-
-async function qualityOf(file: FileHandle): Promise<number | null> {
-  const table = await luminanceTable(async (position, length) => {
-    const { buffer, bytesRead } = await file.read(Buffer.alloc(length), 0, length, position);
-    return buffer.subarray(0, bytesRead);
-  });
-  return table && jpegQuality(table);
-}
-
-function formatOf({ format, compression }: Metadata): MasterFacts['format'] | null {
-  if (format === 'heif') return compression === 'av1' ? 'avif' : null;
-  return format === 'jpeg' || format === 'tiff' || format === 'png' || format === 'webp' ? format : null;
 }
 
 const DEPTHS: Record<string, number> = { uchar: 8, char: 8, ushort: 16, short: 16, uint: 32, int: 32, float: 32, double: 64 };

@@ -1,6 +1,8 @@
 import { basename } from 'node:path';
-import type { Problem } from '@rundle/core';
+import { type Problem, ProblemError } from '@rundle/core';
 import sharp from 'sharp';
+import { OPENERS } from '../types/registry';
+import { lookInside } from './facts';
 import { MOST_PIXELS, readProblem } from './limits';
 
 /** Pixels of the picture that all of a file is decoded for. */
@@ -9,9 +11,13 @@ const SMALL = 64;
 /** Why a picture cannot be decoded to its end, such as that it is still being written; null: it can. */
 export async function wholeProblem(path: string): Promise<Problem | null> {
   try {
-    await sharp(path, { limitInputPixels: MOST_PIXELS }).resize(SMALL, SMALL, { fit: 'inside' }).raw().toBuffer();
+    const { format } = await lookInside(path, basename(path));
+    await sharp(await OPENERS[format].input(path), { limitInputPixels: MOST_PIXELS })
+      .resize(SMALL, SMALL, { fit: 'inside' })
+      .raw()
+      .toBuffer();
     return null;
   } catch (error) {
-    return readProblem(error, basename(path));
+    return error instanceof ProblemError ? error.problem : readProblem(error, basename(path));
   }
 }

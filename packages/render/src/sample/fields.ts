@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { FILE_TYPES, type FileField, type FileFields } from '@rundle/core';
 import { descriptionOf } from '../metadata/description';
 import { describingBytes, smallestJpeg } from '../metadata/embed';
-import { withDescribingSegments } from '../metadata/jpeg-segments';
+import { withDescribingSegments } from '../types/jpeg/segments';
 import { exifTool } from '../read/exiftool';
 import type { SampleTask } from './sample';
 

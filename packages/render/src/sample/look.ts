@@ -2,7 +2,6 @@ import {
   blocksAround,
   type Expectation,
   fileByType,
-  type FileTypeName,
   judge,
   type Judgement,
   type Making,
@@ -23,6 +22,7 @@ import {
 import { type RenderedImage, renderPixels } from '../rungs';
 import { crop } from '../size/sized';
 import type { MasterSource } from '../source';
+import { writerOf } from '../types/registry';
 import { asRgb } from '../write/as-rgb';
 import { encodedOverlay, type Overlay, overlayOf } from './overlay';
 import { fitted, type ScreenImage, toPng } from './picture';
@@ -134,7 +134,9 @@ async function pictureSample(task: SampleTask, sight: Sight, encoded: EncodedPar
   const isResized = found && task.upTo === 'file' && (found.width !== output.width || found.height !== output.height);
   const expected: Expectation[] = isResized ? [...encoded.expected, 'size'] : encoded.expected;
   // Before the picture for the screen, which is made in the same memory.
-  const judgement = task.judged && isComparable ? judgementOf(made, image, part, shown, task.making.preset.file.type) : null;
+  const { type } = task.making.preset.file;
+  const grid = type !== 'original' && writerOf(type).onGrid ? shown : null;
+  const judgement = task.judged && isComparable ? judgementOf(made, image, part, grid) : null;
   const screen = await toPng(image, part, within);
   return { kind: 'picture', ...screen, output, shown, quality, expected, mark, cut, halo, gamut, judgement };
 }
@@ -147,8 +149,8 @@ function cutOf({ geometry: { crop: cut, scaled, toDetail } }: Making): Rectangle
 }
 
 /** How a part differs from itself before it was encoded. */
-const judgementOf = (before: RenderedImage, after: ScreenImage, part: Rectangle | null, shown: Rectangle, type: FileTypeName): Judgement =>
-  judge(planesOf(partAsRgb(before, part)), planesOf(partAsRgb(after, part)), type === 'jpeg' ? shown : null);
+const judgementOf = (before: RenderedImage, after: ScreenImage, part: Rectangle | null, grid: Rectangle | null): Judgement =>
+  judge(planesOf(partAsRgb(before, part)), planesOf(partAsRgb(after, part)), grid);
 
 /** A part of a picture in 8 bits, to be judged. */
 function partAsRgb({ picture, model }: ScreenImage, part: Rectangle | null): Rgb8 {

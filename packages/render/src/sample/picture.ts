@@ -1,9 +1,8 @@
-import { readFile } from 'node:fs/promises';
-import { type PixelSize, type Raster, type Rectangle, toEightBits, wholeOf, widened } from '@rundle/core';
+import { type EncodedTypeName, type PixelSize, type Raster, type Rectangle, toEightBits, wholeOf, widened } from '@rundle/core';
 import sharp, { type Sharp } from 'sharp';
 import { convertWithLittleCms } from '../colour/little-cms';
 import { crop } from '../size/sized';
-import { decodeJpegXl } from '../write/jpeg-xl';
+import { writerOf } from '../types/registry';
 import { type ColourModel, pixelFile } from '../write/pixel-file';
 
 /** A picture on its way to a screen: its pixels as they are, and the profile that says what they mean. */
@@ -56,9 +55,14 @@ async function inSrgb({ picture, profile }: ScreenImage): Promise<ScreenImage> {
 }
 
 /** A part of a finished file as its decoder gives it. */
-export async function decodeFinished(path: string, type: string, model: ColourModel, part: Rectangle | null): Promise<ScreenImage> {
-  const file = type === 'jxl' ? (await decodeJpegXl(await readFile(path))).png : path;
-  const opened = sharp(file, { ignoreIcc: true, limitInputPixels: false });
+export async function decodeFinished(
+  path: string,
+  type: EncodedTypeName,
+  model: ColourModel,
+  part: Rectangle | null,
+): Promise<ScreenImage> {
+  const { input } = await writerOf(type).open(path);
+  const opened = sharp(input, { ignoreIcc: true, limitInputPixels: false });
   const { icc, depth } = await opened.metadata();
   const bits = depth === 'ushort' ? 16 : 8;
   const cut: Sharp = part ? opened.extract(part) : opened;

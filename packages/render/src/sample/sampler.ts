@@ -5,6 +5,7 @@ import {
   chromaSmears,
   type FeedTrip,
   FILE_TYPES,
+  type FileTypeName,
   keyOf,
   makingBy,
   type Measured,
@@ -19,6 +20,7 @@ import { Descriptions } from '../metadata/description';
 import { renderOutput } from '../render-master';
 import { renderPixels } from '../rungs';
 import { MasterSource } from '../source';
+import { writerOf } from '../types/registry';
 import { type FeedDoor, throughFeed } from './feed-trip';
 import { lookAt, partOf } from './look';
 import { Measurer } from './measure';
@@ -203,9 +205,9 @@ export class Sampler {
   }
 }
 
-async function chromaIn(path: string, type: string): Promise<FoundFile['chroma']> {
-  const { chromaSubsampling } = type === 'jpeg' ? await sharp(path).metadata() : {};
-  return chromaSubsampling === '4:4:4' || chromaSubsampling === '4:2:0' ? chromaSubsampling : null;
+async function chromaIn(path: string, type: FileTypeName): Promise<FoundFile['chroma']> {
+  const samplingOf = type === 'original' ? undefined : writerOf(type).samplingOf;
+  return samplingOf ? samplingOf(await sharp(path).metadata()) : null;
 }
 
 /** An untouched copy has no rungs: it is seen as the master is, converted for the screen. */

@@ -1,5 +1,6 @@
 import { type EncodedFileByType, type Expectation, FULL_CHROMA_FROM, type LossyFile, type Raster } from '@rundle/core';
 import type { RenderedImage } from '../rungs';
+import { writerOf } from '../types/registry';
 import { Encoder } from '../write/encode';
 import type { ScreenImage } from './picture';
 import type { FoundFile } from './sample';
@@ -25,13 +26,13 @@ export async function throughFile(
   const quality = found?.quality ?? asked;
   const expected: Expectation[] = [];
   if (!fixed && !found) expected.push('quality');
-  if (settings.type !== 'jpeg') expected.push('blocks');
+  const { onGrid, quickly } = writerOf(settings.type);
+  if (!onGrid) expected.push('blocks');
   // From the part alone it can only be guessed whether the whole picture has colours that halved chroma would smear.
   const isOpen = image.model === 'rgb' && leavesChromaOpen(settings);
-  if (isOpen && settings.type === 'jpeg' && !known) expected.push('chroma');
+  if (isOpen && onGrid && !known) expected.push('chroma');
   const sampled = isOpen && known ? { ...settings, chroma: known } : settings;
-  // Progressive or not, the coefficients are the same; baseline is encoded and decoded in half the time.
-  const encoder = new Encoder(image, sampled.type === 'jpeg' ? { ...sampled, progressive: false } : sampled);
+  const encoder = new Encoder(image, quickly ? quickly(sampled) : sampled);
   const { picture: decoded, ownColours } = await encoder.decode(await encoder.encode(quality));
   const picture = image.model === 'grey' ? firstChannel(decoded) : decoded;
   return { image: { picture, model: image.model, profile: ownColours ? image.profile : null }, quality, expected, ownColours };

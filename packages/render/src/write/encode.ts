@@ -2,15 +2,16 @@ import {
   chromaSampling,
   chromaSmears,
   type EncodedFileByType,
-  steadySampling,
+  FILE_TYPES,
   type GamutLoss,
   type Halo,
-  type LossyFile,
   type PixelSize,
   type Raster,
+  steadySampling,
 } from '@rundle/core';
-import sharp, { type Sharp } from 'sharp';
-import { decodeJpegXl, encodeJpegXl } from './jpeg-xl';
+import sharp from 'sharp';
+import { writerOf } from '../types/registry';
+import type { Sampling, Writer } from '../types/type';
 import type { ColourModel } from './pixel-file';
 
 /** A picture that only has to be encoded. */
@@ -33,8 +34,9 @@ export interface EncodedFile extends PixelSize {
 
 /** Encodes one finished picture at different qualities; what does not depend on the quality is done once. */
 export class Encoder {
+  private readonly writer: Writer<EncodedFileByType>;
+  private readonly encoded: (quality: number, chroma: Sampling) => Promise<Buffer>;
   private smears: boolean | undefined;
-  private png: Promise<Buffer> | undefined;
   private convertsColours = false;
 
   /** @param onTry called before each encode; what it throws ends the work */
@@ -42,7 +44,10 @@ export class Encoder {
     readonly image: FinishedImage,
     private readonly settings: EncodedFileByType,
     private readonly onTry: () => void = () => {},
-  ) {}
+  ) {
+    this.writer = writerOf(settings.type);
+    this.encoded = this.writer.encoder(image, settings);
+  }
 
   /**
    * @param quality 1-100; of no effect for types without loss
@@ -50,18 +55,13 @@ export class Encoder {
    */
   async encode(quality: number, steady = false): Promise<EncodedFile> {
     this.onTry();
-    const { settings } = this;
-    const data =
-      settings.type === 'jxl'
-        ? await encodeJpegXl(await (this.png ??= this.asPng()), quality)
-        : await this.as(settings, quality, steady).toBuffer();
+    const data = await this.encoded(quality, this.chroma(quality, steady));
     return { data, bytes: data.length, width: this.image.picture.width, height: this.image.picture.height };
   }
 
   /** Whether a quality gives the same file in a search as by itself. */
   isSteady(quality: number): boolean {
-    const { settings } = this;
-    return !('chroma' in settings) || this.chroma(settings, quality, true) === this.chroma(settings, quality, false);
+    return this.chroma(quality, true) === this.chroma(quality, false);
   }
 
   /**
@@ -69,60 +69,24 @@ export class Encoder {
    * @returns `ownColours`: whether they are in the colours of the picture; if not, the decoder has made sRGB of them
    */
   async decode({ data }: EncodedFile): Promise<{ picture: Raster<Uint8Array>; ownColours: boolean }> {
-    const { png, ownColours } = this.settings.type === 'jxl' ? await this.decodeJpegXl(data) : { png: data, ownColours: true };
-    const opened = sharp(png, { ignoreIcc: true, limitInputPixels: false });
+    let read = await this.writer.open(data, this.convertsColours);
+    // Whether the decoder keeps the colours shows with the first file; all others of the picture are as that.
+    if (!read.ownColours && !this.convertsColours) {
+      this.convertsColours = true;
+      read = await this.writer.open(data, true);
+    }
+    const opened = sharp(read.input, { ignoreIcc: true, limitInputPixels: false });
     const isCmyk = this.image.model === 'cmyk';
     const own = isCmyk ? opened.pipelineColourspace('cmyk').toColourspace('cmyk') : opened.removeAlpha().toColourspace('srgb');
     const { data: pixels, info } = await own.raw().toBuffer({ resolveWithObject: true });
-    return { picture: { width: info.width, height: info.height, channels: info.channels, pixels }, ownColours };
+    return { picture: { width: info.width, height: info.height, channels: info.channels, pixels }, ownColours: read.ownColours };
   }
 
-  /** Whether the decoder keeps the colours shows with the first file; all others of the picture are as that. */
-  private async decodeJpegXl(data: Buffer): Promise<{ png: Buffer; ownColours: boolean }> {
-    if (!this.convertsColours) {
-      const decoded = await decodeJpegXl(data);
-      if (decoded.ownColours) return decoded;
-      this.convertsColours = true;
-    }
-    return { ...(await decodeJpegXl(data, { inSrgb: true })), ownColours: false };
-  }
-
-  private open(): Sharp {
-    const opened = sharp(this.image.file, { ignoreIcc: true, limitInputPixels: false });
-    return this.image.profile ? opened.keepIccProfile() : opened;
-  }
-
-  private asPng(): Promise<Buffer> {
-    const { model } = this.image;
-    return this.open()
-      .toColourspace(model === 'grey' ? 'b-w' : 'srgb')
-      .png({ compressionLevel: 0 })
-      .toBuffer();
-  }
-
-  private as(settings: Exclude<EncodedFileByType, { type: 'jxl' }>, quality: number, steady: boolean): Sharp {
-    const { model } = this.image;
-    const opened = this.open();
-    const image =
-      model === 'cmyk' ? opened.pipelineColourspace('cmyk').toColourspace('cmyk') : model === 'grey' ? opened.toColourspace('b-w') : opened;
-    const inBits = (bits: 8 | 16) => (bits === 16 && model !== 'cmyk' ? image.toColourspace(model === 'grey' ? 'grey16' : 'rgb16') : image);
-    switch (settings.type) {
-      case 'jpeg':
-        return image.jpeg({ quality, progressive: settings.progressive, chromaSubsampling: this.chroma(settings, quality, steady) });
-      case 'webp':
-        // WebP always halves chroma; the slower way to do it keeps saturated edges.
-        return image.webp({ quality, effort: 4, smartSubsample: this.chroma(settings, quality, steady) === '4:4:4' });
-      case 'avif':
-        return image.avif({ quality, effort: 2, chromaSubsampling: this.chroma(settings, quality, steady) });
-      case 'png':
-        return inBits(settings.bits).png({ compressionLevel: 7, adaptiveFiltering: true });
-      case 'tiff':
-        return inBits(settings.bits).tiff(TIFF[settings.compression]);
-    }
-  }
-
-  private chroma({ chroma }: LossyFile, quality: number, steady: boolean): '4:2:0' | '4:4:4' {
-    const smears = () => (this.smears ??= this.smear());
+  private chroma(quality: number, steady: boolean): Sampling {
+    if (!('chroma' in this.settings)) return '4:4:4';
+    const { type, chroma } = this.settings;
+    // Where the encoder has its own way, the picture need not be looked at.
+    const smears = () => (FILE_TYPES[type].chroma === 'own' ? false : (this.smears ??= this.smear()));
     return steady ? steadySampling(chroma, smears) : chromaSampling(chroma, quality, smears);
   }
 
@@ -131,10 +95,3 @@ export class Encoder {
     return pixels instanceof Uint8Array && channels === 3 && chromaSmears({ width, height, pixels });
   }
 }
-
-/** The predictor of TIFF 6.0, section 14 makes photographs a fifth lighter. */
-const TIFF = {
-  none: { compression: 'none' },
-  lzw: { compression: 'lzw', predictor: 'horizontal' },
-  zip: { compression: 'deflate', predictor: 'horizontal' },
-} as const;

@@ -18,17 +18,19 @@ import {
   searchMatch,
   shrunkGeometry,
 } from '@rundle/core';
+import { writerOf } from '../types/registry';
 import { type EncodedFile, Encoder, type FinishedImage } from './encode';
 import { asRgb } from './as-rgb';
 
 export interface EncodedOutput {
   file: EncodedFile;
   image: FinishedImage;
+  settings: EncodedFileByType;
   quality: number | null;
   warnings: Finding[];
 }
 
-/** What boxes and padding around metadata add in types other than JPEG, in bytes. */
+/** What boxes and padding around metadata add where they do not stand apart, in bytes. */
 const CONTAINER_ROOM = 400;
 /** An output is never shrunk below this share of the size that was asked for. */
 const LEAST_SHARE = 0.2;
@@ -50,27 +52,26 @@ export async function encodeOutput(
   onTry: () => void,
 ): Promise<EncodedOutput> {
   const settings = encodedFile(preset.file);
-  const { type } = settings;
   const image = await finish(geometry);
   const encoder = new Encoder(image, settings, onTry);
-  if (!('aim' in settings)) return { file: await encoder.encode(100), image, quality: null, warnings: [] };
+  if (!('aim' in settings)) return { file: await encoder.encode(100), image, settings, quality: null, warnings: [] };
   const { ceiling } = settings;
   const wanted = await wantedQuality(encoder, settings);
-  if (!ceiling) return { file: wanted.file ?? (await encoder.encode(wanted.quality)), image, ...wanted.told };
-  const added = (await metadataBytes()) + (type === 'jpeg' ? 0 : CONTAINER_ROOM);
+  if (!ceiling) return { file: wanted.file ?? (await encoder.encode(wanted.quality)), image, settings, ...wanted.told };
+  const added = (await metadataBytes()) + (writerOf(settings.type).metadata.apart ? 0 : CONTAINER_ROOM);
   const limit = { ...ceiling, bytes: Math.max(500, ceiling.bytes - added) };
   // What was asked for stands where it fits, with the chroma that belongs to that quality.
   const asked = wanted.file ?? (await encoder.encode(wanted.quality));
-  if (asked.bytes <= limit.bytes) return { file: asked, image, ...wanted.told };
+  if (asked.bytes <= limit.bytes) return { file: asked, image, settings, ...wanted.told };
   // The search begins with what was asked for, which has just been made.
   const again = encoder.isSteady(wanted.quality);
   const tried = (quality: number) => (again && quality === wanted.quality ? Promise.resolve(asked) : encoder.encode(quality, true));
   const found = await searchCeiling(tried, limit, wanted.quality);
-  if (found.fits) return { ...found, image, warnings: wanted.told.warnings };
+  if (found.fits) return { ...found, image, settings, warnings: wanted.told.warnings };
   const told = found.file.bytes + added;
-  if (ceiling.then === 'exceed') return { ...found, image, warnings: [exceeded(told, ceiling)] };
+  if (ceiling.then === 'exceed') return { ...found, image, settings, warnings: [exceeded(told, ceiling)] };
   if (ceiling.then === 'fail') throw overCeiling(told, ceiling);
-  return shrink(finish, geometry, preset.file, limit, found.file.bytes, onTry);
+  return shrink(finish, geometry, settings, { limit, from: preset.file.quality }, found.file.bytes, onTry);
 }
 
 interface QualityChoice {
@@ -107,8 +108,8 @@ async function wantedQuality(encoder: Encoder, { aim }: LossyFile): Promise<Qual
 async function shrink(
   finish: (geometry: Geometry) => Promise<FinishedImage>,
   geometry: Geometry,
-  rung: FileRung,
-  limit: Ceiling,
+  settings: EncodedFileByType,
+  { limit, from }: { limit: Ceiling; from: number },
   bytes: number,
   onTry: () => void,
 ): Promise<EncodedOutput> {
@@ -117,9 +118,9 @@ async function shrink(
   while (share > LEAST_SHARE) {
     share *= Math.min(0.95, over ** -0.55);
     const image = await finish(shrunkGeometry(geometry, share));
-    const encoder = new Encoder(image, encodedFile(rung), onTry);
-    const found = await searchCeiling((quality) => encoder.encode(quality, true), limit, rung.quality);
-    if (found.fits) return { ...found, image, warnings: [shrunk(found.file)] };
+    const encoder = new Encoder(image, settings, onTry);
+    const found = await searchCeiling((quality) => encoder.encode(quality, true), limit, from);
+    if (found.fits) return { ...found, image, settings, warnings: [shrunk(found.file)] };
     over = found.file.bytes / limit.bytes;
   }
   throw overCeiling(over * limit.bytes, limit);

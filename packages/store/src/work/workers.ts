@@ -1,5 +1,5 @@
 import { hostname } from 'node:os';
-import { FILE_TYPE_NAMES, type FileTypeName, needsPrograms } from '@rundle/core';
+import { FILE_TYPE_NAMES, type FileTypeName, type MasterFormat, needsPrograms } from '@rundle/core';
 import type { Client } from 'pg';
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 
@@ -18,16 +18,21 @@ export const DEAD_AFTER = 10;
 /** One that holds its lock and does not beat for so long is told on the page and replaced, in seconds. */
 export const STALLED_AFTER = 300;
 
+/** The types that a machine can read and write beside those that every one can. */
+export interface Abilities {
+  reads: readonly MasterFormat[];
+  writes: readonly FileTypeName[];
+}
+
 /**
  * Signs a worker on, or on again under its old name, and takes its lock.
- * @param writes the file types that it can write beside those that all can
  */
-export async function signOn(client: Client, workerId: string, poolId: string | null, writes: readonly FileTypeName[]): Promise<void> {
+export async function signOn(client: Client, workerId: string, poolId: string | null, { reads, writes }: Abilities): Promise<void> {
   const { rows } = await client.query<{ number: number }>(
-    `INSERT INTO workers (id, pool_id, host, pid, writes) VALUES ($1, $2, $3, $4, $5)
-     ON CONFLICT (id) DO UPDATE SET beat_at = now(), pool_id = coalesce(excluded.pool_id, workers.pool_id), writes = excluded.writes
+    `INSERT INTO workers (id, pool_id, host, pid, reads, writes) VALUES ($1, $2, $3, $4, $5, $6)
+     ON CONFLICT (id) DO UPDATE SET beat_at = now(), pool_id = coalesce(excluded.pool_id, workers.pool_id), reads = excluded.reads, writes = excluded.writes
      RETURNING number`,
-    [workerId, poolId, hostname(), process.pid, writes],
+    [workerId, poolId, hostname(), process.pid, reads, writes],
   );
   // Its own connection of before may not have been ended by the server yet: then the lock is free in a moment.
   await client.query('SELECT pg_advisory_lock($1, $2)', [LOCK_CLASS, rows[0]!.number]);
@@ -95,7 +100,7 @@ export async function unknownHolders(sequelize: Sequelize): Promise<WorkerEnd[]>
   );
 }
 
-export interface ListedWorker {
+export interface ListedWorker extends Abilities {
   id: string;
   host: string;
   beatSecondsAgo: number;
@@ -104,7 +109,7 @@ export interface ListedWorker {
 /** The workers that have signed on, with the time since their last beat. */
 export async function listWorkers(sequelize: Sequelize): Promise<ListedWorker[]> {
   return sequelize.query<ListedWorker>(
-    `SELECT id, host, round(extract(epoch FROM now() - beat_at)::numeric, 1)::float8 AS "beatSecondsAgo" FROM workers ORDER BY number`,
+    `SELECT id, host, reads, writes, round(extract(epoch FROM now() - beat_at)::numeric, 1)::float8 AS "beatSecondsAgo" FROM workers ORDER BY number`,
     { type: QueryTypes.SELECT },
   );
 }

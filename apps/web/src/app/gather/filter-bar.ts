@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, input, output, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
-import { ALL_PICTURES, FILE_TYPE_LABELS, type Filter, type FindingCode, isOpen, KINDS, MASTER_FORMATS } from '@rundle/core';
+import { ALL_PICTURES, type Filter, type FindingCode, isOpen, KINDS, MASTER_FORMATS, typeLabel } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzInputModule } from 'ng-zorro-antd/input';
 import { NzSelectModule } from 'ng-zorro-antd/select';
@@ -162,7 +162,7 @@ export class FilterBar {
     const filter = this.filter();
     const parts = [
       ...SINGLE.map(({ part, options }) => (filter[part] === 'any' ? '' : wordsOf(options, filter[part]).toLowerCase())),
-      filter.types.map((type) => FILE_TYPE_LABELS[type]).join(' or '),
+      filter.types.map((type) => typeLabel(type)).join(' or '),
       filter.tags.join(' or '),
       filter.findings.map((code) => KINDS[code as FindingCode]?.title('').toLowerCase() ?? code).join(' or '),
       filter.ids ? `${counted(filter.ids.length, 'picture')} from Vet` : '',
@@ -171,7 +171,7 @@ export class FilterBar {
   });
   protected readonly single = SINGLE;
   protected readonly several = computed((): { part: 'types' | 'tags' | 'findings'; name: string; options: Option[] }[] => [
-    { part: 'types', name: 'Type', options: MASTER_FORMATS.map((type) => [type, FILE_TYPE_LABELS[type]]) },
+    { part: 'types', name: 'Type', options: MASTER_FORMATS.map((type) => [type, typeLabel(type)]) },
     { part: 'tags', name: 'Tag', options: this.tags().map((tag) => [tag, tag]) },
     { part: 'findings', name: 'Finding', options: this.codes().flatMap((code) => (KINDS[code] ? [[code, KINDS[code].title('')]] : [])) },
   ]);

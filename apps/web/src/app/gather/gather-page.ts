@@ -1,7 +1,17 @@
 import { ChangeDetectionStrategy, ChangeDetectorRef, Component, computed, inject, signal, viewChild } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { Store } from '@ngrx/store';
-import { type Filter, isOpen, KINDS_IN_ORDER, type MarkChange, movedIds, sortedIds, type SortKey } from '@rundle/core';
+import {
+  extensionsOf,
+  type Filter,
+  isOpen,
+  KINDS_IN_ORDER,
+  MASTER_FORMATS,
+  type MarkChange,
+  movedIds,
+  sortedIds,
+  type SortKey,
+} from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzIconModule } from 'ng-zorro-antd/icon';
 import { NzSelectModule } from 'ng-zorro-antd/select';
@@ -59,6 +69,10 @@ export class GatherPage {
   private readonly store = inject(Store);
   private readonly changes = inject(ChangeDetectorRef);
   protected readonly view = inject(ViewChoices);
+  /** Extensions of pictures that can come in, for the chooser of files. */
+  protected readonly readable = MASTER_FORMATS.flatMap(extensionsOf)
+    .map((extension) => `.${extension}`)
+    .join(',');
   protected readonly surrounds = SURROUNDS;
   protected readonly shortcuts = SHORTCUTS;
   protected readonly orders = ORDERS;

@@ -1,4 +1,4 @@
-import { FILE_TYPES } from '../../file/types';
+import { FILE_TYPES } from '../../types/table';
 import { smallestSufficient, sizesOf } from './sizes';
 import { slotsOf, slotWidth, stretchesOf, type Slot, type Stretch } from './slots';
 import { type GalleryFile, type GalleryPicture, mainFiles } from './pictures';

@@ -1,4 +1,4 @@
-import type { EncodedTypeName } from '../../file/types';
+import { type EncodedTypeName, ENCODED_TYPE_NAMES, FILE_TYPES } from '../../types/table';
 
 /** A file that a gallery may show. */
 export interface GalleryFile {
@@ -28,7 +28,9 @@ export interface GalleryPicture {
 }
 
 /** Types that browsers show, the best first; the last that there is stands for all browsers. */
-const SHOWN: readonly EncodedTypeName[] = ['avif', 'webp', 'png', 'jpeg'];
+const SHOWN: readonly EncodedTypeName[] = ENCODED_TYPE_NAMES.filter((name) => FILE_TYPES[name].inBrowsers !== null).sort(
+  (a, b) => FILE_TYPES[a].inBrowsers! - FILE_TYPES[b].inBrowsers!,
+);
 
 /** How far the sides of two files of the same picture may be from the same shape, px of the larger one: each is rounded. */
 const SAME_SHAPE = 2;

@@ -6,6 +6,8 @@
  *
  * Measurements of whole files were kept by less than what decides about them, so that some are wrong: all are made anew when they are asked for.
  *
+ * Workers tell which types they can read, too, beside those that all can.
+ *
  * A set may ask for everything that an earlier engine made to be made again: the number is that of the engine that shall make it.
  */
 export const decisionsAndParts = `
@@ -23,6 +25,8 @@ ALTER TABLE outputs ADD CONSTRAINT outputs_current CHECK (is_newest OR NOT is_cu
 CREATE UNIQUE INDEX outputs_current_by_part ON outputs (master_id, preset_id, part) WHERE is_current;
 
 DELETE FROM measured_outputs;
+
+ALTER TABLE workers ADD COLUMN reads text[] NOT NULL DEFAULT '{}';
 
 ALTER TABLE sets ADD COLUMN remake_by integer;
 `;

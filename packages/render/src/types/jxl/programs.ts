@@ -4,8 +4,8 @@ import { type FileHandle, mkdtemp, open, readFile, rm, symlink } from 'node:fs/p
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { jpegXlDistance, notWritable, ProblemError } from '@rundle/core';
-import { tied } from '../tied';
-import { programPath } from './programs';
+import { tied } from '../../tied';
+import { programPath } from '../on-this-machine';
 
 /*
  * JPEG XL (ISO/IEC 18181) is written by cjxl and read by djxl, the programs of its reference implementation. Both want files that they can

@@ -1,10 +1,9 @@
+import type { BytesAt } from '../type';
+
 /** Markers of ITU-T T.81, Table B.1. */
 const DQT = 0xdb;
 const SOS = 0xda;
 const EOI = 0xd9;
-
-/** Gives bytes of a file from a place on; fewer at its end. */
-export type BytesAt = (position: number, length: number) => Buffer | Promise<Buffer>;
 
 /** Segments before the tables are few; a file that goes on and on is broken. */
 const MOST_SEGMENTS = 500;
