@@ -7,6 +7,7 @@ import tseslint from 'typescript-eslint';
 const LAYERS = [
   { files: ['packages/core/**'], forbidden: ['@rundle/*', 'node:*', '@angular/*', 'sharp', 'express'] },
   { files: ['packages/render/**'], forbidden: ['@rundle/store', '@rundle/server', '@rundle/demo', '@angular/*'] },
+  { files: ['packages/place/**'], forbidden: ['@rundle/render', '@rundle/store', '@rundle/server', '@rundle/demo', '@angular/*'] },
   { files: ['packages/watch/**'], forbidden: ['@rundle/render', '@rundle/store', '@rundle/server', '@rundle/demo', '@angular/*'] },
   { files: ['packages/transport/**'], forbidden: ['@rundle/render', '@rundle/store', '@rundle/server', '@rundle/demo', '@angular/*'] },
   { files: ['packages/store/**'], forbidden: ['@rundle/render', '@rundle/server', '@rundle/demo', '@angular/*'] },

@@ -17,6 +17,7 @@ export default defineConfig({
             'apps/server/test/**/*.test.ts',
             'apps/worker/test/**/*.test.ts',
             'apps/courier/test/**/*.test.ts',
+            'packages/place/test/**/*.test.ts',
             'packages/store/test/**/*.test.ts',
             'packages/watch/test/**/*.test.ts',
             'packages/transport/test/**/*.test.ts',

@@ -1,6 +1,7 @@
 import { join } from 'node:path';
 import { type Problem, ProblemError } from '@rundle/core';
-import { deliveryFolder, type DeliveryFileRow, type OpenFile, openOnce } from '@rundle/store';
+import { type OpenFile, openOnce } from '@rundle/place';
+import { deliveryFolder, type DeliveryFileRow } from '@rundle/store';
 import type { Job } from './job';
 
 /** What is said of a file that is not what it was when the delivery was begun. */

@@ -14,14 +14,15 @@ import {
   type Weighing,
   widened,
 } from '@rundle/core';
+import { writeFile } from 'node:fs/promises';
 import { basename } from 'node:path';
+import { asideOf, makeFile, putFileOrDrop } from '@rundle/place';
 import sharp from 'sharp';
 import { type ConvertedImage, convertColour } from './colour/convert';
 import { sourceColour } from './colour/source';
 import { decodeSmall, embeddedProfile } from './read/decode';
 import { pixelFile } from './write/pixel-file';
 import { weighSmall } from './weigh';
-import { asideOf, placeFile, writeFinished } from './write/place';
 
 const { colour } = Preset.parse({ kind: 'rundle.preset', version: 1, title: 'Proxy' });
 
@@ -55,8 +56,8 @@ export async function makeProxy(path: string, facts: MasterFacts, to: string): P
   const data = await sharp(file, { ignoreIcc: true }).keepIccProfile().jpeg({ quality: PROXY_QUALITY }).toBuffer();
   const aside = asideOf(to);
   try {
-    await writeFinished(aside, data, 'The small picture', async () => {});
-    await placeFile(aside, to, true);
+    await makeFile(aside, 'The small picture', () => writeFile(aside, data));
+    await putFileOrDrop(aside, to, { mayReplace: () => true });
   } catch (error) {
     throw new ProblemError({ ...problemOf(error), file: basename(path) });
   }

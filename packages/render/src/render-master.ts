@@ -1,4 +1,4 @@
-import { readFile, stat, utimes } from 'node:fs/promises';
+import { readFile, stat, utimes, writeFile } from 'node:fs/promises';
 import {
   type Finding,
   type Geometry,
@@ -12,6 +12,7 @@ import {
   type StudioDetails,
   type Watermark,
 } from '@rundle/core';
+import { makeFile } from '@rundle/place';
 import { verifyOutput } from './check/verify';
 import { descriptionOf, Descriptions } from './metadata/description';
 import { embedMetadata } from './metadata/embed';
@@ -20,7 +21,6 @@ import { largestFirst, MasterSource, roomForOne } from './source';
 import { writerOf } from './types/registry';
 import type { FinishedImage } from './write/encode';
 import { fileTime } from './write/file-time';
-import { writeFinished } from './write/place';
 import { encodeOutput } from './write/quality';
 
 /** One output of a job: how it is made, and where to. */
@@ -141,7 +141,8 @@ export async function renderOutput(
   const described = apart ? await describe() : null;
   const data = apart && described ? apart.put(encoded.file.data, described) : encoded.file.data;
   let bytes = 0;
-  await writeFinished(to, data, fileName, async () => {
+  await makeFile(to, fileName, async () => {
+    await writeFile(to, data);
     stage('written');
     if (!described) await embedMetadata(to, type, about());
     const promised = {
@@ -181,7 +182,8 @@ async function copyMaster(
 ): Promise<Extract<OutputResult, { status: 'done' }>> {
   const data = await readFile(master);
   stage('decoded');
-  await writeFinished(to, data, fileName, async () => {
+  await makeFile(to, fileName, async () => {
+    await writeFile(to, data);
     stage('written');
     const written = await readFile(to);
     if (!written.equals(data))

@@ -7,7 +7,7 @@ import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { endExifTool } from '../src/read/exiftool';
 import { readFacts } from '../src/read/facts';
-import { asideOf, placeFile, writeFinished } from '../src/write/place';
+import { asideOf, makeFile, putFileOrDrop } from '@rundle/place';
 import { bomb } from './bomb';
 import { folder, preset, render, testPicture } from './pictures';
 
@@ -216,8 +216,8 @@ describe('a target that cannot be written', () => {
     const target = join(dir, 'vanishing');
     const path = join(target, 'web', 'a.jpg');
     const aside = asideOf(path);
-    await writeFinished(aside, Buffer.from('x'), 'a.jpg', () => Promise.resolve(rmSync(target, { recursive: true })));
-    const written = placeFile(aside, path, false);
+    await makeFile(aside, 'a.jpg', () => Promise.resolve(rmSync(target, { recursive: true })));
+    const written = putFileOrDrop(aside, path, { mayReplace: () => false });
     await expect(written).rejects.toMatchObject({
       problem: { code: 'not-written', message: expect.stringContaining('vanished') as string },
     });

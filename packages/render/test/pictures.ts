@@ -7,7 +7,7 @@ import type { Sample, SampleTask } from '../src/sample/sample';
 import sharp, { type Sharp } from 'sharp';
 import { readFacts } from '../src/read/facts';
 import { type OutputResult, renderMaster } from '../src/render-master';
-import { asideOf, placeFile } from '../src/write/place';
+import { asideOf, putFileOrDrop } from '@rundle/place';
 
 export const folder = (): string => mkdtempSync(join(tmpdir(), 'rundle-test-'));
 
@@ -58,7 +58,7 @@ export async function render(
   for (const [at, result] of results.entries()) {
     const { place } = outputs.find(({ id }) => id === result.id)!;
     if (result.status === 'failed') continue;
-    await placeFile(result.path, place, false).then(
+    await putFileOrDrop(result.path, place, { mayReplace: () => false }).then(
       () => (results[at] = { ...result, path: place }),
       (error: unknown) => (results[at] = { id: result.id, status: 'failed', error: problemOf(error) }),
     );

@@ -15,8 +15,6 @@ export * from './deliveries/secrets';
 export * from './files/contents-lock';
 export * from './files/masters';
 export * from './files/open-files';
-export { holdPlace } from './files/held-folder';
-export { openOnce, sha256Of } from './files/opened';
 export * from './files/outputs';
 export * from './disk-full';
 export * from './listen';

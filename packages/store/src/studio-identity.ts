@@ -5,7 +5,7 @@ import { QueryTypes } from 'sequelize';
 import * as z from 'zod';
 import type { Database } from './database/connection';
 import type { Masters } from './files/masters';
-import { codeOf } from './files/opened';
+import { codeOf } from '@rundle/place';
 
 /** Below the data folder: which studio it belongs to. The start script knows this name, too. */
 const FILE = 'studio.json';

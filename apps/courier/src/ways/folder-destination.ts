@@ -1,10 +1,10 @@
 import { createReadStream, createWriteStream } from 'node:fs';
-import { link, lstat, rename, rm } from 'node:fs/promises';
+import { lstat, rm } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { ProblemError, writeProblem } from '@rundle/core';
-import { holdPlace, openOnce, sha256Of } from '@rundle/store';
+import { codeOf, holdPlace, makeFile, openOnce, putFile, sha256Of } from '@rundle/place';
 import { Destination, type Found, inTheWay, type SentFile } from '@rundle/transport';
 
 /** A folder of the machine: each file is written aside, read back and held against its hash, then moved into place. */
@@ -39,7 +39,7 @@ export class FolderDestination extends Destination {
     await this.within(aside, true, async (at) => {
       // Of an earlier try; never through a link that somebody has put there.
       await rm(at, { force: true });
-      try {
+      await makeFile(at, to, async () => {
         await pipeline(createReadStream(from), createWriteStream(at, { flags: 'wx', flush: true }));
         if ((await sha256Of(at)) === sha256) return;
         throw new ProblemError({
@@ -47,21 +47,16 @@ export class FolderDestination extends Destination {
           file: to,
           message: `${to} did not come out of the copy as it went in. Check the disk, then go on.`,
         });
-      } catch (error) {
-        await rm(at, { force: true });
-        throw error;
-      }
+      });
     });
   }
 
   protected async move(aside: string, { to }: SentFile, replaces: boolean): Promise<void> {
     await this.within(aside, false, async (at) => {
-      const place = join(dirname(at), basename(to));
       try {
-        if (replaces) await rename(at, place);
-        else await link(at, place); // fails where something has appeared meanwhile
+        await putFile(at, join(dirname(at), basename(to)), { mayReplace: () => replaces });
       } catch (error) {
-        throw error instanceof Error && 'code' in error && error.code === 'EEXIST' ? inTheWay(to) : error;
+        throw codeOf(error) === 'EEXIST' ? inTheWay(to) : error;
       } finally {
         await rm(at, { force: true });
       }
@@ -92,6 +87,6 @@ export class FolderDestination extends Destination {
 }
 
 const unlessMissing = (error: unknown): null => {
-  if (error instanceof Error && 'code' in error && error.code === 'ENOENT') return null;
+  if (codeOf(error) === 'ENOENT') return null;
   throw error;
 };

@@ -1,5 +1,6 @@
 import { type Delivery, isOpenDelivery, NewDelivery } from '@rundle/core';
-import { deliveryFolder, type DeliveryRow, messageFile, notifyTopic, openOnce } from '@rundle/store';
+import { openOnce } from '@rundle/place';
+import { deliveryFolder, type DeliveryRow, messageFile, notifyTopic } from '@rundle/store';
 import type { Handlers } from '../http/handlers';
 import { notFound, requestProblem } from '../http/problem';
 import { sendOpened } from '../http/send-opened';

@@ -1,5 +1,5 @@
 import { pipeline } from 'node:stream/promises';
-import type { OpenFile } from '@rundle/store';
+import type { OpenFile } from '@rundle/place';
 import type { Request, Response } from 'express';
 
 /** Bytes up to which a file is read in one go: a stream costs more than that. */

@@ -1,5 +1,6 @@
 import { FILE_GONE, MasterFacts, problemOf, READER } from '@rundle/core';
-import { type Claim, finishClaim, type JobOf, type MasterRow, notify, sha256Of } from '@rundle/store';
+import { sha256Of } from '@rundle/place';
+import { type Claim, finishClaim, type JobOf, type MasterRow, notify } from '@rundle/store';
 import { type Context, inDatabase } from '../context';
 import { faultPoint } from '../fault-point';
 

@@ -16,6 +16,7 @@ import {
   varied,
   writeProblem,
 } from '@rundle/core';
+import { sha256Of } from '@rundle/place';
 import type { MasterJob, OutputResult } from '@rundle/render';
 import {
   AttemptOver,
@@ -26,7 +27,6 @@ import {
   type MasterRow,
   type OutputRow,
   type RunRow,
-  sha256Of,
   decisionsOf,
 } from '@rundle/store';
 import { type Context, inDatabase, logFailure } from '../context';

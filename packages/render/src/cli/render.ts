@@ -1,8 +1,8 @@
 import { basename, join, resolve } from 'node:path';
 import { joinPath, type PlannedFile, type PlannedOutput, type Problem, problemOf, makingBy, type MasterFacts } from '@rundle/core';
+import { asideOf, putFileOrDrop } from '@rundle/place';
 import type { Renderer } from '../pool/renderer';
 import type { MasterJob, OutputResult, OutputTask } from '../render-master';
-import { asideOf, placeFile } from '../write/place';
 import type { Call, ReadyPreset } from './call';
 import { collectFiles } from './collect';
 import { keepList, recordOf, setOf } from './list';
@@ -172,7 +172,7 @@ class Teller {
     const recipe = recipeOf(this.record, job.master, this.call.presets[Number(result.id)]!, this.call.studio);
     this.record.keepOutput(joinPath(planned.folder, planned.fileName), recipe, result.path);
     try {
-      await placeFile(result.path, output, planned.replaces);
+      await putFileOrDrop(result.path, output, { mayReplace: () => planned.replaces });
     } catch (error) {
       return fail(problemOf(error, 'not-written'));
     }

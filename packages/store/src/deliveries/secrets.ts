@@ -2,7 +2,7 @@ import { createCipheriv, createDecipheriv, randomBytes } from 'node:crypto';
 import { chmod, link, open, readFile, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { ReceiverRow } from '../database/rows';
-import { codeOf } from '../files/opened';
+import { codeOf } from '@rundle/place';
 
 /** Sizes for AES-256-GCM (NIST SP 800-38D): its nonce and tag, bytes. */
 const NONCE = 12;

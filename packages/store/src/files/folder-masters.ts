@@ -3,8 +3,7 @@ import { chmod, copyFile, link, mkdir, open, readdir, rename, rm, stat, statfs }
 import { dirname, join } from 'node:path';
 import { FILE_GONE, NO_PICTURE, type Problem, ProblemError, SNIFF_BYTES, sniffFormat } from '@rundle/core';
 import type { BroughtMaster, FoundFile, MasterPlace, Masters, StoredContent, StoredFile } from './masters';
-import { codeOf, flush, handlePath, openOnce, placeOfHandle, sha256Of } from './opened';
-import type { OpenFile } from './outputs';
+import { codeOf, flush, handlePath, type OpenFile, openOnce, placeOfHandle, sha256Of } from '@rundle/place';
 
 /** Pictures are private: only their owner may read them. */
 const OWN_FOLDER = 0o700;

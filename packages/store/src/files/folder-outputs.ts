@@ -1,10 +1,8 @@
-import { constants } from 'node:fs';
-import { access, link, mkdir, readdir, rename, rm, rmdir, stat, statfs } from 'node:fs/promises';
+import { mkdir, readdir, rm, rmdir, stat, statfs } from 'node:fs/promises';
 import { basename, dirname, isAbsolute, join } from 'node:path';
 import { type Problem, ProblemError, writeProblem } from '@rundle/core';
-import { type HeldFolder, holdPlace, nearest } from './held-folder';
-import { codeOf, flush, openOnce, sha256Of } from './opened';
-import { AttemptOver, type FinishedFile, type OpenFile, type OutputPlace, type Outputs } from './outputs';
+import { codeOf, type HeldFolder, holdPlace, isContent, nearest, type OpenFile, openOnce, putFile, trueReason } from '@rundle/place';
+import { AttemptOver, type FinishedFile, type OutputPlace, type Outputs } from './outputs';
 
 /** Files that are not finished lie here, on the disk of the outputs, so that they get into their place by a new name alone. */
 const UNFINISHED = '.unfinished';
@@ -39,7 +37,7 @@ export class FolderOutputs implements Outputs {
 
   async workFile(target: string, outputId: string, attempt: number, extension: string): Promise<string> {
     const held = await this.hold(target, this.unfinishedOf(target), true).catch(async (error: unknown) => {
-      throw writeProblem(await this.trueReason(error, target), 'The output');
+      throw writeProblem(await trueReason(error, this.unfinishedOf(target)), 'The output');
     });
     const path = join(held!.path, `${outputId}.${attempt}${extension}`);
     this.work.set(path, held!);
@@ -63,34 +61,18 @@ export class FolderOutputs implements Outputs {
     const { target, fileName } = place;
     try {
       held = await this.hold(target, dirname(this.fileAt(place)), true);
-      const to = join(held!.path, basename(fileName));
-      if (await isContent(to, content)) return await rm(path, { force: true });
-      await flush(path);
-      if (replaces) await this.exchange(path, to, place, onRecord);
-      else await this.add(path, to, content);
-      await flush(held!.path);
+      await putFile(path, join(held!.path, basename(fileName)), {
+        content,
+        durable: true,
+        mayReplace: async (there) => replaces && (!isAbsolute(target) || isOnRecord(fileName, await there(), onRecord)),
+      });
     } catch (error) {
       if (codeOf(error) === 'ENOENT' && !(await stat(path).catch(() => null))) throw new AttemptOver();
       if (error instanceof ProblemError) throw error;
-      throw writeProblem(await this.trueReason(error, target), fileName);
+      throw writeProblem(await trueReason(error, this.fileAt(place)), fileName);
     } finally {
       await held?.close();
     }
-  }
-
-  private async add(path: string, to: string, content: string): Promise<void> {
-    await link(path, to).catch(async (error: unknown) => {
-      // A newer attempt may have put the same content there since we looked.
-      if (codeOf(error) !== 'EEXIST' || !(await isContent(to, content))) throw error;
-    });
-    await rm(path, { force: true });
-  }
-
-  /** Outside Rundle's own tree a file is only replaced when its content, now, is what was made there. */
-  private async exchange(path: string, to: string, { target, fileName }: OutputPlace, onRecord: readonly string[]): Promise<void> {
-    const there = isAbsolute(target) ? await sha256Of(to).catch(() => null) : null;
-    if (there !== null && !onRecord.includes(there)) throw new ProblemError(notOurs(fileName));
-    await rename(path, to);
   }
 
   async holds(place: OutputPlace, content: string): Promise<boolean> {
@@ -221,15 +203,6 @@ export class FolderOutputs implements Outputs {
     }
   }
 
-  /** Node tells a folder that cannot be made on a read-only disk as one that is missing. */
-  private async trueReason(error: unknown, target: string): Promise<unknown> {
-    if (codeOf(error) !== 'ENOENT') return error;
-    return access(isAbsolute(target) ? await nearest(target) : this.root, constants.W_OK).then(
-      () => error,
-      (reason: unknown) => reason,
-    );
-  }
-
   private folderOf(target: string): string {
     return isAbsolute(target) ? target : join(this.root, target);
   }
@@ -258,23 +231,17 @@ async function unfinishedIn(folder: string): Promise<Unfinished[]> {
   });
 }
 
-/** Whether a file with this content stands at a path; a link to one does not count. */
-async function isContent(path: string, content: string): Promise<boolean> {
-  const file = await openOnce(path).catch(() => null);
-  return (
-    file !== null &&
-    (await file.opened
-      .sha256()
-      .catch(() => '')
-      .finally(file.opened.close)) === content
-  );
-}
-
 /** A folder that may not be used is one in which there is nothing. */
 const unlessProblem = (error: unknown): null => {
   if (error instanceof ProblemError || ['ENOENT', 'ENOTDIR'].includes(codeOf(error))) return null;
   throw error;
 };
+
+/** Outside Rundle's own tree a file is only replaced when its content, now, is what was made there. @throws ProblemError `not-ours` */
+function isOnRecord(fileName: string, content: string | null, onRecord: readonly string[]): boolean {
+  if (content === null || onRecord.includes(content)) return true;
+  throw new ProblemError(notOurs(fileName));
+}
 
 const notOurs = (file: string): Problem => ({
   code: 'not-ours',

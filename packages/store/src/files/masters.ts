@@ -1,5 +1,5 @@
 import type { Problem } from '@rundle/core';
-import type { OpenFile } from './outputs';
+import type { OpenFile } from '@rundle/place';
 
 /** What tells where a master's file is: uploaded ones lie in the store, others in their place on the machine. */
 export interface MasterPlace {

@@ -1,5 +1,5 @@
-import type { Readable } from 'node:stream';
 import type { Problem } from '@rundle/core';
+import type { OpenFile } from '@rundle/place';
 
 /**
  * Where an output stands: the target of its set, a folder below it (`/` between levels), its name. A target is a name in Rundle's own tree, or
@@ -9,21 +9,6 @@ export interface OutputPlace {
   target: string;
   folder: string;
   fileName: string;
-}
-
-/** A file that has been opened: what it is now, and its bytes. */
-export interface OpenFile {
-  bytes: number;
-  modified: Date;
-  /** Reads it, or a part of it; both ends included, in bytes. To be called once; reading it to its end closes it. */
-  read(part?: { start: number; end: number }): Readable;
-  /** Its SHA-256 as it is now, in hexadecimal; it stays open. */
-  sha256(): Promise<string>;
-  /** A path that leads to what was opened, for programs that this one starts; until it is closed. */
-  path(): Promise<string>;
-  /** The whole of a small file at once, and closes it. */
-  readAll(): Promise<Buffer>;
-  close(): Promise<void>;
 }
 
 /** A finished file of one attempt, made on this machine. */

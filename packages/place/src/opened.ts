@@ -2,7 +2,21 @@ import { createHash } from 'node:crypto';
 import { constants, createReadStream, existsSync } from 'node:fs';
 import { type FileHandle, open, readlink } from 'node:fs/promises';
 import type { Readable } from 'node:stream';
-import type { OpenFile } from './outputs';
+
+/** A file that has been opened: what it is now, and its bytes. */
+export interface OpenFile {
+  bytes: number;
+  modified: Date;
+  /** Reads it, or a part of it; both ends included, in bytes. To be called once; reading it to its end closes it. */
+  read(part?: { start: number; end: number }): Readable;
+  /** Its SHA-256 as it is now, in hexadecimal; it stays open. */
+  sha256(): Promise<string>;
+  /** A path that leads to what was opened, for programs that this one starts; until it is closed. */
+  path(): Promise<string>;
+  /** The whole of a small file at once, and closes it. */
+  readAll(): Promise<Buffer>;
+  close(): Promise<void>;
+}
 
 /** SHA-256 of a file, in hexadecimal, read piece by piece. */
 export const sha256Of = (path: string): Promise<string> => sha256OfStream(createReadStream(path));

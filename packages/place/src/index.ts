@@ -1,0 +1,3 @@
+export * from './held-folder';
+export * from './opened';
+export * from './put-file';
