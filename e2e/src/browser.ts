@@ -78,12 +78,15 @@ export class Browser {
   }
 
   async click(words: string): Promise<void> {
-    for (let left = 3; ; left--)
+    for (let left = 20; ; left--)
       try {
         return await (await this.saying(words)).click();
       } catch (error) {
-        // The page has drawn it anew between the two: it was not clicked.
-        if (!(error instanceof webDriverError.StaleElementReferenceError) || left === 0) throw error;
+        // The page has drawn it anew between the two, or has not drawn it yet: it was not clicked.
+        const isEarly =
+          error instanceof webDriverError.StaleElementReferenceError || error instanceof webDriverError.ElementNotInteractableError;
+        if (!isEarly || left === 0) throw error;
+        await this.driver.sleep(250);
       }
   }
 

@@ -1,7 +1,7 @@
-import { changesFor, type Problem, ProblemError, Receiver } from '@rundle/core';
+import { changesFor, ProblemError, Receiver } from '@rundle/core';
 import { deliveredTo, type DeliveryFileRow, secretOf } from '@rundle/store';
 import pLimit from 'p-limit';
-import { type Destination, openWebSpace } from '@rundle/transport';
+import { type Destination, type OnRecord, openWebSpace } from '@rundle/transport';
 import type { Job } from '../job';
 import { onRecord } from '../on-record';
 import { withSource } from '../source';
@@ -17,23 +17,32 @@ const AT_ONCE = 4;
 export async function sendToWeb(job: Job, rows: readonly DeliveryFileRow[]): Promise<void> {
   const { way } = job.wish;
   if (way.kind !== 'web') return;
+  const line = await lineTo(job, way.receiverId);
+  const prefix = way.folder ? `${way.folder}/` : '';
+  const record = await job.inDatabase(() => deliveredTo(job.context.database, job.row.place!));
+  const sending = new Sending(job, line, prefix, new Set(changesFor(rows, record).keep));
+  await sending.sendAll(rows.filter(({ outputId }) => outputId !== null));
+  // A page or a manifest comes when all that it tells of has come; the page itself last.
+  if (sending.hasFailed) return;
+  for (const row of rows.filter(({ outputId }) => outputId === null)) await sending.sendAll([row]);
+  // Held against all files of the delivery: what has gone before an interruption is not old.
+  const gone = new Set(changesFor(await job.files(), record).old);
+  const old = record.filter(({ path }) => gone.has(path));
+  if (way.removesOld && old.length) await removeOld(job, old, prefix, line);
+}
+
+/** Opens the line to a web space, does something over it, and closes it, whatever happened. */
+type Line = (act: (space: Destination) => Promise<void>) => Promise<void>;
+
+/** @throws ProblemError when the receiver is gone */
+async function lineTo(job: Job, receiverId: string): Promise<Line> {
   const { receivers } = job.context.database;
-  const found = await job.inDatabase(() => receivers.findOne({ where: { id: way.receiverId, deletedAt: null } }));
+  const found = await job.inDatabase(() => receivers.findOne({ where: { id: receiverId, deletedAt: null } }));
   const receiver = found && Receiver.parse(found.body);
   if (!found || !receiver || receiver.kind === 'smtp')
     throw new ProblemError({ code: 'receiver-gone', message: 'The receiver has been deleted. Deliver again to another.' });
   const secret = await secretOf(found, job.context.secrets);
-  const prefix = way.folder ? `${way.folder}/` : '';
-  const record = await job.inDatabase(() => deliveredTo(job.context.database, job.row.place!));
-  const { keep } = changesFor(rows, record);
-  const unchanged = new Set(keep);
-  let settled = 0;
-  let hasFailed = false;
-  const settle = async (row: DeliveryFileRow, state: DeliveryFileRow['state'], problem: Problem | null = null) => {
-    await job.settle(row, state, problem);
-    settled++;
-  };
-  const withSpace = async (act: (space: Destination) => Promise<void>) => {
+  return async (act) => {
     const space = await openWebSpace(receiver, secret);
     // A cancelled delivery ends at once, not with the file that is under way.
     const end = () => void space.close();
@@ -45,66 +54,81 @@ export async function sendToWeb(job: Job, rows: readonly DeliveryFileRow[]): Pro
       await space.close();
     }
   };
-  const ours = onRecord(job);
-  // What an earlier try has sent, whose answer was lost, lies there: it was sent all the same.
-  const begun = new Set<DeliveryFileRow>();
-  const sendOne = async (space: Destination, row: DeliveryFileRow): Promise<'sent' | 'kept'> => {
-    const [to, bytes] = [prefix + row.path, Number(row.bytes)];
-    if (unchanged.has(row) && (await space.holds(to, bytes))) return 'kept';
-    const isAgain = begun.has(row);
-    begun.add(row);
-    const state = await withSource(job, row, (from) => space.put({ from, to, bytes, sha256: row.sha256 }, ours));
-    return isAgain ? 'sent' : state;
-  };
-  const sendAll = (some: readonly DeliveryFileRow[]) => {
+}
+
+/** The files of one delivery on their way to a web space. */
+class Sending {
+  /** Whether a file came to nothing: the others have gone on. */
+  hasFailed = false;
+  private settled = 0;
+  private readonly ours: OnRecord;
+  /** What an earlier try has sent, whose answer was lost, lies there: it was sent all the same. */
+  private readonly begun = new Set<DeliveryFileRow>();
+
+  /** @param unchanged what is on record to lie there already */
+  constructor(
+    private readonly job: Job,
+    private readonly line: Line,
+    private readonly prefix: string,
+    private readonly unchanged: ReadonlySet<DeliveryFileRow>,
+  ) {
+    this.ours = onRecord(job);
+  }
+
+  /** Sends some files, as often as the line breaks. */
+  sendAll(some: readonly DeliveryFileRow[]): Promise<void> {
     const left = new Set(some);
     return withRetry(
-      job,
-      () =>
-        left.size === 0
-          ? Promise.resolve()
-          : withSpace(async (space) => {
-              const limit = pLimit(AT_ONCE);
-              let broken = false;
-              const all = [...left].map((row) =>
-                limit(async () => {
-                  job.goOn();
-                  if (broken) return; // the others come again with it
-                  try {
-                    await settle(row, await sendOne(space, row));
-                  } catch (error) {
-                    if (!isOfFile(error)) {
-                      broken = true;
-                      throw error;
-                    }
-                    hasFailed = true;
-                    await settle(row, 'failed', error.problem);
-                    await job.say(`${row.path}: ${error.message}`);
-                  }
-                  left.delete(row);
-                }),
-              );
-              const ended = await Promise.allSettled(all);
-              const failed = ended.find((one) => one.status === 'rejected');
-              if (failed) throw failed.reason;
-            }),
-      () => settled,
+      this.job,
+      () => (left.size === 0 ? Promise.resolve() : this.line((space) => this.sendLeft(space, left))),
+      () => this.settled,
     );
-  };
-  await sendAll(rows.filter(({ outputId }) => outputId !== null));
-  // A page or a manifest comes when all that it tells of has come; the page itself last.
-  if (hasFailed) return;
-  for (const row of rows.filter(({ outputId }) => outputId === null)) await sendAll([row]);
-  // Held against all files of the delivery: what has gone before an interruption is not old.
-  const { old } = changesFor(await job.files(), record);
-  const gone = new Set(old);
-  if (way.removesOld && old.length)
-    await removeOld(
-      job,
-      record.filter(({ path }) => gone.has(path)),
-      prefix,
-      withSpace,
+  }
+
+  /** @throws what broke the line */
+  private async sendLeft(space: Destination, left: Set<DeliveryFileRow>): Promise<void> {
+    const limit = pLimit(AT_ONCE);
+    let broken = false;
+    const all = [...left].map((row) =>
+      limit(async () => {
+        this.job.goOn();
+        if (broken) return; // the others come again with it
+        try {
+          await this.settle(space, row);
+        } catch (error) {
+          broken = true;
+          throw error;
+        }
+        left.delete(row);
+      }),
     );
+    const ended = await Promise.allSettled(all);
+    const failed = ended.find((one) => one.status === 'rejected');
+    if (failed) throw failed.reason;
+  }
+
+  /** Sends one file and writes down what came of it. @throws what does not concern this file alone */
+  private async settle(space: Destination, row: DeliveryFileRow): Promise<void> {
+    const { job } = this;
+    try {
+      await job.settle(row, await this.send(space, row));
+    } catch (error) {
+      if (!isOfFile(error)) throw error;
+      this.hasFailed = true;
+      await job.settle(row, 'failed', error.problem);
+      await job.say(`${row.path}: ${error.message}`);
+    }
+    this.settled++;
+  }
+
+  private async send(space: Destination, row: DeliveryFileRow): Promise<'sent' | 'kept'> {
+    const [to, bytes] = [this.prefix + row.path, Number(row.bytes)];
+    if (this.unchanged.has(row) && (await space.holds(to, bytes))) return 'kept';
+    const isAgain = this.begun.has(row);
+    this.begun.add(row);
+    const state = await withSource(this.job, row, (from) => space.put({ from, to, bytes, sha256: row.sha256 }, this.ours));
+    return isAgain ? 'sent' : state;
+  }
 }
 
 /** What concerns one file only: the others go on. */
@@ -115,7 +139,7 @@ async function removeOld(
   job: Job,
   old: readonly { path: string; bytes: number; sha256: string }[],
   prefix: string,
-  withSpace: (act: (space: Destination) => Promise<void>) => Promise<void>,
+  line: Line,
 ): Promise<void> {
   const { sequelize } = job.context.database;
   const left = new Set(old);
@@ -123,7 +147,7 @@ async function removeOld(
   await withRetry(
     job,
     () =>
-      withSpace(async (space) => {
+      line(async (space) => {
         for (const file of [...left]) {
           job.goOn();
           const isGone = await space.remove(prefix + file.path, file);

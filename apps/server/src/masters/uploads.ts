@@ -1,7 +1,7 @@
 import { basename } from 'node:path';
 import { Id, type Problem, ProblemError, type UploadResult, UPLOADS_PATH } from '@rundle/core';
 import { isDatabaseAway, isDiskFull } from '@rundle/store';
-import { EVENTS, Server } from '@tus/server';
+import { EVENTS, Server, type Upload } from '@tus/server';
 import type { Express, Request, Response } from 'express';
 import { HttpProblem, notFound, problemDetails, requestProblem } from '../http/problem';
 import type { Services } from '../services';
@@ -20,69 +20,13 @@ export const UPLOAD_EXPIRES = 7 * 24 * 3600 * 1000;
  * @returns looks after uploads that were left: to be called at the start and now and then
  */
 export function addUploads(app: Express, services: Services): () => Promise<void> {
-  const { config, database, files, log } = services;
-  const datastore = new UploadStore(database.sequelize, {
-    directory: files.masters.incoming,
-    expirationPeriodInMilliseconds: UPLOAD_EXPIRES,
-  });
-  const announced = new Announced(datastore, files.masters);
-  const arrivals = new Arrivals(services, datastore, aboutOf);
-  const tus = new Server({
-    path: UPLOADS_PATH,
-    datastore,
-    relativeLocation: true,
-    respectForwardedHeaders: false,
-    maxSize: config.uploadBytes,
-    onUploadCreate: async (_request, { id, metadata, size }) => {
-      const { setId, fileName } = aboutOf(metadata);
-      if (size === 0)
-        throw new Refusal(422, { code: 'empty', file: fileName, message: 'The file is empty. Copy it again from where it came.' });
-      try {
-        await findSet(database, setId);
-        if (!(await announced.admit(id, size ?? config.uploadBytes))) throw new Refusal(507, { ...NO_ROOM, file: fileName });
-      } catch (error) {
-        throw refusalOf(error, fileName);
-      }
-      return {};
-    },
-    onUploadFinish: async (_request, { id, metadata }) => {
-      const answer = await finish(id, aboutOf(metadata).fileName);
-      return { status_code: 200, headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(answer) };
-    },
-    // What went wrong is told as everywhere: as problem details.
-    onResponseError: async (_request, error) => {
-      if ('status_code' in error && error.status_code !== 500)
-        return { status_code: error.status_code, body: asDetails(error.status_code, wordsOf(error.status_code, error.body)) };
-      if (!(await announced.hasRoom(0))) return { status_code: 507, body: asDetails(507, JSON.stringify(NO_ROOM)) };
-      log.error({ err: error }, 'upload failed');
-      return { status_code: 503, body: asDetails(503, JSON.stringify(LATER)) };
-    },
-  });
-  tus.on(EVENTS.POST_TERMINATE, (_request, _response, id) => announced.forget(id));
-
-  async function finish(id: string, fileName: string): Promise<UploadResult> {
-    try {
-      const answer = await arrivals.finish(id);
-      announced.forget(id);
-      return answer;
-    } catch (error) {
-      const refusal = refusalOf(error, fileName);
-      if (refusal.status_code >= 500) log.warn({ err: error }, 'an upload could not be taken in yet; its bytes are kept');
-      else announced.forget(id);
-      throw refusal;
-    }
-  }
-
-  const wordsOf = (status: number, body: string): string => {
-    if (status !== 413) return body;
-    return JSON.stringify(/^Maximum/.test(body) ? tooHeavy(config.uploadBytes) : TOO_LONG);
-  };
-
+  const uploads = new Uploads(services);
+  const tus = uploads.protocol();
   app.post(`${UPLOADS_PATH}/:id/finish`, async (request, response) => {
     const { id } = request.params;
     if (!/^[0-9a-f]{32}$/.test(id)) throw notFound('upload');
     try {
-      response.json(await finish(id, 'The file'));
+      response.json(await uploads.finish(id, 'The file'));
     } catch (error) {
       if (!(error instanceof Refusal)) throw error;
       throw new HttpProblem(error.status_code, error.problem.code, error.problem.message, [error.problem]);
@@ -99,9 +43,92 @@ export function addUploads(app: Express, services: Services): () => Promise<void
   app.all(`${UPLOADS_PATH}/*id`, handle);
   return async () => {
     await tus.cleanUpExpiredUploads();
-    await arrivals.finishLeft();
-    await announced.count();
+    await uploads.goOn();
   };
+}
+
+/** Uploads on their way, as the protocol's server asks about them. */
+class Uploads {
+  private readonly datastore: UploadStore;
+  private readonly announced: Announced;
+  private readonly arrivals: Arrivals;
+
+  constructor(private readonly services: Services) {
+    const { database, files } = services;
+    this.datastore = new UploadStore(database.sequelize, {
+      directory: files.masters.incoming,
+      expirationPeriodInMilliseconds: UPLOAD_EXPIRES,
+    });
+    this.announced = new Announced(this.datastore, files.masters);
+    this.arrivals = new Arrivals(services, this.datastore, aboutOf);
+  }
+
+  protocol(): Server {
+    const tus = new Server({
+      path: UPLOADS_PATH,
+      datastore: this.datastore,
+      relativeLocation: true,
+      respectForwardedHeaders: false,
+      maxSize: this.services.config.uploadBytes,
+      onUploadCreate: async (_request, upload) => {
+        await this.admit(upload);
+        return {};
+      },
+      onUploadFinish: async (_request, { id, metadata }) => {
+        const answer = await this.finish(id, aboutOf(metadata).fileName);
+        return { status_code: 200, headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(answer) };
+      },
+      // What went wrong is told as everywhere: as problem details.
+      onResponseError: (_request, error) => this.answerTo(error),
+    });
+    tus.on(EVENTS.POST_TERMINATE, (_request, _response, id) => this.announced.forget(id));
+    return tus;
+  }
+
+  /** What has come whole is taken in. @throws Refusal */
+  async finish(id: string, fileName: string): Promise<UploadResult> {
+    try {
+      const answer = await this.arrivals.finish(id);
+      this.announced.forget(id);
+      return answer;
+    } catch (error) {
+      const refusal = refusalOf(error, fileName);
+      if (refusal.status_code >= 500) this.services.log.warn({ err: error }, 'an upload could not be taken in yet; its bytes are kept');
+      else this.announced.forget(id);
+      throw refusal;
+    }
+  }
+
+  /** Looks after what was left: whole ones are taken in, room is counted anew. */
+  async goOn(): Promise<void> {
+    await this.arrivals.finishLeft();
+    await this.announced.count();
+  }
+
+  /** @throws Refusal when it cannot be taken */
+  private async admit({ id, metadata, size }: Upload): Promise<void> {
+    const { database, config } = this.services;
+    const { setId, fileName } = aboutOf(metadata);
+    if (size === 0)
+      throw new Refusal(422, { code: 'empty', file: fileName, message: 'The file is empty. Copy it again from where it came.' });
+    try {
+      await findSet(database, setId);
+      if (!(await this.announced.admit(id, size ?? config.uploadBytes))) throw new Refusal(507, { ...NO_ROOM, file: fileName });
+    } catch (error) {
+      throw refusalOf(error, fileName);
+    }
+  }
+
+  private async answerTo(error: Error | { status_code: number; body: string }): Promise<{ status_code: number; body: string }> {
+    if ('status_code' in error && error.status_code !== 500) {
+      const { status_code: status, body } = error;
+      const words = status !== 413 ? body : JSON.stringify(/^Maximum/.test(body) ? tooHeavy(this.services.config.uploadBytes) : TOO_LONG);
+      return { status_code: status, body: asDetails(status, words) };
+    }
+    if (!(await this.announced.hasRoom(0))) return { status_code: 507, body: asDetails(507, JSON.stringify(NO_ROOM)) };
+    this.services.log.error({ err: error }, 'upload failed');
+    return { status_code: 503, body: asDetails(503, JSON.stringify(LATER)) };
+  }
 }
 
 /**

@@ -8,6 +8,7 @@ import { extensionOf, outputStem } from '../name/output-name';
 import type { Preset } from '../preset/schema';
 import { Problem } from '../problem';
 import { Finding, finding } from '../vet/finding';
+import type { PixelSize } from '../size/geometry';
 import type { HouseRules } from '../vet/house-rules';
 import { outcomeOf } from './outcome';
 import { MadeFile, StaleReason, type Standing } from './place';
@@ -83,20 +84,37 @@ export interface PlanRequest {
  * nothing. Within one run no two outputs ever share a name, whatever the presets say.
  */
 export function planRun(request: PlanRequest): PlannedOutput[] {
-  const claimed = new Set<string>();
+  const naming = new Naming(request);
   const folders = new Map(request.presets.map(({ preset }) => [preset, folderSafe(preset.folder)]));
   const planned: PlannedOutput[] = [];
   for (const [index, master] of request.masters.entries()) {
-    const decoded = { yet: false };
+    let isDecoded = false;
     for (const { id, preset, problem } of request.presets) {
       const about = { masterId: master.id, presetId: id };
       const reason = notFor(preset, master, id);
-      if (reason) planned.push({ status: 'not-for', ...about, reason });
-      else if (problem) planned.push({ status: 'failed', ...about, error: problem });
-      else planned.push(planOutput(request, master, (request.from ?? 0) + index, id, preset, folders.get(preset)!, claimed, decoded));
+      const cell: PlanCell = { master, index: (request.from ?? 0) + index, presetId: id, preset, folder: folders.get(preset)!, isDecoded };
+      const output: PlannedOutput = reason
+        ? { status: 'not-for', ...about, reason }
+        : problem
+          ? { status: 'failed', ...about, error: problem }
+          : planOutput(request, cell, naming);
+      isDecoded ||= output.status === 'planned';
+      planned.push(output);
     }
   }
   return planned;
+}
+
+/** One cell of the run sheet, before it is planned. */
+interface PlanCell {
+  master: PlanMaster;
+  /** Place in the set, for the counter. */
+  index: number;
+  presetId: string;
+  preset: Preset;
+  folder: string;
+  /** Whether the master is decoded for another output anyway. */
+  isDecoded: boolean;
 }
 
 /** Whether the marks of a master let it have a preset: enough stars, and one of the tags if the preset names any. */
@@ -116,91 +134,109 @@ function notFor(preset: Preset, master: PlanMaster, presetId: string): Finding |
   return finding('not-for', `Only for pictures tagged ${tags.join(' or ')}.`);
 }
 
-function planOutput(
-  { setTitle, house = null, fills = false, targetOf, standing }: PlanRequest,
-  master: PlanMaster,
-  index: number,
-  presetId: string,
-  preset: Preset,
-  folder: string,
-  claimed: Set<string>,
-  decoded: { yet: boolean },
-): PlannedOutput {
+function planOutput(request: PlanRequest, cell: PlanCell, naming: Naming): PlannedOutput {
+  const { master, presetId, preset, folder } = cell;
   const about = { masterId: master.id, presetId };
-  if (!master.read.ok) return { status: 'failed', ...about, error: master.read.problem };
-  const { facts } = master.read;
-  const target = targetOf ? targetOf(master) : '';
-  if (typeof target !== 'string') return { status: 'failed', ...about, error: target };
-  const outcome = outcomeOf(master.fileName, facts, master.decisions, presetId, preset, house, fills);
-  if (!outcome.ok) return { status: 'failed', ...about, error: outcome.problem };
-  const { size, bytes, ms } = outcome;
+  const failed = (error: Problem): PlannedOutput => ({ status: 'failed', ...about, error });
+  if (!master.read.ok) return failed(master.read.problem);
+  const target = request.targetOf ? request.targetOf(master) : '';
+  if (typeof target !== 'string') return failed(target);
+  const { house = null, fills = false } = request;
+  const outcome = outcomeOf(master.fileName, master.read.facts, master.decisions, presetId, preset, house, fills);
+  if (!outcome.ok) return failed(outcome.problem);
+  const { fileName, at, wantedAt, warnings } = naming.nameOf(
+    cell,
+    target,
+    wantedName(request.setTitle, cell, master.read.facts, outcome.size),
+  );
+  const place = { target, folder, fileName };
+  const made = at.is === 'ours' ? at.made : null;
+  if (isUpToDate(at)) return { status: 'skipped', ...about, ...place, reason: UNCHANGED, made };
+  if (at.is !== 'free' && preset.existing === 'leave') return { status: 'skipped', ...about, ...place, reason: LEFT, made };
+  if (at.is !== 'free' && preset.existing === 'stop') return failed(stopped(fileName));
+  return {
+    status: 'planned',
+    ...about,
+    ...place,
+    ...outcome.size,
+    expectedBytes: outcome.bytes,
+    expectedMs: cell.isDecoded ? outcome.ms.next : outcome.ms.first,
+    replaces: at.is === 'ours',
+    made,
+    stale: wantedAt.is === 'ours' ? wantedAt.stale : null,
+    warnings: [...outcome.warnings, ...warnings],
+  };
+}
+
+/** The name that a preset gives, before it is known whether that is free. */
+function wantedName(set: string, { master, index, preset }: PlanCell, facts: MasterFacts, size: PixelSize): FileName {
   const stem = outputStem(preset.name, {
     fileName: master.fileName,
-    set: setTitle,
+    set,
     preset: preset.title,
     index,
     ...size,
     captured: facts.captured,
     creator: facts.rights.creator,
   });
-  const extension = FILE_TYPES[preset.file.type].extension || extensionOf(master.fileName) || extensionsOf(facts.format)[0]!;
-  const wanted = `${stem}.${extension}`;
-  const prefix = folder ? `${folder}/` : '';
-  const wantedKey = claimKey(target, prefix + wanted);
-  const keyOf = (name: string) => (name === wanted ? wantedKey : claimKey(target, prefix + name));
-  const isClaimed = (name: string) => claimed.has(keyOf(name));
-  const there = new Map<string, Standing>();
-  const standingOf = (name: string): Standing => {
-    const known = there.get(name) ?? standing(target, prefix + name, master.id, presetId);
-    there.set(name, known);
-    return known;
-  };
-  const isUpToDate = (at: Standing) => at.is === 'ours' && at.upToDate;
-  const fileName = firstName(stem, extension, (name) => {
-    if (isClaimed(name)) return false;
-    const at = standingOf(name);
-    if (at.is === 'free' || isUpToDate(at)) return true;
-    if (at.is === 'ours') return preset.existing !== 'keep-both';
-    // What is not ours is never touched: then it may at most be left, or stop the picture.
-    return at.is === 'stranger' && (preset.existing === 'leave' || preset.existing === 'stop');
-  });
-  const place = { target, folder, fileName };
-  const at = standingOf(fileName);
-  const wantedAt = standingOf(wanted);
-  const taken = fileName !== wanted && isClaimed(wanted);
-  claimed.add(keyOf(fileName));
-  const made = at.is === 'ours' ? at.made : null;
-  if (isUpToDate(at)) return { status: 'skipped', ...about, ...place, reason: UNCHANGED, made };
-  if (at.is !== 'free' && preset.existing === 'leave') return { status: 'skipped', ...about, ...place, reason: LEFT, made };
-  if (at.is !== 'free' && preset.existing === 'stop') return { status: 'failed', ...about, error: stopped(fileName) };
-  const first = !decoded.yet;
-  decoded.yet = true;
-  return {
-    status: 'planned',
-    ...about,
-    ...place,
-    ...size,
-    expectedBytes: bytes,
-    expectedMs: first ? ms.first : ms.next,
-    replaces: at.is === 'ours',
-    made,
-    stale: wantedAt.is === 'ours' ? wantedAt.stale : null,
-    warnings: [
-      ...outcome.warnings,
-      ...(taken ? [sameName(wanted, fileName)] : []),
+  return { stem, extension: FILE_TYPES[preset.file.type].extension || extensionOf(master.fileName) || extensionsOf(facts.format)[0]! };
+}
+
+interface FileName {
+  stem: string;
+  extension: string;
+}
+
+const isUpToDate = (at: Standing): boolean => at.is === 'ours' && at.upToDate;
+
+/** The names of one run: no two outputs ever share one. */
+class Naming {
+  private readonly claimed = new Set<string>();
+
+  constructor(private readonly request: PlanRequest) {}
+
+  /** The name that an output gets, what stands there and at the wanted one, and what is to be said of it. */
+  nameOf({ master, presetId, preset, folder }: PlanCell, target: string, name: FileName) {
+    const prefix = folder ? `${folder}/` : '';
+    const wanted = fileNameOf(name, 1);
+    const wantedKey = claimKey(target, prefix + wanted);
+    const keyOf = (fileName: string) => (fileName === wanted ? wantedKey : claimKey(target, prefix + fileName));
+    const isClaimed = (fileName: string) => this.claimed.has(keyOf(fileName));
+    const there = new Map<string, Standing>();
+    const standingOf = (fileName: string): Standing => {
+      const known = there.get(fileName) ?? this.request.standing(target, prefix + fileName, master.id, presetId);
+      there.set(fileName, known);
+      return known;
+    };
+    const fileName = firstName(name, (one) => !isClaimed(one) && mayUse(standingOf(one), preset));
+    const wantedAt = standingOf(wanted);
+    const isOther = fileName !== wanted;
+    const warnings = [
+      ...(isOther && isClaimed(wanted) ? [sameName(wanted, fileName)] : []),
       ...(wantedAt.is === 'master' ? [isMaster(wanted, fileName)] : []),
-      ...(wantedAt.is === 'stranger' && fileName !== wanted ? [isStranger(wanted, fileName)] : []),
-    ],
-  };
+      ...(wantedAt.is === 'stranger' && isOther ? [isStranger(wanted, fileName)] : []),
+    ];
+    this.claimed.add(keyOf(fileName));
+    return { fileName, at: standingOf(fileName), wantedAt, warnings };
+  }
+}
+
+/** Whether an output may have the name of what stands there; what is not ours is never touched: it may at most be left, or stop the picture. */
+function mayUse(at: Standing, { existing }: Preset): boolean {
+  if (at.is === 'free' || isUpToDate(at)) return true;
+  if (at.is === 'ours') return existing !== 'keep-both';
+  return at.is === 'stranger' && (existing === 'leave' || existing === 'stop');
 }
 
 /** The first of `name`, `name-2`, `name-3` ... that may be used. */
-function firstName(stem: string, extension: string, mayUse: (fileName: string) => boolean): string {
+function firstName(name: FileName, isFree: (fileName: string) => boolean): string {
   for (let copy = 1; ; copy++) {
-    const fileName = `${stem}${copy === 1 ? '' : `-${copy}`}.${extension}`;
-    if (mayUse(fileName)) return fileName;
+    const fileName = fileNameOf(name, copy);
+    if (isFree(fileName)) return fileName;
   }
 }
+
+const fileNameOf = ({ stem, extension }: FileName, copy: number): string => `${stem}${copy === 1 ? '' : `-${copy}`}.${extension}`;
 
 /** Two names that differ only in case or Unicode form are one file on many disks. */
 const claimKey = (target: string, path: string): string => `${target}\n${path.normalize('NFC').toLowerCase()}`;
