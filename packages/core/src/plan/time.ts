@@ -1,5 +1,5 @@
 import type { MasterFacts } from '../facts/facts';
-import { fileByType, type FileTypeName } from '../types/table';
+import { FILE_TYPES, fileByType, type FileTypeName, MASTER_TYPES } from '../types/table';
 import type { Preset } from '../preset/schema';
 import type { PixelSize } from '../size/geometry';
 
@@ -8,12 +8,8 @@ import type { PixelSize } from '../size/geometry';
  * or slower it is.
  */
 
-/** Milliseconds to decode a megapixel of a master. */
-const DECODE: Record<MasterFacts['format'], number> = { jpeg: 14, tiff: 26, png: 26, webp: 20, avif: 45 };
 /** Milliseconds for a megapixel of an output up to its encoder: size, colour, sharpening. */
 const PIXELS = 70;
-/** Milliseconds to encode a megapixel, and to check it. */
-const ENCODE: Record<FileTypeName, number> = { jpeg: 45, webp: 240, avif: 420, jxl: 260, png: 330, tiff: 170, original: 0 };
 /** Milliseconds for what each output needs whatever its size: metadata, check, its place on the disk. */
 const EACH = 60;
 /** Encodes that a search takes: for a ceiling, and for a likeness, each of which is decoded and compared, too. */
@@ -34,8 +30,8 @@ export function expectedMs(
   const aim = 'aim' in settings ? settings.aim.by : null;
   const tries = aim === 'match' ? TRIES.match : 'ceiling' in settings && settings.ceiling ? TRIES.ceiling : 1;
   const megapixels = (output.width * output.height) / 1e6;
-  const decode = isFirst ? ((facts.width * facts.height) / 1e6) * DECODE[facts.format] : 0;
-  return Math.round(EACH + decode + megapixels * (PIXELS + tries * ENCODE[settings.type]));
+  const decode = isFirst ? ((facts.width * facts.height) / 1e6) * MASTER_TYPES[facts.format].decodeMs : 0;
+  return Math.round(EACH + decode + megapixels * (PIXELS + tries * FILE_TYPES[settings.type].encodeMs));
 }
 
 /** What was expected and what it took, of the outputs that were made last. */

@@ -17,8 +17,6 @@ export const PROXY_QUALITY = 80;
 /** Long edge of the small picture in px. */
 export const PROXY_EDGE = 512;
 
-/** Bytes that a file has beside its pixels and its metadata: tables, boxes, the profile sRGB. */
-const BESIDE_PIXELS = { jpeg: 1100, webp: 600, avif: 900, jxl: 500, png: 700, tiff: 1000 } as const;
 /** Bytes of EXIF, IPTC and XMP where something is kept or filled in, as the demo pictures have them; without, the resolution alone is written. */
 const METADATA = 3000;
 
@@ -68,7 +66,7 @@ export function expectedBytes(facts: WeightFacts, output: PixelSize, preset: Wei
   const pixels = Math.min(output.width * output.height * 3 * (file.bits / 8), (width * height * bits) / 8);
   const described = METADATA_GROUPS.some((group) => metadata[group] === 'keep' && hasGroup(facts, group));
   const keeps = described || (fills && metadata.fill && metadata.rights === 'keep');
-  const bytes = Math.round(pixels + BESIDE_PIXELS[settings.type] + (keeps ? METADATA : 0));
+  const bytes = Math.round(pixels + FILE_TYPES[settings.type].besidePixels + (keeps ? METADATA : 0));
   return file.ceiling ? Math.min(bytes, file.ceiling.bytes) : bytes;
 }
 

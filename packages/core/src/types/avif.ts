@@ -13,6 +13,7 @@ export const avif = {
   // ISO/IEC 14496-12 file type box; raw and HEIC files have other brands.
   begins: (first) => lettersOf(first, 4, 8) === 'ftyp' && /^(?:avif|avis|mif1)$/.test(lettersOf(first, 8, 12)),
   readBy: null,
+  decodeMs: 45,
   use: 'For web pages of today: the lightest, and slow to make.',
   extension: 'avif',
   lossy: true,
@@ -25,6 +26,8 @@ export const avif = {
   chroma: 'sampled',
   inBrowsers: 1,
   needs: null,
+  encodeMs: 420,
+  besidePixels: 900,
   settings,
   expectedBits: ({ aim }, { ratio, along, matchStep }) =>
     ratio('avif') + (aim.by === 'match' ? matchStep(aim.match) : along(aim.quality, CURVE)),

@@ -8,6 +8,7 @@ export const jpeg = {
   extensions: ['jpg', 'jpeg', 'jpe', 'jfif'],
   begins: (first) => beginsWith(first, [0xff, 0xd8, 0xff]), // ITU-T T.81, SOI and the next marker
   readBy: null,
+  decodeMs: 14,
   use: 'For everything and everybody: every program opens it.',
   extension: 'jpg',
   lossy: true,
@@ -20,6 +21,8 @@ export const jpeg = {
   chroma: 'sampled',
   inBrowsers: 4,
   needs: null,
+  encodeMs: 45,
+  besidePixels: 1100,
   settings,
   expectedBits: ({ aim, chroma }, { jpeg: bits, matchStep }) =>
     aim.by === 'quality' ? bits(aim.quality, chroma) : bits(80, chroma) + matchStep(aim.match),

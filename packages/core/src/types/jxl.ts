@@ -28,6 +28,8 @@ export const jxl = {
   chroma: 'own',
   inBrowsers: null,
   needs: { programs: ['cjxl', 'djxl'], package: 'libjxl-tools' },
+  encodeMs: 260,
+  besidePixels: 500,
   settings,
   expectedBits: ({ aim, chroma }, { jpeg, matchStep }) =>
     HALF + (aim.by === 'quality' ? jpeg(aim.quality, chroma) : jpeg(80, chroma) + matchStep(aim.match)),

@@ -18,6 +18,8 @@ export const original = {
   chroma: null,
   inBrowsers: null,
   needs: null,
+  encodeMs: 0,
+  besidePixels: 0,
   settings: () => ({ type: 'original' as const }),
   expectedBits: () => 0, // it weighs what its master weighs
 } as const satisfies WritableType<{ type: 'original' }>;

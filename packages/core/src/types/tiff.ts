@@ -21,6 +21,7 @@ export const tiff = {
   extensions: ['tif', 'tiff'],
   begins: (first) => STARTS.some((start) => beginsWith(first, start)),
   readBy: null,
+  decodeMs: 26,
   use: 'For print and further work: without loss, up to 16 bits.',
   extension: 'tif',
   lossy: false,
@@ -33,6 +34,8 @@ export const tiff = {
   chroma: null,
   inBrowsers: null,
   needs: null,
+  encodeMs: 170,
+  besidePixels: 1000,
   settings,
   expectedBits: ({ bits, compression }, { ratio }) =>
     compression === 'none' ? UNCOMPRESSED : ratio('tiff') + (bits === 8 ? 0 : DEEP[compression]),

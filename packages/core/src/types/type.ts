@@ -26,6 +26,8 @@ interface AnyType {
 export interface ReadableType extends AnyType {
   /** What it takes to read it; null: the engine does so by itself. */
   readBy: Programs | null;
+  /** Milliseconds to decode a megapixel, on the machine on which plan/time.ts was measured. */
+  decodeMs: number;
 }
 
 /** A type that outputs can have. */
@@ -56,6 +58,10 @@ export interface WritableType<Settings = unknown> extends AnyType {
   inBrowsers: number | null;
   /** Programs that write it and read it again; null: the engine does so by itself. */
   needs: Programs | null;
+  /** Milliseconds to encode a megapixel, and to check it, on that machine. */
+  encodeMs: number;
+  /** Bytes that a file has beside its pixels and its metadata: tables, boxes, the profile sRGB. */
+  besidePixels: number;
   /** The File rung as it counts for the type. */
   settings: (rung: FileFields) => Settings;
   /**

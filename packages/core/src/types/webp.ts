@@ -12,6 +12,7 @@ export const webp = {
   extensions: ['webp'],
   begins: (first) => lettersOf(first, 0, 4) === 'RIFF' && lettersOf(first, 8, 12) === 'WEBP', // RFC 9649, 2.4
   readBy: null,
+  decodeMs: 20,
   use: 'For web pages: lighter than JPEG, with transparency.',
   extension: 'webp',
   lossy: true,
@@ -24,6 +25,8 @@ export const webp = {
   chroma: 'smart',
   inBrowsers: 2,
   needs: null,
+  encodeMs: 240,
+  besidePixels: 600,
   settings,
   expectedBits: ({ aim }, { ratio, along, matchStep }) =>
     ratio('webp') + (aim.by === 'match' ? matchStep(aim.match) : along(aim.quality, CURVE)),
