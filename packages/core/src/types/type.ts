@@ -1,5 +1,3 @@
-import type { Ceiling } from '../preset/schema';
-
 /*
  * What a file type is: how it is known, and, where it can be written, what it can hold, which fields of the preset count for it, and how its
  * weight is expected. What reads and writes it stands in packages/render/src/types.
@@ -74,12 +72,19 @@ export interface WritableType<Settings = unknown> extends AnyType {
 /** How many bytes of a file are enough to know its type. */
 export const SNIFF_BYTES = 16;
 
+/** The most that a file may weigh, in bytes; quality is never taken below the floor, and what then happens if that is too heavy. */
+interface FileCeiling {
+  bytes: number;
+  floor: number;
+  then: 'shrink' | 'exceed' | 'fail';
+}
+
 /** The fields of the File rung, which stand side by side in a preset, so that a type can be tried and left again without losing anything. */
 export interface FileFields {
   quality: number;
   match: number | null;
   chroma: 'auto' | '4:2:0' | '4:4:4';
-  ceiling: Ceiling | null;
+  ceiling: FileCeiling | null;
   progressive: boolean;
   bits: 8 | 16;
   compression: 'none' | 'lzw' | 'zip';
@@ -89,7 +94,7 @@ export interface FileFields {
 export interface LossyFile {
   aim: { by: 'quality'; quality: number } | { by: 'match'; match: number };
   chroma: FileFields['chroma'];
-  ceiling: Ceiling | null;
+  ceiling: FileCeiling | null;
 }
 
 export const lossyFile = ({ quality, match, chroma, ceiling }: FileFields): LossyFile => ({
