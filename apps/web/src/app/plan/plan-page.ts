@@ -13,6 +13,7 @@ import { CreditLines } from './credit-lines';
 import { LooksDue } from './looks-due';
 import { OncePanel } from './once-panel';
 import { PlaceChoice } from './place-choice';
+import { PlanNotices } from './plan-notices';
 import { planActions, planFeature, selectColumnIds } from './plan.store';
 import { PresetBar } from './preset-bar';
 import { RemarkGroups } from './remark-groups';
@@ -32,6 +33,7 @@ import { RunSheet, type SheetColumn } from './run-sheet';
     CreditLines,
     LooksDue,
     OncePanel,
+    PlanNotices,
     PlaceChoice,
     PresetBar,
     RemarkGroups,
@@ -50,7 +52,6 @@ export class PlanPage {
   private readonly columnIds = this.store.selectSignal(selectColumnIds);
   protected readonly cells = this.store.selectSignal(planFeature.selectCells);
   protected readonly sentence = this.store.selectSignal(planFeature.selectSentence);
-  protected readonly notices = this.store.selectSignal(planFeature.selectNotices);
   private readonly progress = this.store.selectSignal(planFeature.selectProgress);
   private readonly selectedIds = this.store.selectSignal(setFeature.selectSelected);
 
@@ -94,12 +95,6 @@ export class PlanPage {
 
   protected pick({ masterId, range }: { masterId: string; range: boolean }): void {
     this.store.dispatch(setActions.pictureClicked({ masterId, click: range ? 'range' : 'toggle' }));
-  }
-
-  /** What an earlier engine made is due from now on. */
-  protected remake(): void {
-    const setId = this.set()?.id;
-    if (setId) this.store.dispatch(setActions.changedByHand({ setId, change: { remake: true } }));
   }
 
   protected retry(): void {
