@@ -3,7 +3,7 @@ import { type EncodedFileByType, FILE_TYPES, fileByType } from '../types/table';
 import type { QualityCurve, WeightScale } from '../types/type';
 import { chromaSampling } from '../file/chroma';
 import { withoutBorder } from '../making/making';
-import { METADATA_GROUPS, type MetadataGroup, type Preset } from '../preset/schema';
+import { type FileRung, METADATA_GROUPS, type MetadataGroup, type Preset } from '../preset/schema';
 import type { PixelSize } from '../size/geometry';
 import { WEIGHED_FULL, WEIGHED_QUALITIES, WEIGHED_SHARPENING, type Weighing } from './weighing';
 
@@ -137,19 +137,36 @@ function masterItself({ format, jpegQuality, bytes, width, height }: WeightFacts
 }
 
 /** The same at one size that was weighed, sharpened as it was then. */
-function logBitsOf(weighing: Weighing, all: readonly Weighing[], settings: EncodedFileByType): number {
-  const scale: WeightScale = {
-    jpeg: (quality, chroma) =>
-      jpegBits(
-        weighing,
-        quality,
-        chromaSampling(chroma, quality, () => weighing.smears),
-      ),
-    ratio: (weighed) => ratioTo(all, weighed, weighing.edge) + jpegBits(weighing, RATIO_TO, '4:2:0'),
-    along: (quality, curve) => alongJpeg(weighing, quality, curve),
-    matchStep,
-  };
-  return FILE_TYPES[settings.type].expectedBits(settings as never, scale);
+const logBitsOf = (weighing: Weighing, all: readonly Weighing[], settings: EncodedFileByType): number =>
+  FILE_TYPES[settings.type].expectedBits(settings as never, new ScaleAt(weighing, all));
+
+/** What types expect their weight by, at one size that was weighed. */
+class ScaleAt implements WeightScale {
+  constructor(
+    private readonly weighing: Weighing,
+    private readonly all: readonly Weighing[],
+  ) {}
+
+  jpeg(quality: number, chroma: FileRung['chroma']): number {
+    const { weighing } = this;
+    return jpegBits(
+      weighing,
+      quality,
+      chromaSampling(chroma, quality, () => weighing.smears),
+    );
+  }
+
+  ratio(weighed: 'webp' | 'avif' | 'tiff'): number {
+    return ratioTo(this.all, weighed, this.weighing.edge) + jpegBits(this.weighing, RATIO_TO, '4:2:0');
+  }
+
+  along(quality: number, curve: QualityCurve): number {
+    return alongJpeg(this.weighing, quality, curve);
+  }
+
+  matchStep(match: number): number {
+    return matchStep(match);
+  }
 }
 
 /** A likeness of 0.985 gives about half of what quality 80 weighs; the nearer to 1, the more it takes. */

@@ -29,6 +29,6 @@ export const avif = {
   encodeMs: 420,
   besidePixels: 900,
   settings,
-  expectedBits: ({ aim }, { ratio, along, matchStep }) =>
-    ratio('avif') + (aim.by === 'match' ? matchStep(aim.match) : along(aim.quality, CURVE)),
+  expectedBits: ({ aim }, scale) =>
+    scale.ratio('avif') + (aim.by === 'match' ? scale.matchStep(aim.match) : scale.along(aim.quality, CURVE)),
 } as const satisfies ReadableType & WritableType<ReturnType<typeof settings>>;

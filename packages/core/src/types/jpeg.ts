@@ -24,6 +24,6 @@ export const jpeg = {
   encodeMs: 45,
   besidePixels: 1100,
   settings,
-  expectedBits: ({ aim, chroma }, { jpeg: bits, matchStep }) =>
-    aim.by === 'quality' ? bits(aim.quality, chroma) : bits(80, chroma) + matchStep(aim.match),
+  expectedBits: ({ aim, chroma }, scale) =>
+    aim.by === 'quality' ? scale.jpeg(aim.quality, chroma) : scale.jpeg(80, chroma) + scale.matchStep(aim.match),
 } as const satisfies ReadableType & WritableType<ReturnType<typeof settings>>;

@@ -31,6 +31,6 @@ export const jxl = {
   encodeMs: 260,
   besidePixels: 500,
   settings,
-  expectedBits: ({ aim, chroma }, { jpeg, matchStep }) =>
-    HALF + (aim.by === 'quality' ? jpeg(aim.quality, chroma) : jpeg(80, chroma) + matchStep(aim.match)),
+  expectedBits: ({ aim, chroma }, scale) =>
+    HALF + (aim.by === 'quality' ? scale.jpeg(aim.quality, chroma) : scale.jpeg(80, chroma) + scale.matchStep(aim.match)),
 } as const satisfies WritableType<ReturnType<typeof settings>>;

@@ -28,5 +28,5 @@ export const png = {
   encodeMs: 330,
   besidePixels: 700,
   settings,
-  expectedBits: ({ bits }, { ratio }) => ratio('tiff') + TO_TIFF + (bits === 8 ? 0 : DEEP),
+  expectedBits: ({ bits }, scale) => scale.ratio('tiff') + TO_TIFF + (bits === 8 ? 0 : DEEP),
 } as const satisfies ReadableType & WritableType<ReturnType<typeof settings>>;

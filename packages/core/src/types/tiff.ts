@@ -37,6 +37,6 @@ export const tiff = {
   encodeMs: 170,
   besidePixels: 1000,
   settings,
-  expectedBits: ({ bits, compression }, { ratio }) =>
-    compression === 'none' ? UNCOMPRESSED : ratio('tiff') + (bits === 8 ? 0 : DEEP[compression]),
+  expectedBits: ({ bits, compression }, scale) =>
+    compression === 'none' ? UNCOMPRESSED : scale.ratio('tiff') + (bits === 8 ? 0 : DEEP[compression]),
 } as const satisfies ReadableType & WritableType<ReturnType<typeof settings>>;

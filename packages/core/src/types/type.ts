@@ -113,13 +113,13 @@ export interface QualityCurve {
 /** What is known of a picture's weight at one size, as logarithms of bits per pixel; see plan/weight.ts. */
 export interface WeightScale {
   /** Of the JPEG at a quality, its chroma sampled as asked. */
-  jpeg: (quality: number, chroma: FileFields['chroma']) => number;
+  jpeg(quality: number, chroma: FileFields['chroma']): number;
   /** How a weighed type compares with that JPEG. */
-  ratio: (weighed: 'webp' | 'avif' | 'tiff') => number;
+  ratio(weighed: 'webp' | 'avif' | 'tiff'): number;
   /** What another quality than the weighed one adds. */
-  along: (quality: number, curve: QualityCurve) => number;
+  along(quality: number, curve: QualityCurve): number;
   /** What aiming at a likeness adds to quality 80. */
-  matchStep: (match: number) => number;
+  matchStep(match: number): number;
 }
 
 /** Whether bytes begin with some others. */

@@ -28,6 +28,6 @@ export const webp = {
   encodeMs: 240,
   besidePixels: 600,
   settings,
-  expectedBits: ({ aim }, { ratio, along, matchStep }) =>
-    ratio('webp') + (aim.by === 'match' ? matchStep(aim.match) : along(aim.quality, CURVE)),
+  expectedBits: ({ aim }, scale) =>
+    scale.ratio('webp') + (aim.by === 'match' ? scale.matchStep(aim.match) : scale.along(aim.quality, CURVE)),
 } as const satisfies ReadableType & WritableType<ReturnType<typeof settings>>;
