@@ -109,6 +109,51 @@ describe('a delivery to a folder', () => {
     expect(status).toBe(403);
   });
 
+  it('goes on with files that have been made anew since, or with those of its list where they still exist', async () => {
+    const other = await server.set('Anew', 3, 400);
+    const web = await make('Anew', { size: { px: 200 }, name: ORIGINAL });
+    await run(other, [web]);
+    const change = async (more: object) => {
+      const { json } = await server.call<StoredPreset>('GET', `/api/presets/${web}`);
+      await server.call('PUT', `/api/presets/${web}`, { ...json.preset, ...more });
+      await run(other, [web]);
+    };
+    const to = join(server.config.writeRoots[0]!, 'anew');
+    mkdirSync(join(to, 'anew'), { recursive: true });
+    writeFileSync(join(to, 'anew/p 2.jpg'), 'in the way');
+    const { json } = await server.call<Delivery>('POST', `/api/sets/${other}/deliveries`, {
+      way: { kind: 'folder', path: to },
+      content: {},
+    });
+    expect(await ended(json.id)).toMatchObject({ state: 'failed', counts: { sent: 2, failed: 1 }, renewed: 0 });
+    rmSync(join(to, 'anew/p 2.jpg'));
+
+    // Under another name: the files of the list still exist, and are what goes when that is chosen.
+    await change({ folder: 'renamed', size: { px: 180 } });
+    expect(await detail(json.id)).toMatchObject({ renewed: 3 });
+    await server.call('POST', `/api/deliveries/${json.id}/resume`);
+    expect(await ended(json.id)).toMatchObject({ state: 'done', counts: { files: 3, sent: 3 } });
+    expect(filesBelow(to)).toEqual(['anew/p 1.jpg', 'anew/p 2.jpg', 'anew/p 3.jpg']);
+
+    // In their own place: with its list it fails for good, with the new ones it ends well.
+    const { json: second } = await server.call<Delivery>('POST', `/api/sets/${other}/deliveries`, {
+      way: { kind: 'folder', path: `${to}-2` },
+      content: {},
+    });
+    await ended(second.id);
+    await server.database.deliveries.update({ state: 'cancelled' }, { where: { id: second.id } });
+    await server.database.deliveryFiles.update({ state: 'waiting' }, { where: { deliveryId: second.id, path: 'renamed/p 3.jpg' } });
+    await change({ size: { px: 150 } });
+    expect(await detail(second.id)).toMatchObject({ renewed: 3 });
+    await server.call('POST', `/api/deliveries/${second.id}/resume`);
+    expect(await ended(second.id)).toMatchObject({ state: 'failed', problem: { code: 'file-changed' } });
+    await server.call('POST', `/api/deliveries/${second.id}/resume`, { files: 'renewed' });
+    expect(await ended(second.id)).toMatchObject({ state: 'done', counts: { files: 3, failed: 0 }, renewed: 0 });
+    const { json: view } = await server.call<HandOverView>('GET', `/api/sets/${other}/outputs`);
+    for (const path of filesBelow(`${to}-2`)) expect(sha256(join(`${to}-2`, path))).toBe(sha256(join(view.path!, path)));
+    expect(filesBelow(`${to}-2`)).toHaveLength(3);
+  });
+
   it('says how many were checked, and every reason why some did not go', async () => {
     const elsewhere = join(server.config.writeRoots[0]!, 'reasons');
     mkdirSync(join(elsewhere, 'small'), { recursive: true });

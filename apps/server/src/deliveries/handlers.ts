@@ -6,7 +6,7 @@ import { notFound, requestProblem } from '../http/problem';
 import { sendOpened } from '../http/send-opened';
 import type { Services } from '../services';
 import { findSet } from '../sets/find';
-import { startDelivery } from './start-delivery';
+import { listAnew, startDelivery } from './start-delivery';
 import { deliveryViews } from './views';
 import { sendZip } from './zip';
 
@@ -46,12 +46,13 @@ export function deliveryHandlers(services: Services) {
       return begun(row);
     },
 
-    resumeDelivery: async ({ deliveryId }) => {
+    resumeDelivery: async ({ deliveryId, body }) => {
       const row = await find(deliveryId);
       if (row.state !== 'failed' && row.state !== 'cancelled') throw over();
       await sequelize.transaction(async (transaction) => {
         await row.update({ state: 'checking', finishedAt: null, cancelAskedAt: null, problem: null }, { transaction });
         await deliveryFiles.update({ state: 'waiting', problem: null }, { where: { deliveryId, state: 'failed' }, transaction });
+        if (body.files === 'renewed') await listAnew(services, row, transaction);
       });
       return begun(row);
     },

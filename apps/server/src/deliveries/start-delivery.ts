@@ -1,14 +1,17 @@
-import { changesFor, type DeliveryPreview, galleryPaths, HouseRules, MANIFEST_NAME, type NewDelivery, visitBytes } from '@rundle/core';
+import { changesFor, type DeliveryPreview, galleryPaths, HouseRules, MANIFEST_NAME, NewDelivery, visitBytes } from '@rundle/core';
 import {
+  type DeliveryFileRow,
   type DeliveryRow,
   deliveredTo,
   gallerySources,
   mailParts,
   notifyTopic,
+  type Outgoing,
   outgoingFiles,
   placeOf,
   receiverWords,
 } from '@rundle/store';
+import { type CreationAttributes, Op, type Transaction } from 'sequelize';
 import { requestProblem } from '../http/problem';
 import { findReceiver } from '../receivers/stored';
 import type { Stores } from '../services';
@@ -101,21 +104,45 @@ export async function startDelivery({ database, files }: Stores, setId: string, 
       },
       { transaction },
     );
-    await deliveryFiles.bulkCreate(
-      outgoing.map(({ path, output: { id, target, folder, fileName, bytes, content } }, position) => ({
-        deliveryId: row.id,
-        path,
-        position,
-        outputId: id,
-        target,
-        folder,
-        fileName,
-        bytes: bytes ?? 0,
-        sha256: content ?? '',
-      })),
-      { transaction },
-    );
+    await deliveryFiles.bulkCreate(listed(row.id, outgoing), { transaction });
     await notifyTopic(sequelize, 'deliveries', transaction);
     return row;
+  });
+}
+
+const listed = (deliveryId: string, outgoing: readonly Outgoing[]): CreationAttributes<DeliveryFileRow>[] =>
+  outgoing.map(({ path, output: { id, target, folder, fileName, bytes, content } }, position) => ({
+    deliveryId,
+    path,
+    position,
+    outputId: id,
+    target,
+    folder,
+    fileName,
+    bytes: bytes ?? 0,
+    sha256: content ?? '',
+  }));
+
+/**
+ * Lists the files of a delivery anew, as they stand now: what has gone and is still the same need not go again.
+ * @throws HttpProblem when nothing of it is there any more
+ */
+export async function listAnew({ database }: Stores, delivery: DeliveryRow, transaction: Transaction): Promise<void> {
+  const { deliveryFiles } = database;
+  const outgoing = await outgoingFiles(database, delivery.setId, NewDelivery.parse(delivery.wish));
+  if (outgoing.length === 0)
+    throw requestProblem('nothing-there', 'There are no files to deliver. Run the set first, or choose other presets.');
+  const before = await deliveryFiles.findAll({ where: { deliveryId: delivery.id, outputId: { [Op.ne]: null } }, transaction });
+  const same = new Set(before.map(({ path, sha256 }) => `${sha256} ${path}`));
+  const now = listed(delivery.id, outgoing);
+  const paths = new Set(now.map(({ path }) => path));
+  const gone = before.filter(({ path }) => !paths.has(path)).map(({ path }) => path);
+  await deliveryFiles.destroy({ where: { deliveryId: delivery.id, path: gone }, transaction });
+  const changed = now
+    .filter(({ path, sha256 }) => !same.has(`${sha256} ${path}`))
+    .map((row) => ({ ...row, state: 'waiting' as const, problem: null }));
+  await deliveryFiles.bulkCreate(changed, {
+    updateOnDuplicate: ['position', 'outputId', 'target', 'folder', 'fileName', 'bytes', 'sha256', 'state', 'problem'],
+    transaction,
   });
 }

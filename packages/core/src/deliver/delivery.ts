@@ -142,9 +142,17 @@ export const Delivery = z
     messages: z.array(MailMessage),
     problem: Problem.nullable(),
     stopping: z.boolean(),
+    renewed: z.int().meta({ description: 'Files of its list that have been made anew since, where it can go on; else 0' }),
   })
   .meta({ id: 'Delivery' });
 export type Delivery = z.infer<typeof Delivery>;
+
+/** How a delivery goes on whose files have been made anew: with those of its list, or with what stands there now. */
+export const ResumeWish = z
+  .strictObject({ files: z.enum(['listed', 'renewed']).default('listed') })
+  .prefault({})
+  .meta({ id: 'ResumeWish' });
+export type ResumeWish = z.infer<typeof ResumeWish>;
 
 export const DELIVERED_STATES = ['waiting', 'sent', 'kept', 'left', 'failed'] as const;
 

@@ -1,7 +1,7 @@
 import { DestroyRef, inject, Injectable } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { Store } from '@ngrx/store';
-import { type Delivery, isOpenDelivery, type NewDelivery } from '@rundle/core';
+import { type Delivery, isOpenDelivery, type NewDelivery, type ResumeWish } from '@rundle/core';
 import { catchError, EMPTY, filter, finalize, map, type Observable, switchMap, take, tap } from 'rxjs';
 import { Api, deliveryZipUrl } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
@@ -25,8 +25,9 @@ export class Deliveries {
     this.told(this.api.cancelDelivery({ deliveryId }), 'The delivery could not be cancelled').subscribe();
   }
 
-  resume(deliveryId: string): void {
-    this.told(this.api.resumeDelivery({ deliveryId }), 'The delivery could not go on').subscribe();
+  /** @param files those of its list, or what has been made anew since */
+  resume(deliveryId: string, files: ResumeWish['files'] = 'listed'): void {
+    this.told(this.api.resumeDelivery({ deliveryId, body: { files } }), 'The delivery could not go on').subscribe();
   }
 
   repeat(deliveryId: string): void {

@@ -51,6 +51,7 @@ const delivery = (more: Partial<Delivery> = {}): Delivery => ({
   messages: [],
   problem: null,
   stopping: false,
+  renewed: 0,
   ...more,
 });
 const counts = (more: Partial<Delivery['counts']>) => ({ ...delivery().counts, ...more });
@@ -112,6 +113,18 @@ describe('the list of deliveries', () => {
     expect(done).toEqual([
       ['resume', 'd2'],
       ['repeat', 'd1'],
+    ]);
+  });
+
+  it('whose files have been made anew since goes on with these, or with those of its list, by one choice', async () => {
+    const page = await shown(delivery({ state: 'cancelled', renewed: 3, counts: counts({ sent: 1 }) }));
+    expect(page.querySelector('.acts')?.textContent).toContain('3 files have been made anew since.');
+    expect(acts(page)).toEqual(['Go on with the new ones', 'Go on with those of its list', 'What happened']);
+    await press(page, 'Go on with the new ones');
+    await press(page, 'Go on with those of its list');
+    expect(done).toEqual([
+      ['resume', 'd1', 'renewed'],
+      ['resume', 'd1'],
     ]);
   });
 

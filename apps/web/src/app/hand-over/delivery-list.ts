@@ -57,7 +57,15 @@ const WAYS: Record<Delivery['way']['kind'], string> = { folder: 'Folder', zip: '
             </button>
           }
           @if (one.state === 'failed' || one.state === 'cancelled') {
-            <button nz-button nzSize="small" type="button" (click)="deliveries.resume(one.id)">Go on</button>
+            @if (one.renewed) {
+              <span class="soft">{{ one.renewed }}</span>
+              <button nz-button nzSize="small" nzType="primary" type="button" (click)="deliveries.resume(one.id, 'renewed')">
+                Go on with the new ones
+              </button>
+              <button nz-button nzSize="small" type="button" (click)="deliveries.resume(one.id)">Go on with those of its list</button>
+            } @else {
+              <button nz-button nzSize="small" type="button" (click)="deliveries.resume(one.id)">Go on</button>
+            }
           }
           @if (one.zip; as href) {
             <a nz-button nzSize="small" [href]="href" download>Download</a>
@@ -129,13 +137,14 @@ export class DeliveryList {
 }
 
 function rowOf(delivery: Delivery) {
-  const { id, way, state, receiver, counts, gallery, createdAt, messages, shownAt, stopping } = delivery;
+  const { id, way, state, receiver, counts, gallery, createdAt, messages, shownAt, stopping, renewed } = delivery;
   const share = state === 'sending' && counts.bytes ? (counts.sentBytes + 1) / (counts.bytes + 1) : null;
   return {
     id,
     state,
     receiver: way.kind === 'zip' ? 'to be downloaded' : receiver,
     stopping,
+    renewed: renewed ? `${counted(renewed, 'file')} ${renewed === 1 ? 'has' : 'have'} been made anew since.` : '',
     shownAt,
     what: gallery ? `Gallery, ${WAYS[way.kind].toLowerCase()}` : WAYS[way.kind],
     when: new Date(createdAt).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' }),

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { Delivery, DeliveryDetail, DeliveryPreview, NewDelivery } from '../../deliver/delivery';
+import { Delivery, DeliveryDetail, DeliveryPreview, NewDelivery, ResumeWish } from '../../deliver/delivery';
 import { NewReceiver, ReceiverTest, ReceiverTestWish, STAND_INS, StandInsView, StoredReceiver } from '../../deliver/receiver';
 import type { Endpoint } from '../endpoint';
 import { HandOverView } from '../runs';
@@ -78,9 +78,11 @@ export const HAND_OVER_ENDPOINTS = {
   resumeDelivery: {
     method: 'post',
     path: '/api/deliveries/{deliveryId}/resume',
-    summary: 'Goes on with a delivery that failed or was cancelled; what has been sent is not sent again',
+    summary:
+      'Goes on with a delivery that failed or was cancelled, with the files of its list or with those that have been made anew since; what has been sent is not sent again',
+    body: ResumeWish,
     answer: Delivery,
-    errors: ['not-found', 'delivery-over'],
+    errors: ['not-found', 'delivery-over', 'nothing-there'],
   },
   cancelDelivery: {
     method: 'post',
