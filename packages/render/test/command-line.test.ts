@@ -1,7 +1,9 @@
 import { spawnSync } from 'node:child_process';
-import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { ENGINE, Preset, recipeText, StudioDetails } from '@rundle/core';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { endExifTool, exifTool } from '../src/read/exiftool';
 import { folder, testPicture } from './pictures';
@@ -81,6 +83,34 @@ describe('rundle', () => {
     expect(rundle('render', ...call, '--only', 'nobody.jpg', masters)).toMatchObject({ status: 2 });
     expect(rundle('plan', ...call, '--list', list, masters)).toMatchObject({ status: 2 });
     expect(rundle('render', ...call, '--list', join(dir, 'list.txt'), masters).stderr).toContain('.csv or .json');
+  });
+
+  it('leaves what an earlier engine made, says so, and makes it again when that is asked for', () => {
+    const out = join(dir, 'earlier');
+    const master = join(masters, 'b 9.jpg');
+    const again = join(dir, 'again.preset.json');
+    writeFileSync(again, JSON.stringify({ ...JSON.parse(readFileSync(web, 'utf8')), existing: 'replace' }));
+    const call = ['--preset', again, '--out', out, '--json', master];
+    expect(rundle('render', ...call).status).toBe(0);
+    // As if an engine before this one had made it: its number stands in the recipe that is on record.
+    const record = join(out, '.rundle-record.jsonl');
+    const { size, mtimeMs } = statSync(master);
+    const preset = Preset.parse(JSON.parse(readFileSync(again, 'utf8')));
+    const recipe = { master: `${size} ${mtimeMs}`, preset, studio: StudioDetails.parse({}), watermark: null };
+    const hashOf = (engine: number) =>
+      createHash('sha256')
+        .update(recipeText({ ...recipe, engine }))
+        .digest('hex');
+    const text = readFileSync(record, 'utf8');
+    expect(text).toContain(hashOf(ENGINE));
+    writeFileSync(record, text.replaceAll(hashOf(ENGINE), hashOf(ENGINE - 1)));
+    const kept = rundle('render', ...call);
+    expect(kept.events.at(-1)).toMatchObject({ done: 0, skipped: 1 });
+    expect(kept.stderr).toContain('1 file was made by an earlier version of Rundle and stays; --again makes it once more.');
+    expect(rundle('render', '--again', ...call).events.at(-1)).toMatchObject({ done: 1, skipped: 0 });
+    const now = rundle('render', ...call);
+    expect([now.events.at(-1), now.stderr]).toMatchObject([{ done: 0, skipped: 1 }, '']);
+    expect(rundle('plan', '--again', ...call).status).toBe(2);
   });
 
   it('plans weights by looking at the pictures, or guesses them and says so', () => {
