@@ -50,6 +50,8 @@ describe('what an earlier engine made', () => {
     await server.call('PUT', '/api/studio', StudioDetails.parse({ creator: 'Orla Vessby' }));
     const changed = await plan(setId, [web.id]);
     expect(changed.outputs.map((output) => output.status === 'planned' && output.stale)).toEqual(['credit', 'credit', 'credit']);
+    // That is why they are due, and not the engine.
+    expect(changed.notices).toEqual([]);
     await server.call('PUT', '/api/studio', StudioDetails.parse({}));
 
     await server.call('PATCH', `/api/sets/${setId}`, { remake: true });

@@ -1,5 +1,6 @@
 import {
   adapts,
+  bordered,
   cutToEightBits,
   detailAnchor,
   FILE_TYPES,
@@ -64,8 +65,8 @@ export async function renderPixels(
   const frame = frameOf(geometry, sized);
   const border = (reached('mark') && preset.border) || null;
   const edge = border?.px ?? 0;
-  const bordered = { width: frame.width + 2 * edge, height: frame.height + 2 * edge };
-  const wanted = window ?? wholeOf(bordered);
+  const output = bordered(frame, { border });
+  const wanted = window ?? wholeOf(output);
   const sharpening = reached('sharpen') && preset.sharpen && preset.sharpen.amount > 0 ? preset.sharpen : null;
   const seen = overlap(movedBy(wanted, -edge, -edge), wholeOf(frame));
   // A window that lies in the border takes a pixel of the picture along, whose profile and channels count.
@@ -103,8 +104,8 @@ export async function renderPixels(
   const { file, pixels } = pixelFile(finished, model, isFile ? preset.file.bits : 8, profile);
   const dither = isFile && preset.colour.dither;
   if (!(pixels instanceof Uint8Array)) pixels.set(finished.pixels);
-  else if (isWhole(wanted, bordered)) toEightBits(finished.pixels, dither, pixels);
-  else cutToEightBits(finished, wanted, bordered.width, dither, pixels);
+  else if (isWhole(wanted, output)) toEightBits(finished.pixels, dither, pixels);
+  else cutToEightBits(finished, wanted, output.width, dither, pixels);
   return {
     picture: { ...finished, pixels },
     model,

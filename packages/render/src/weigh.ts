@@ -24,6 +24,8 @@ import sharp, { type Sharp } from 'sharp';
 import { coloursOf } from './rungs';
 import { crop } from './size/sized';
 import { MasterSource } from './source';
+import { AVIF_EFFORT } from './types/avif/avif';
+import { WEBP_EFFORT } from './types/webp/webp';
 
 /** What an empty file of each kind weighs, in bytes: it is not the picture's. */
 const EMPTY = { jpeg: 520, webp: 60, avif: 280, tiff: 340 } as const;
@@ -146,8 +148,8 @@ async function weigh(parts: readonly Raster<Uint16Array>[], edge: number, also: 
     jpeg: halved,
     full,
     unsharpened: others ? await jpeg(stacked(parts), 80, '4:2:0') : null,
-    webp: await other('webp', (image) => image.webp({ quality: WEIGHED_WEBP, effort: 4 })),
-    avif: await other('avif', (image) => image.avif({ quality: WEIGHED_AVIF, effort: 2, chromaSubsampling: '4:2:0' })),
+    webp: await other('webp', (image) => image.webp({ quality: WEIGHED_WEBP, effort: WEBP_EFFORT })),
+    avif: await other('avif', (image) => image.avif({ quality: WEIGHED_AVIF, effort: AVIF_EFFORT, chromaSubsampling: '4:2:0' })),
     tiff: await other('tiff', (image) => image.tiff({ compression: 'deflate', predictor: 'horizontal' })),
   };
 }

@@ -82,8 +82,7 @@ export async function startDelivery({ database, files }: Stores, setId: string, 
   const set = await findSet(database, setId);
   const { way } = wish;
   const outgoing = await outgoingFiles(database, setId, wish);
-  if (outgoing.length === 0)
-    throw requestProblem('nothing-there', 'There are no files to deliver. Run the set first, or choose other presets.');
+  if (outgoing.length === 0) throw nothingThere();
   if (way.kind === 'folder') {
     const refusal = await files.outputs.refusal(way.path);
     if (refusal) throw requestProblem('no-place', refusal.message, [refusal]);
@@ -110,6 +109,8 @@ export async function startDelivery({ database, files }: Stores, setId: string, 
   });
 }
 
+const nothingThere = () => requestProblem('nothing-there', 'There are no files to deliver. Run the set first, or choose other presets.');
+
 const listed = (deliveryId: string, outgoing: readonly Outgoing[]): CreationAttributes<DeliveryFileRow>[] =>
   outgoing.map(({ path, output: { id, target, folder, fileName, bytes, content } }, position) => ({
     deliveryId,
@@ -130,8 +131,9 @@ const listed = (deliveryId: string, outgoing: readonly Outgoing[]): CreationAttr
 export async function listAnew({ database }: Stores, delivery: DeliveryRow, transaction: Transaction): Promise<void> {
   const { deliveryFiles } = database;
   const outgoing = await outgoingFiles(database, delivery.setId, NewDelivery.parse(delivery.wish));
-  if (outgoing.length === 0)
-    throw requestProblem('nothing-there', 'There are no files to deliver. Run the set first, or choose other presets.');
+  if (outgoing.length === 0) throw nothingThere();
+  // What was decided about rules that files break was about those of before.
+  await delivery.update({ decision: null }, { transaction });
   const before = await deliveryFiles.findAll({ where: { deliveryId: delivery.id, outputId: { [Op.ne]: null } }, transaction });
   const same = new Set(before.map(({ path, sha256 }) => `${sha256} ${path}`));
   const now = listed(delivery.id, outgoing);

@@ -1,4 +1,4 @@
-import { changesSinceEngine, type Finding, finding, joinPath, type PlannedOutput, type StoredPreset } from '@rundle/core';
+import { changesSinceEngine, counted, type Finding, finding, joinPath, type PlannedOutput, type StoredPreset } from '@rundle/core';
 import type { MadeBefore } from './standing';
 
 /** What is to be said once, of a whole plan. */
@@ -7,21 +7,19 @@ export const planNotices = (outputs: readonly PlannedOutput[], presets: readonly
   ...versionNotices(presets, before),
 ];
 
-const counted = (files: number): string => (files === 1 ? '1 file' : `${files.toLocaleString('en-GB')} files`);
-
 /** A new engine makes nothing due by itself: what it would make otherwise is offered once, and not said in every cell. */
 function engineNotices(outputs: readonly PlannedOutput[], before: MadeBefore): Finding[] {
-  const engines = (status: 'planned' | 'skipped') =>
-    outputs.flatMap((output) =>
-      output.status === status ? (before.earlierEngine(output.target, joinPath(output.folder, output.fileName)) ?? []) : [],
-    );
-  const [again, kept] = [engines('planned'), engines('skipped')];
+  // What is due for another reason says that one, in its cell.
+  const again = outputs.filter((output) => output.status === 'planned' && output.stale === 'engine').length;
+  const kept = outputs.flatMap((output) =>
+    output.status === 'skipped' ? (before.earlierEngine(output.target, joinPath(output.folder, output.fileName)) ?? []) : [],
+  );
   const notices: Finding[] = [];
-  if (again.length)
+  if (again)
     notices.push(
       finding(
         'earlier-engine',
-        `${counted(again.length)} made by an earlier version of Rundle will be made again: this version makes them slightly differently.`,
+        `${counted(again, 'file')} made by an earlier version of Rundle will be made again: this version makes them slightly differently.`,
       ),
     );
   if (kept.length) {
@@ -30,7 +28,7 @@ function engineNotices(outputs: readonly PlannedOutput[], before: MadeBefore): F
       kept.length === 1
         ? 'was made by an earlier version of Rundle and stays as it is'
         : 'were made by an earlier version of Rundle and stay as they are';
-    notices.push(finding('engine-offer', `${counted(kept.length)} ${are}. What this version does differently: ${changes}`));
+    notices.push(finding('engine-offer', `${counted(kept.length, 'file')} ${are}. What this version does differently: ${changes}`));
   }
   return notices;
 }
@@ -40,6 +38,6 @@ const versionNotices = (presets: readonly StoredPreset[], before: MadeBefore): F
   presets.flatMap(({ id, version, preset }) => {
     const { files, earliest } = before.ofEarlierVersions(id, version);
     if (files === 0) return [];
-    const made = files === 1 ? '1 file that is out was' : `${files.toLocaleString('en-GB')} files that are out were`;
+    const made = `${counted(files, 'file')} that ${files === 1 ? 'is out was' : 'are out were'}`;
     return [finding('earlier-version', `${preset.title}: ${made} made by version ${earliest}; the preset is at version ${version}.`)];
   });

@@ -3,7 +3,7 @@ import { NO_DECISIONS } from '../decisions/decisions';
 import { StudioDetails } from '../metadata/studio';
 import { Preset, type PresetInput } from '../preset/schema';
 import { carriedPreset } from '../decisions/decisions';
-import { ENGINE } from './engines';
+import { changesSinceEngine, COMPARABLE_FROM, ENGINE } from './engines';
 import { type Depends, type Ingredients, keyOf } from './keys';
 import { makingOf } from './making';
 import { recipeText } from './recipe';
@@ -64,6 +64,13 @@ describe('a recipe', () => {
     const recipe = { master: 'm', preset: of, studio, watermark: null };
     expect(recipeText(recipe)).toBe(`[${ENGINE},${text}`);
     expect(recipeText({ ...recipe, engine: 6 })).toBe(`[6,${text}`);
+  });
+});
+
+describe('an engine', () => {
+  it('says what it makes otherwise than the one before, since its files are offered by that', () => {
+    expect(changesSinceEngine(COMPARABLE_FROM)).toHaveLength(ENGINE - COMPARABLE_FROM);
+    expect(changesSinceEngine(ENGINE)).toEqual([]);
   });
 });
 

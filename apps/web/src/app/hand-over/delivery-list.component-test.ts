@@ -116,12 +116,12 @@ describe('the list of deliveries', () => {
     ]);
   });
 
-  it('whose files have been made anew since goes on with these, or with those of its list, by one choice', async () => {
+  it('whose files have been made anew since goes on with these, or with the old ones, by one choice', async () => {
     const page = await shown(delivery({ state: 'cancelled', renewed: 3, counts: counts({ sent: 1 }) }));
     expect(page.querySelector('.acts')?.textContent).toContain('3 files have been made anew since.');
-    expect(acts(page)).toEqual(['Go on with the new ones', 'Go on with those of its list', 'What happened']);
+    expect(acts(page)).toEqual(['Go on with the new ones', 'Go on with the old ones', 'What happened']);
     await press(page, 'Go on with the new ones');
-    await press(page, 'Go on with those of its list');
+    await press(page, 'Go on with the old ones');
     expect(done).toEqual([
       ['resume', 'd1', 'renewed'],
       ['resume', 'd1'],

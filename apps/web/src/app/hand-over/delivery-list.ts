@@ -62,7 +62,7 @@ const WAYS: Record<Delivery['way']['kind'], string> = { folder: 'Folder', zip: '
               <button nz-button nzSize="small" nzType="primary" type="button" (click)="deliveries.resume(one.id, 'renewed')">
                 Go on with the new ones
               </button>
-              <button nz-button nzSize="small" type="button" (click)="deliveries.resume(one.id)">Go on with those of its list</button>
+              <button nz-button nzSize="small" type="button" (click)="deliveries.resume(one.id)">Go on with the old ones</button>
             } @else {
               <button nz-button nzSize="small" type="button" (click)="deliveries.resume(one.id)">Go on</button>
             }

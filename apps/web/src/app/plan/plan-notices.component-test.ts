@@ -1,25 +1,18 @@
 import { provideZonelessChangeDetection } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
-import { provideStore, Store } from '@ngrx/store';
+import { Store } from '@ngrx/store';
 import { finding } from '@rundle/core';
 import { expect, it } from 'vitest';
-import { presetsFeature } from '../presets/presets.store';
 import { sampleSet } from '../set/sample-master';
 import { setActions, setFeature } from '../set/set.store';
 import { PlanNotices } from './plan-notices';
-import { planActions, planFeature } from './plan.store';
+import { planActions } from './plan.store';
+import { providePlanStores } from './plan-stores';
 import { planView } from './sample-plan';
 
 it('offer once to make again what an earlier engine made, and to leave it after all', async () => {
   TestBed.configureTestingModule({
-    providers: [
-      provideZonelessChangeDetection(),
-      provideStore({
-        [planFeature.name]: planFeature.reducer,
-        [setFeature.name]: setFeature.reducer,
-        [presetsFeature.name]: presetsFeature.reducer,
-      }),
-    ],
+    providers: [provideZonelessChangeDetection(), providePlanStores()],
   });
   const store = TestBed.inject(Store);
   store.dispatch(setActions.pageOpened({ setId: 's' }));

@@ -1,13 +1,13 @@
 import { provideZonelessChangeDetection } from '@angular/core';
 import { type ComponentFixture, TestBed } from '@angular/core/testing';
 import { provideRouter } from '@angular/router';
-import { type Action, provideStore, Store } from '@ngrx/store';
+import { type Action, Store } from '@ngrx/store';
 import type { Output, PlannedOutput } from '@rundle/core';
 import { beforeEach, describe, expect, it } from 'vitest';
-import { presetsFeature } from '../presets/presets.store';
 import { master, sampleSet } from '../set/sample-master';
-import { setActions, setFeature } from '../set/set.store';
-import { planActions, planFeature } from './plan.store';
+import { setActions } from '../set/set.store';
+import { planActions } from './plan.store';
+import { providePlanStores } from './plan-stores';
 import { RunDock } from './run-dock';
 import { planned, planView, runDetail, sampleMade, sampleOutput } from './sample-plan';
 
@@ -16,15 +16,7 @@ let sent: Action[];
 
 beforeEach(() => {
   TestBed.configureTestingModule({
-    providers: [
-      provideZonelessChangeDetection(),
-      provideRouter([]),
-      provideStore({
-        [planFeature.name]: planFeature.reducer,
-        [setFeature.name]: setFeature.reducer,
-        [presetsFeature.name]: presetsFeature.reducer,
-      }),
-    ],
+    providers: [provideZonelessChangeDetection(), provideRouter([]), providePlanStores()],
   });
   const store = TestBed.inject(Store);
   store.dispatch(setActions.pageOpened({ setId: 's' }));
