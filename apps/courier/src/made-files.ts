@@ -13,7 +13,7 @@ import {
   type ManifestPage,
   pageStyle,
 } from '@rundle/core';
-import { type DeliveryFileRow, galleryPictures, outgoingFiles } from '@rundle/store';
+import { type DeliveryFileRow, galleryPictures, newestOutputs, outgoingFiles } from '@rundle/store';
 import type { CreationAttributes } from 'sequelize';
 import type { Known } from './check-files';
 import type { Job } from './job';
@@ -56,7 +56,9 @@ export async function makeFiles(job: Job, known: ReadonlyMap<string, Known>): Pr
 async function galleryFiles(job: Job, known: ReadonlyMap<string, Known>): Promise<[string, Buffer | string][]> {
   const { database } = job.context;
   const going = new Set((await job.files({ state: ['waiting', 'sent', 'kept'] })).map(({ path }) => path));
-  const files = (await job.inDatabase(() => outgoingFiles(database, job.row.setId, job.wish))).filter(({ path }) => going.has(path));
+  const files = outgoingFiles(await job.inDatabase(() => newestOutputs(database, job.row.setId)), job.wish).filter(({ path }) =>
+    going.has(path),
+  );
   const placeholders = new Map([...known].flatMap(([sha256, { placeholder }]) => (placeholder ? [[sha256, placeholder]] : [])));
   const pictures = await job.inDatabase(() => galleryPictures(database, files, placeholders));
   const viewerFiles = await Promise.all(
@@ -74,7 +76,7 @@ async function galleryFiles(job: Job, known: ReadonlyMap<string, Known>): Promis
 async function manifestOf(job: Job, known: ReadonlyMap<string, Known>, pages: ManifestPage[]): Promise<Manifest> {
   const { database } = job.context;
   const rows = await job.files({ state: ['waiting', 'sent', 'kept'] });
-  const about = new Map((await outgoingFiles(database, job.row.setId, job.wish)).map(({ path, output }) => [path, output]));
+  const about = new Map(outgoingFiles(await newestOutputs(database, job.row.setId), job.wish).map(({ path, output }) => [path, output]));
   const files = rows.flatMap((row: DeliveryFileRow): ManifestFile[] => {
     const [seen, output] = [known.get(row.sha256)?.seen, about.get(row.path)];
     if (!seen || !output) return [];

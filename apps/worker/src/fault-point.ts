@@ -1,7 +1,7 @@
 import type { Stage } from '@rundle/render';
 
-/** Steps on the way of an output, in their order, and the one of a reading. */
-export type FaultPoint = Stage | 'hashed' | 'recorded' | 'moved' | 'done' | 'read';
+/** Steps on the way of an output, in their order, the one of a reading, and those of files that get another place. */
+export type FaultPoint = Stage | 'hashed' | 'recorded' | 'moved' | 'done' | 'read' | 'taken' | 'all-taken' | 'put' | 'moved-all';
 
 /** For tests: the step at which this program kills itself, as in a power failure. */
 const CRASH_AT = process.env['RUNDLE_CRASH_AT'] ?? '';

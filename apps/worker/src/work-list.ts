@@ -1,9 +1,10 @@
 import { EventEmitter } from 'node:events';
 import { setTimeout as wait } from 'node:timers/promises';
-import { claim, type Claim, isDatabaseAway, type JobName, Jobs, letGo, offer, workKey } from '@rundle/store';
+import { claim, type Claim, isDatabaseAway, type JobName, Jobs, letGo, offer, type WorkIds, workKey } from '@rundle/store';
 import type { TaskList, WorkerEvents } from 'graphile-worker';
 import { type Context, inDatabase } from './context';
 import { checkWatermark } from './work/check-watermark';
+import { moveOutputsJob } from './work/move-outputs';
 import { readMaster } from './work/read-master';
 import { weighMaster } from './work/weigh-master';
 import { Interrupted, renderMasterJob } from './work/render-master';
@@ -29,6 +30,7 @@ export class WorkList {
     'weigh-master': (payload) => this.take('weigh-master', Jobs['weigh-master'].parse(payload)),
     'check-watermark': (payload) => this.take('check-watermark', Jobs['check-watermark'].parse(payload)),
     'render-master': (payload) => this.take('render-master', Jobs['render-master'].parse(payload)),
+    'move-outputs': (payload) => this.take('move-outputs', Jobs['move-outputs'].parse(payload)),
   };
 
   /** Tells the name under which the queue locks jobs for this program. */
@@ -43,7 +45,7 @@ export class WorkList {
     for (const [stop, of] of this.underWay) if (of === runId) stop.abort();
   }
 
-  private async take(name: JobName, ids: { runId?: string; masterId?: string; watermarkId?: string }): Promise<void> {
+  private async take(name: JobName, ids: WorkIds): Promise<void> {
     const { sequelize } = this.context.database;
     if (this.context.ending.aborted) return;
     const mine = await inDatabase(this.context, () => claim(sequelize, workKey(name, ids), this.workerId));
@@ -67,6 +69,8 @@ export class WorkList {
         return weighMaster(this.context, mine, Jobs['weigh-master'].parse(mine.payload));
       case 'check-watermark':
         return checkWatermark(this.context, mine, Jobs['check-watermark'].parse(mine.payload));
+      case 'move-outputs':
+        return moveOutputsJob(this.context, mine, Jobs['move-outputs'].parse(mine.payload));
       case 'render-master': {
         const job = Jobs['render-master'].parse(mine.payload);
         const stop = new AbortController();

@@ -178,12 +178,12 @@ describe('fencing', () => {
     const problem = { code: 'internal', message: 'Never.' } as const;
     expect(await early.finished(output!.id, { ...finished, bytes: 2 })).toBe(false);
     expect(await early.failed(output!.id, problem)).toBe(false);
-    expect(await late.done(output!.id)).toBe(true);
+    expect(await late.done(output!.id, null)).toBe(true);
     expect(await late.failed(output!.id, problem)).toBe(false);
     expect(await outputs.findByPk(output!.id)).toMatchObject({ state: 'done', bytes: 1, error: null });
     const other = run.outputs[1]!;
     await runs.update({ state: 'cancelled' }, { where: { id: run.id } });
-    expect(await late.done(other.id)).toBe(false);
+    expect(await late.done(other.id, null)).toBe(false);
     expect((await outputs.findByPk(other.id))!.state).toBe('planned');
   });
 });

@@ -87,6 +87,8 @@ export * from './proof/places';
 export * from './proof/second-look';
 export * from './proof/strip';
 export * from './plan/credits';
+export * from './plan/earlier';
+export * from './plan/file-place';
 export * from './plan/forecast';
 export * from './plan/plan';
 export * from './record/record';

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { constants, createReadStream, existsSync } from 'node:fs';
+import { type BigIntStats, constants, createReadStream, existsSync } from 'node:fs';
 import { type FileHandle, open, readlink } from 'node:fs/promises';
 import type { Readable } from 'node:stream';
 
@@ -7,6 +7,8 @@ import type { Readable } from 'node:stream';
 export interface OpenFile {
   bytes: number;
   modified: Date;
+  /** What it is on its disk, and when it was changed last: {@link markOf}. */
+  mark: string;
   /** Reads it, or a part of it; both ends included, in bytes. To be called once; reading it to its end closes it. */
   read(part?: { start: number; end: number }): Readable;
   /** Its SHA-256 as it is now, in hexadecimal; it stays open. */
@@ -17,6 +19,19 @@ export interface OpenFile {
   readAll(): Promise<Buffer>;
   close(): Promise<void>;
 }
+
+/**
+ * What tells whether a file has been touched: its disk, its inode, its size in bytes, and when its content and its entry were changed last, in
+ * ns (stat(2)). Who wants to hide a change can; nobody does by chance.
+ */
+export const markOf = ({ dev, ino, size, mtimeNs, ctimeNs }: BigIntStats): string => [dev, ino, size, mtimeNs, ctimeNs].join(' ');
+
+/** The same but for its entry, which a new name changes. */
+export const isSameBody = (one: string, other: string): boolean =>
+  one.split(' ').slice(0, 4).join() === other.split(' ').slice(0, 4).join();
+
+/** As stat(2) tells it in Node's own figures, to the last bit: times on record are compared with it. */
+const inMs = (ns: bigint): number => Number(ns / 1_000_000_000n) * 1000 + Number(ns % 1_000_000_000n) / 1e6;
 
 /** SHA-256 of a file, in hexadecimal, read piece by piece. */
 export const sha256Of = (path: string): Promise<string> => sha256OfStream(createReadStream(path));
@@ -37,12 +52,13 @@ export async function openOnce(path: string): Promise<{ file: FileHandle; opened
   // Without O_NONBLOCK, opening a named pipe would block until something writes into it.
   const file = await open(path, constants.O_RDONLY | constants.O_NOFOLLOW | constants.O_NONBLOCK);
   try {
-    const stat = await file.stat();
+    const stat = await file.stat({ bigint: true });
     if (!stat.isFile()) throw Object.assign(new Error(`${path} is no file.`), { code: 'EISDIR' });
     const opened = {
-      bytes: stat.size,
+      bytes: Number(stat.size),
       modified: stat.mtime,
-      mtimeMs: stat.mtimeMs,
+      mtimeMs: inMs(stat.mtimeNs),
+      mark: markOf(stat),
       read: (part?: { start: number; end: number }) => file.createReadStream({ ...(part ?? {}), autoClose: true }),
       sha256: () => sha256OfStream(file.createReadStream({ start: 0, autoClose: false })),
       path: () => handlePath(file),

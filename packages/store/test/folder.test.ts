@@ -64,7 +64,7 @@ describe('a folder of the machine', () => {
     // Nor is anything of what lies behind such a link read, deleted or swept.
     writeFileSync(join(forbidden, 'a.jpg'), 'a stranger’s');
     const place = { target, folder: 'web', fileName: 'a.jpg' };
-    await outputs.remove(place);
+    expect(await outputs.take(place, randomUUID(), hash('a stranger’s'), target)).toBe(false);
     expect([await outputs.open(place), await outputs.holds(place, hash('a stranger’s'))]).toEqual([null, false]);
 
     // Its folder of unfinished files is swapped while one is made: it is made where it was begun.

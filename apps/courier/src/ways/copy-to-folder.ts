@@ -1,9 +1,10 @@
 import { ProblemError } from '@rundle/core';
-import type { DeliveryFileRow } from '@rundle/store';
+import { deliveredTo, type DeliveryFileRow } from '@rundle/store';
 import type { Job } from '../job';
 import { onRecord } from '../on-record';
 import { withSource } from '../source';
 import { FolderDestination } from './folder-destination';
+import { removeOld } from './remove-old';
 
 /** Copies files to a folder of the machine, one after the other. */
 export async function copyToFolder(job: Job, rows: readonly DeliveryFileRow[]): Promise<void> {
@@ -11,6 +12,7 @@ export async function copyToFolder(job: Job, rows: readonly DeliveryFileRow[]): 
   if (way.kind !== 'folder') return;
   const folder = new FolderDestination(way.path, job.context.writeRoots);
   const ours = onRecord(job);
+  const record = way.removesOld ? await job.inDatabase(() => deliveredTo(job.context.database, job.row.place!)) : [];
   let hasFailed = false;
   for (const row of rows) {
     job.goOn();
@@ -28,4 +30,5 @@ export async function copyToFolder(job: Job, rows: readonly DeliveryFileRow[]): 
       await job.say(`${row.path}: ${error.message}`);
     }
   }
+  if (way.removesOld && !hasFailed) await removeOld(job, record, '', (act) => act(folder));
 }

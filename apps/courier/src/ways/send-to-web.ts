@@ -5,6 +5,7 @@ import { type Destination, type OnRecord, openWebSpace } from '@rundle/transport
 import type { Job } from '../job';
 import { onRecord } from '../on-record';
 import { withSource } from '../source';
+import { type Line, removeOld } from './remove-old';
 import { withRetry } from './with-retry';
 
 /** Files that are under way at once: the line is never idle while an answer is waited for. */
@@ -25,14 +26,8 @@ export async function sendToWeb(job: Job, rows: readonly DeliveryFileRow[]): Pro
   // A page or a manifest comes when all that it tells of has come; the page itself last.
   if (sending.hasFailed) return;
   for (const row of rows.filter(({ outputId }) => outputId === null)) await sending.sendAll([row]);
-  // Held against all files of the delivery: what has gone before an interruption is not old.
-  const gone = new Set(changesFor(await job.files(), record).old);
-  const old = record.filter(({ path }) => gone.has(path));
-  if (way.removesOld && old.length) await removeOld(job, old, prefix, line);
+  if (way.removesOld) await removeOld(job, record, prefix, line);
 }
-
-/** Opens the line to a web space, does something over it, and closes it, whatever happened. */
-type Line = (act: (space: Destination) => Promise<void>) => Promise<void>;
 
 /** @throws ProblemError when the receiver is gone */
 async function lineTo(job: Job, receiverId: string): Promise<Line> {
@@ -133,40 +128,3 @@ class Sending {
 
 /** What concerns one file only: the others go on. */
 const isOfFile = (error: unknown): error is ProblemError => error instanceof ProblemError && error.problem.file !== undefined;
-
-/** What somebody has changed since it was delivered is no longer ours to remove: it stays, and is told. */
-async function removeOld(
-  job: Job,
-  old: readonly { path: string; bytes: number; sha256: string }[],
-  prefix: string,
-  line: Line,
-): Promise<void> {
-  const { sequelize } = job.context.database;
-  const left = new Set(old);
-  const stays: string[] = [];
-  await withRetry(
-    job,
-    () =>
-      line(async (space) => {
-        for (const file of [...left]) {
-          job.goOn();
-          const isGone = await space.remove(prefix + file.path, file);
-          await job.inDatabase(() =>
-            sequelize.query('DELETE FROM delivered WHERE place = :place AND path = :path', {
-              replacements: { place: job.row.place, path: file.path },
-            }),
-          );
-          left.delete(file);
-          if (isGone) await job.change({ removed: job.row.removed + 1 });
-          else stays.push(file.path);
-        }
-      }),
-    () => old.length - left.size,
-  );
-  const removed = old.map(({ path }) => path).filter((path) => !stays.includes(path));
-  if (removed.length) await job.say(`Removed: ${listed(removed)}.`);
-  if (stays.length) await job.say(`Changed since they were delivered, so they stay: ${listed(stays)}.`);
-}
-
-const listed = (paths: readonly string[]): string =>
-  `${paths.slice(0, 20).join(', ')}${paths.length > 20 ? ` and ${paths.length - 20} more` : ''}`;

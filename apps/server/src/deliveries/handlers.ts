@@ -1,6 +1,6 @@
 import { type Delivery, isOpenDelivery, NewDelivery } from '@rundle/core';
 import { openOnce } from '@rundle/place';
-import { deliveryFolder, type DeliveryRow, messageFile, notifyTopic } from '@rundle/store';
+import { deliveryFolder, type DeliveryFileRow, type DeliveryRow, messageFile, notifyTopic } from '@rundle/store';
 import type { Handlers } from '../http/handlers';
 import { notFound, requestProblem } from '../http/problem';
 import { sendOpened } from '../http/send-opened';
@@ -30,7 +30,7 @@ export function deliveryHandlers(services: Services) {
 
     previewDelivery: ({ setId, body }) => threads.ask({ kind: 'preview', setId, wish: body }),
 
-    startDelivery: async ({ setId, body }) => begun(await startDelivery(services, setId, body)),
+    startDelivery: async ({ setId, body }) => begun(await startDelivery(services, setId, body, await threads.outputs(setId))),
 
     getDelivery: async ({ deliveryId }) => {
       const row = await find(deliveryId);
@@ -49,10 +49,11 @@ export function deliveryHandlers(services: Services) {
     resumeDelivery: async ({ deliveryId, body }) => {
       const row = await find(deliveryId);
       if (row.state !== 'failed' && row.state !== 'cancelled') throw over();
+      const outputs = body.files === 'renewed' ? await threads.outputs(row.setId) : [];
       await sequelize.transaction(async (transaction) => {
         await row.update({ state: 'checking', finishedAt: null, cancelAskedAt: null, problem: null }, { transaction });
         await deliveryFiles.update({ state: 'waiting', problem: null }, { where: { deliveryId, state: 'failed' }, transaction });
-        if (body.files === 'renewed') await listAnew(services, row, transaction);
+        if (body.files === 'renewed') await listAnew(services, row, outputs, transaction);
       });
       return begun(row);
     },
@@ -68,7 +69,7 @@ export function deliveryHandlers(services: Services) {
 
     repeatDelivery: async ({ deliveryId }) => {
       const row = await find(deliveryId);
-      return begun(await startDelivery(services, row.setId, NewDelivery.parse(row.wish)));
+      return begun(await startDelivery(services, row.setId, NewDelivery.parse(row.wish), await threads.outputs(row.setId)));
     },
 
     getDeliveryZip: async ({ deliveryId, request, response }) => {
@@ -77,7 +78,15 @@ export function deliveryHandlers(services: Services) {
       if (NewDelivery.parse(row.wish).way.kind !== 'zip' || row.finishedAt === null || sent.length === 0) throw over();
       const set = await findSet(database, row.setId);
       const about = { title: set.title, at: row.createdAt, tag: row.id };
-      await sendZip(sent, { outputs: files.outputs, made: folderOf(row.id) }, about, { request, response });
+      const ids = sent.flatMap(({ outputId }) => outputId ?? []);
+      const marks = new Map(
+        (await database.outputs.findAll({ where: { id: ids }, attributes: ['id', 'mark'] })).map(({ id, mark }) => [id, mark]),
+      );
+      const rows = sent.map((file) => ({
+        ...(file.get({ plain: true }) as DeliveryFileRow),
+        mark: marks.get(file.outputId ?? '') ?? null,
+      }));
+      await sendZip(rows, { outputs: files.outputs, made: folderOf(row.id) }, about, { request, response });
     },
 
     getDeliveryMessage: async ({ deliveryId, query, request, response }) => {

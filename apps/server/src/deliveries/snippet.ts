@@ -1,5 +1,5 @@
 import { gallerySnippet, type NewDelivery } from '@rundle/core';
-import { type Database, galleryPictures, outgoingFiles } from '@rundle/store';
+import { type Database, galleryPictures, newestOutputs, outgoingFiles } from '@rundle/store';
 import { requestProblem } from '../http/problem';
 import { findSet } from '../sets/find';
 
@@ -13,7 +13,7 @@ interface SnippetWish {
 export async function snippetOf(database: Database, { setId, delivery, base }: SnippetWish): Promise<string> {
   if (!delivery.gallery) throw requestProblem('no-delivery', 'A gallery has to be chosen.');
   const set = await findSet(database, setId);
-  const outgoing = await outgoingFiles(database, set.id, delivery);
+  const outgoing = outgoingFiles(await newestOutputs(database, set.id), delivery);
   if (outgoing.length === 0) throw requestProblem('nothing-there', 'There are no files that browsers show. Add a preset that makes JPEG.');
   const folder = base.trim().replace(/(?<=[^/])$/, '/');
   return gallerySnippet(delivery.gallery, await galleryPictures(database, outgoing, new Map()), folder);

@@ -12,6 +12,7 @@ import {
   receiverWords,
 } from '@rundle/store';
 import { type CreationAttributes, Op, type Transaction } from 'sequelize';
+import { asMade, type StandingOutput } from '../hand-over/standing-outputs';
 import { requestProblem } from '../http/problem';
 import { findReceiver } from '../receivers/stored';
 import type { Stores } from '../services';
@@ -22,9 +23,16 @@ const PHONE = { windowWidth: 360, density: 2 };
 const DESKTOP = { windowWidth: 1440, density: 1 };
 
 /** What a delivery would send; writes nothing. */
-export async function previewDelivery({ database, files }: Stores, setId: string, wish: NewDelivery): Promise<DeliveryPreview> {
+export async function previewDelivery(
+  { database, files }: Stores,
+  setId: string,
+  wish: NewDelivery,
+  outputs: readonly StandingOutput[],
+): Promise<DeliveryPreview> {
   const set = await findSet(database, setId);
-  const outgoing = await outgoingFiles(database, setId, wish);
+  const outgoing = outgoingFiles(asMade(outputs), wish);
+  const all = outgoingFiles(outputs, wish);
+  const going = new Set(outgoing.map(({ output }) => output.id));
   const bytes = outgoing.reduce((sum, { output }) => sum + (output.bytes ?? 0), 0);
   const place = placeOf(wish.way);
   const wanted = outgoing.map(({ path, output }) => ({ path, sha256: output.content ?? '' }));
@@ -60,6 +68,7 @@ export async function previewDelivery({ database, files }: Stores, setId: string
     files: outgoing.length,
     made: made.length,
     bytes,
+    left: all.filter(({ output }) => !going.has(output.id)).map(({ path }) => path),
     unchanged: keep.length,
     old: old.filter((path) => !made.includes(path)),
     visits,
@@ -75,13 +84,19 @@ const visitsOf = (layout: NonNullable<NewDelivery['gallery']>['layout'], picture
 
 /**
  * Writes a delivery down with what stands there now; it is carried out elsewhere.
+ * @param outputs of the set, as their files lie on the disk now
  * @throws HttpProblem
  */
-export async function startDelivery({ database, files }: Stores, setId: string, wish: NewDelivery): Promise<DeliveryRow> {
+export async function startDelivery(
+  { database, files }: Stores,
+  setId: string,
+  wish: NewDelivery,
+  outputs: readonly StandingOutput[],
+): Promise<DeliveryRow> {
   const { sequelize, deliveries, deliveryFiles, houseRules } = database;
   const set = await findSet(database, setId);
   const { way } = wish;
-  const outgoing = await outgoingFiles(database, setId, wish);
+  const outgoing = outgoingFiles(asMade(outputs), wish);
   if (outgoing.length === 0) throw nothingThere();
   if (way.kind === 'folder') {
     const refusal = await files.outputs.refusal(way.path);
@@ -128,9 +143,14 @@ const listed = (deliveryId: string, outgoing: readonly Outgoing[]): CreationAttr
  * Lists the files of a delivery anew, as they stand now: what has gone and is still the same need not go again.
  * @throws HttpProblem when nothing of it is there any more
  */
-export async function listAnew({ database }: Stores, delivery: DeliveryRow, transaction: Transaction): Promise<void> {
+export async function listAnew(
+  { database }: Stores,
+  delivery: DeliveryRow,
+  outputs: readonly StandingOutput[],
+  transaction: Transaction,
+): Promise<void> {
   const { deliveryFiles } = database;
-  const outgoing = await outgoingFiles(database, delivery.setId, NewDelivery.parse(delivery.wish));
+  const outgoing = outgoingFiles(asMade(outputs), NewDelivery.parse(delivery.wish));
   if (outgoing.length === 0) throw nothingThere();
   // What was decided about rules that files break was about those of before.
   await delivery.update({ decision: null }, { transaction });

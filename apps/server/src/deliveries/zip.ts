@@ -4,7 +4,7 @@ import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { fileSafe } from '@rundle/core';
-import type { DeliveryFileRow, Outputs } from '@rundle/store';
+import { type DeliveryFileRow, type OnRecord, openAsMade, type Outputs } from '@rundle/store';
 import type { Request, Response } from 'express';
 import { ZipFile } from 'yazl';
 import { requestProblem } from '../http/problem';
@@ -17,7 +17,10 @@ interface Sources {
 }
 
 /** A file that comes into the ZIP. */
-export type ZipRow = Pick<DeliveryFileRow, 'path' | 'bytes' | 'outputId' | 'target' | 'folder' | 'fileName'>;
+export type ZipRow = Pick<DeliveryFileRow, 'path' | 'bytes' | 'outputId' | 'target' | 'folder' | 'fileName' | 'sha256'> & {
+  /** By which it is known to be unchanged. */
+  mark?: string | null;
+};
 
 /** What a ZIP is about: a name, when it was begun, and a tag that is another one when its bytes are. */
 interface ZipAbout {
@@ -93,15 +96,25 @@ async function add(zip: ZipFile, row: ZipRow, sources: Sources, mtime: Date): Pr
   });
 }
 
-async function sizeOf({ outputId, target, folder, fileName, path }: ZipRow, { outputs, made }: Sources): Promise<number | null> {
-  if (outputId === null) return (await stat(join(made, path)).catch(() => null))?.size ?? null;
-  const file = await outputs.open({ target: target!, folder: folder!, fileName: fileName! });
+async function sizeOf(row: ZipRow, { outputs, made }: Sources): Promise<number | null> {
+  if (row.outputId === null) return (await stat(join(made, row.path)).catch(() => null))?.size ?? null;
+  const file = await openAsMade(outputs, onRecord(row));
   await file?.close();
   return file?.bytes ?? null;
 }
 
-async function open({ outputId, target, folder, fileName, path }: ZipRow, { outputs, made }: Sources): Promise<Readable | null> {
-  if (outputId === null) return createReadStream(join(made, path));
-  const file = await outputs.open({ target: target!, folder: folder!, fileName: fileName! });
-  return file?.read() ?? null;
+async function open(row: ZipRow, { outputs, made }: Sources): Promise<Readable | null> {
+  if (row.outputId === null) return createReadStream(join(made, row.path));
+  return (await openAsMade(outputs, onRecord(row)))?.read() ?? null;
 }
+
+/** Outputs of the first releases have no content on record. */
+const onRecord = ({ outputId, target, folder, fileName, bytes, sha256, mark }: ZipRow): OnRecord => ({
+  id: outputId!,
+  target: target!,
+  folder: folder!,
+  fileName: fileName!,
+  bytes: Number(bytes),
+  content: sha256 || null,
+  mark: mark ?? null,
+});

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { DeliveryContent, FILE_TYPES, layOut, typeOfName } from '@rundle/core';
-import { doneOutputView, newestOutputs, type SetRow } from '@rundle/store';
+import { doneOutputView, openAsMade, type SetRow } from '@rundle/store';
 import type { Handlers } from '../http/handlers';
 import { sendZip, type ZipRow } from '../deliveries/zip';
 import { notFound, requestProblem } from '../http/problem';
@@ -10,32 +10,36 @@ import { goneWith } from '../samples/tasks';
 import type { Services } from '../services';
 import { findSet } from '../sets/find';
 import { OutputThumbnails } from './output-thumbnails';
+import { asMade } from './standing-outputs';
 
 export function handOverHandlers(services: Services) {
-  const { database, files } = services;
+  const { database, files, threads } = services;
   const thumbnails = new OutputThumbnails(services);
   return {
     listOutputs: async ({ setId }) => {
       const set = await findSet(database, setId);
-      const outputs = await newestOutputs(database, set.id);
+      const outputs = await threads.outputs(set.id);
       return {
         path: pathOf(set),
         outputs: outputs.map((row) => {
-          const { presetTitle, masterName, masterBytes } = row;
-          return { ...doneOutputView(row), presetTitle, masterName, masterBytes };
+          const { presetTitle, masterName, masterBytes, file } = row;
+          return { ...doneOutputView(row), presetTitle, masterName, masterBytes, file };
         }),
       };
     },
 
     getZip: async ({ setId, request, response }) => {
       const set = await findSet(database, setId);
-      const outputs = await newestOutputs(database, set.id);
+      const outputs = asMade(await threads.outputs(set.id));
       if (outputs.length === 0) throw requestProblem('nothing-there', 'Nothing has come out yet. Run the set first.');
       const rows = layOut(outputs, DeliveryContent.parse({})).map(({ path, file }): ZipRow => {
-        const { id: outputId, target, folder, fileName, bytes } = file;
-        return { path, outputId, target, folder, fileName, bytes: bytes ?? 0 };
+        const { id: outputId, target, folder, fileName, bytes, content, mark } = file;
+        return { path, outputId, target, folder, fileName, bytes: bytes ?? 0, sha256: content ?? '', mark };
       });
-      const tag = createHash('sha256').update(JSON.stringify(rows)).digest('hex').slice(0, 32);
+      const tag = createHash('sha256')
+        .update(JSON.stringify(rows.map(({ path, bytes, sha256 }) => [path, bytes, sha256])))
+        .digest('hex')
+        .slice(0, 32);
       const about = { title: set.title, at: set.createdAt, tag };
       await sendZip(rows, { outputs: files.outputs, made: '' }, about, { request, response });
     },
@@ -43,7 +47,7 @@ export function handOverHandlers(services: Services) {
     getOutputFile: async ({ outputId, request, response }) => {
       const output = await database.outputs.findByPk(outputId);
       if (output?.state !== 'done') throw notFound('output');
-      const file = await files.outputs.open(output);
+      const file = await openAsMade(files.outputs, output);
       if (!file) throw notFound('file');
       const type = typeOfName(output.fileName);
       response.setHeader('Cache-Control', 'private, no-cache');

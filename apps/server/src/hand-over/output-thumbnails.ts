@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { mkdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { OutputRow } from '@rundle/store';
+import { openAsMade, type OutputRow } from '@rundle/store';
 import { notFound } from '../http/problem';
 import type { Services } from '../services';
 
@@ -22,7 +22,7 @@ export class OutputThumbnails {
     const kept = output.content === null ? null : join(this.folder, output.content.slice(0, 2), `${output.content}.jpg`);
     const found = kept && (await readFile(kept).catch(() => null));
     if (found) return found;
-    const file = await files.outputs.open(output);
+    const file = await openAsMade(files.outputs, output);
     if (!file) throw notFound('file');
     const made = Buffer.from(await samplers.thumbnail(await file.path(), LONG_EDGE, dropped).finally(() => file.close()));
     if (kept) await keep(kept, made);

@@ -1,5 +1,5 @@
 import { type MasterFacts } from '@rundle/core';
-import { contentOf, loadMasters, masterDetail, masterJson, masterView, notify } from '@rundle/store';
+import { adoptOutputs, contentOf, loadMasters, masterDetail, masterJson, masterView, notify } from '@rundle/store';
 import { type Handlers, MadeJson } from '../http/handlers';
 import type { Services } from '../services';
 import { notFound, requestProblem } from '../http/problem';
@@ -51,6 +51,7 @@ export function masterHandlers({ database, files }: Services) {
         if (await runs.count({ where: { setId, state: ['running', 'paused'] }, transaction }))
           throw requestProblem('run-under-way', 'A run of this set is under way. Wait for its end or cancel it, then remove pictures.');
         await masters.update({ removedAt: new Date() }, { where: { ...inSet(setId), id: body.masterIds }, transaction });
+        await adoptOutputs(sequelize, setId, transaction);
         await notify(sequelize, { about: 'masters', setId, ids: body.masterIds }, transaction);
       });
     },
@@ -58,6 +59,7 @@ export function masterHandlers({ database, files }: Services) {
     restoreMasters: async ({ setId, body }) => {
       await sequelize.transaction(async (transaction) => {
         await masters.update({ removedAt: null }, { where: { setId, id: body.masterIds }, transaction });
+        await adoptOutputs(sequelize, setId, transaction);
         await notify(sequelize, { about: 'masters', setId, ids: body.masterIds }, transaction);
         await notify(sequelize, { about: 'order', setId, ids: [setId] }, transaction);
       });

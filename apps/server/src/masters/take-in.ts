@@ -1,5 +1,5 @@
 import type { Twin } from '@rundle/core';
-import { type Database, lockContents, type MasterRow, notify, type StoredFile } from '@rundle/store';
+import { adoptOutputs, type Database, lockContents, type MasterRow, notify, type StoredFile } from '@rundle/store';
 import { Op, type Transaction } from 'sequelize';
 import { notFound } from '../http/problem';
 import { inSet } from './marks';
@@ -46,6 +46,7 @@ export async function addMasters(
     })),
     { transaction },
   );
+  await adoptOutputs(database.sequelize, setId, transaction);
   await queueReading(database, setId, rows, transaction);
   const left = files.flatMap(({ fileName, sha256 }) => {
     const of = twinOf(sha256);

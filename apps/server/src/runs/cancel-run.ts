@@ -1,4 +1,4 @@
-import { type Database, notify, offerRun, type RunRow } from '@rundle/store';
+import { addLastMoves, type Database, MOVES_OPEN, notify, offerRun, type RunRow } from '@rundle/store';
 import { QueryTypes } from 'sequelize';
 
 /**
@@ -20,16 +20,18 @@ export async function cancelRun({ sequelize, runs, outputs }: Database, run: Run
     const within = { transaction, replacements: { runId: run.id } };
     // What was cut off in the middle is left to a worker, which looks whether its file is there already.
     await sequelize.query(
-      `DELETE FROM work w WHERE w.run_id = :runId AND w.worker_id IS NULL
+      `DELETE FROM work w WHERE w.run_id = :runId AND w.worker_id IS NULL AND w.name = 'render-master'
          AND NOT EXISTS (SELECT 1 FROM outputs o WHERE o.run_id = w.run_id AND o.master_id = w.master_id AND o.state = 'running')`,
       within,
     );
     await offerRun(sequelize, run.id, transaction);
     await sequelize.query(
-      `UPDATE runs SET state = 'cancelled', finished_at = now()
-       WHERE id = :runId AND NOT EXISTS (SELECT 1 FROM outputs WHERE run_id = :runId AND state = 'running')`,
+      `UPDATE runs r SET state = 'cancelled', finished_at = now()
+       WHERE id = :runId AND NOT EXISTS (SELECT 1 FROM outputs WHERE run_id = :runId AND state = 'running') AND NOT ${MOVES_OPEN}`,
       { type: QueryTypes.UPDATE, ...within },
     );
+    // Files that are on their way come to their places, and what made room for its newer self goes.
+    await addLastMoves(sequelize, 'AND r.id = :runId', { runId: run.id }, transaction);
     await notify(sequelize, { about: 'run-stopped', ...about }, transaction);
     await notify(sequelize, { about: 'outputs', setId: run.setId, ids: rows.map(({ id }) => id) }, transaction);
   });

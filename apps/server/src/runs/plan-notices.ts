@@ -1,19 +1,22 @@
-import { changesSinceEngine, counted, type Finding, finding, joinPath, type PlannedOutput, type StoredPreset } from '@rundle/core';
-import type { MadeBefore } from './standing';
+import { changesSinceEngine, counted, type Finding, finding, type PlannedOutput, type StoredPreset } from '@rundle/core';
+import type { MadeBefore, Wanted } from './standing';
 
 /** What is to be said once, of a whole plan. */
-export const planNotices = (outputs: readonly PlannedOutput[], presets: readonly StoredPreset[], before: MadeBefore): Finding[] => [
-  ...engineNotices(outputs, before),
+export const planNotices = (
+  outputs: readonly PlannedOutput[],
+  presets: readonly StoredPreset[],
+  before: MadeBefore,
+  wanted: (masterId: string, presetId: string) => Wanted,
+): Finding[] => [
+  ...engineNotices(outputs, (masterId, presetId) => before.earlierEngine(wanted(masterId, presetId))),
   ...versionNotices(presets, before),
 ];
 
 /** A new engine makes nothing due by itself: what it would make otherwise is offered once, and not said in every cell. */
-function engineNotices(outputs: readonly PlannedOutput[], before: MadeBefore): Finding[] {
+function engineNotices(outputs: readonly PlannedOutput[], engineOf: (masterId: string, presetId: string) => number | null): Finding[] {
   // What is due for another reason says that one, in its cell.
   const again = outputs.filter((output) => output.status === 'planned' && output.stale === 'engine').length;
-  const kept = outputs.flatMap((output) =>
-    output.status === 'skipped' ? (before.earlierEngine(output.target, joinPath(output.folder, output.fileName)) ?? []) : [],
-  );
+  const kept = outputs.flatMap(({ status, masterId, presetId }) => (status === 'skipped' ? (engineOf(masterId, presetId) ?? []) : []));
   const notices: Finding[] = [];
   if (again)
     notices.push(

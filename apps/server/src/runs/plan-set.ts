@@ -1,6 +1,7 @@
 import {
   type CreditLine,
   creditLines,
+  type EarlierFate,
   ENGINE,
   type FileTypeName,
   type Finding,
@@ -8,6 +9,8 @@ import {
   forecast,
   hasDetails,
   type HouseRules,
+  type Move,
+  movesOf,
   notWritable,
   OnceByPreset,
   type Place,
@@ -29,6 +32,7 @@ import {
   loadMasters,
   type MadeOf,
   type MasterRecord,
+  type RunScope,
   type SetRow,
   vetMaster,
   type WatermarkRow,
@@ -52,6 +56,8 @@ export interface SetPlan {
   outputs: PlannedOutput[];
   /** What is to be said once, of the whole plan. */
   notices: Finding[];
+  /** What becomes of files of earlier runs when those at an earlier name or place go. */
+  moves: Move[];
   credits: CreditLine[];
   /** What an output of this plan is made of. */
   wanted: (masterId: string, presetId: string) => { recipe: string; madeOf: MadeOf };
@@ -69,7 +75,23 @@ export interface SetPlan {
 }
 
 /** How old a look at the disk may be for a plan that only is shown, in ms; what is run is looked at anew. */
-const LOOK_KEPT = 5000;
+const LOOK_KEPT = 1000;
+
+/** What to plan. */
+export interface PlanWish {
+  presetIds: readonly string[];
+  /** What becomes of files of an earlier name or place. */
+  earlier: EarlierFate;
+  /** What the run is confined to. */
+  scope?: RunScope;
+}
+
+/** Whether an output is one of a run. */
+function scopeOf({ masterIds, pairs }: RunScope): (masterId: string, presetId: string) => boolean {
+  const masters = masterIds && new Set(masterIds);
+  const named = pairs && new Set(pairs.map(({ masterId, presetId }) => `${masterId} ${presetId}`));
+  return (masterId, presetId) => (!masters || masters.has(masterId)) && (!named || named.has(`${masterId} ${presetId}`));
+}
 
 /** What a plan is made from, as it stands now. */
 interface Asked {
@@ -93,7 +115,7 @@ interface Asked {
 export async function planSet(
   { database, files }: Stores,
   set: SetRow,
-  wantedIds: readonly string[],
+  { presetIds: wantedIds, earlier, scope = {} }: PlanWish,
   transaction?: Transaction,
 ): Promise<SetPlan> {
   const asked = await lookUp(database, set, wantedIds, transaction);
@@ -102,24 +124,33 @@ export async function planSet(
   const folders = presets.map(({ preset }) => preset.folder);
   const targets = await targetsOf(files.outputs, set, wanted, folders);
   const since = transaction ? 0 : LOOK_KEPT;
-  const again = set.remakeBy === ENGINE;
-  const before = await MadeBefore.of(database, files.outputs, targets, { since, again }, transaction);
+  const wish = { setId: set.id, presetIds: presets.map(({ id }) => id), since, again: set.remakeBy === ENGINE };
+  const before = await MadeBefore.of(database, files.outputs, targets, wish, transaction);
   const makers = new Makers(presets, details, asked.marks, once);
   const byId = new Map(masters.map((master) => [master.id, master]));
-  const outputs = planRun({
+  const isInRun = scopeOf(scope);
+  const isWhole = scope.masterIds === undefined && scope.pairs === undefined;
+  const goes = { removed: earlier === 'go' && isWhole, copies: earlier === 'go' && isWhole && set.copies === 'go' };
+  const planned = planRun({
     setTitle: set.title,
     masters: wanted.map(planMaster),
     house,
     fills: hasDetails(details),
     presets: presets.map(({ id, preset }, at) => ({ id, preset, problem: presetProblem(asked, id, preset, targets.ofPresets[at]!) })),
     targetOf: ({ id }) => targets.of(byId.get(id)!),
-    standing: (at, path, masterId, presetId) => before.at(at, path, makers.wanted(byId.get(masterId)!, presetId)),
+    standing: (at, path) => before.at(at, path, goes),
+    current: (masterId, presetId) => before.currentOf(makers.wanted(byId.get(masterId)!, presetId)),
+    earlier,
+    isInRun,
   });
+  const outputs = isWhole ? planned : planned.filter(({ masterId, presetId }) => isInRun(masterId, presetId));
+  const moves = movesOf(outputs, before.files(), isWhole);
   return {
     masters,
     presets,
     outputs,
-    notices: planNotices(outputs, presets, before),
+    moves,
+    notices: planNotices(outputs, presets, before, (masterId, presetId) => makers.wanted(byId.get(masterId)!, presetId)),
     credits: creditLines(creditedMasters(outputs, byId, presets), asked.studio, asked.own),
     wanted: (masterId, presetId) => {
       const { recipe, madeOf } = makers.wanted(byId.get(masterId)!, presetId);

@@ -19,12 +19,15 @@ interface Row {
   error: RunRecord['outputs'][number]['error'];
 }
 
-/** Everything that is on record of a run. */
+/** Everything that is on record of a run; files are called as they were then, whatever has become of them since. */
 export async function recordOf({ sequelize, sets, presetVersions }: Database, run: RunRow): Promise<RunRecord> {
   const rows = await sequelize.query<Row>(
-    `SELECT m.file_name AS master, o.preset_id AS "presetId", o.preset_version AS version, o.state, o.target, o.folder, o.file_name AS "fileName",
+    `SELECT m.file_name AS master, o.preset_id AS "presetId", o.preset_version AS version, o.state, coalesce(was.from_target, o.target) AS target,
+       coalesce(was.from_folder, o.folder) AS folder, coalesce(was.from_name, o.file_name) AS "fileName",
        o.width, o.height, CASE WHEN o.state = 'done' THEN o.bytes END AS bytes, o.quality, o.ms, o.warnings, o.error
-     FROM outputs o JOIN masters m ON m.id = o.master_id WHERE o.run_id = :id ORDER BY o.position`,
+     FROM outputs o JOIN masters m ON m.id = o.master_id
+     LEFT JOIN LATERAL (SELECT * FROM moves WHERE output_id = o.id AND state = 'settled' ORDER BY written_at LIMIT 1) was ON true
+     WHERE o.run_id = :id ORDER BY o.position`,
     { type: QueryTypes.SELECT, replacements: { id: run.id } },
   );
   const once = OnceByPreset.parse(run.once);

@@ -1,6 +1,8 @@
 import { createHash } from 'node:crypto';
 import {
   COMPARABLE_FROM,
+  type CurrentFile,
+  type EarlierFile,
   ENGINE,
   joinPath,
   type MadeFile,
@@ -9,8 +11,8 @@ import {
   type Standing,
   type StudioDetails,
 } from '@rundle/core';
-import type { Database, MadeOf, Outputs } from '@rundle/store';
-import { QueryTypes, type Transaction } from 'sequelize';
+import { type Database, type MadeOf, type Outputs, statesOf } from '@rundle/store';
+import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import type { Targets } from './targets';
 
 /** What an output that would be made now is made of. */
@@ -24,7 +26,7 @@ export interface Wanted {
 }
 
 interface MadeRow {
-  outputId: string;
+  id: string;
   target: string;
   folder: string;
   fileName: string;
@@ -38,8 +40,12 @@ interface MadeRow {
   height: number;
   bytes: number;
   quality: number | null;
-  at: Date;
+  finishedAt: Date;
   remarks: MadeFile['remarks'];
+  content: string | null;
+  mark: string | null;
+  isCurrent: boolean;
+  isInSet: boolean;
 }
 
 /** Of a value in short, to be compared with what it was. */
@@ -55,106 +61,143 @@ export const madeOf = (master: string, details: StudioDetails, watermark: string
 
 interface Kept {
   version: string;
-  made: ReadonlyMap<string, MadeRow>;
+  rows: readonly MadeRow[];
 }
 
-/** What was made at the places of a few sets, as it was looked up last. */
+/** What was made for a few sets, as it was looked up last. */
 const kept = new Map<string, Kept>();
 const MOST_KEPT = 30;
 
-/** What was last made at each path of some targets, and what stands there now. */
+/** What to look up of a set. */
+interface Wish {
+  setId: string;
+  presetIds: readonly string[];
+  /** How old, in ms, a look at the disk may be. */
+  since: number;
+  /** Whether what an earlier engine made is to be made again. */
+  again: boolean;
+}
+
+/** What was made before for a set, and what stands where its outputs go. */
 export class MadeBefore {
-  /** Engines of what was looked at and is of an earlier one. */
-  private readonly earlier = new Map<string, number>();
+  private readonly current = new Map<string, MadeRow>();
+  private readonly byPlace = new Map<string, MadeRow>();
 
   private constructor(
-    private readonly made: ReadonlyMap<string, MadeRow>,
-    private readonly standing: ReadonlyMap<string, ReadonlyMap<string, number>>,
+    /** Unchanged on the disk, of the presets that were asked for. */
+    private readonly made: readonly MadeRow[],
+    private readonly marks: ReadonlyMap<string, ReadonlyMap<string, string>>,
     private readonly again: boolean,
-  ) {}
+  ) {
+    for (const row of made) {
+      if (row.isCurrent && row.isInSet) this.current.set(`${row.masterId} ${row.presetId}`, row);
+      this.byPlace.set(pathKey(row.target, joinPath(row.folder, row.fileName)), row);
+    }
+  }
 
-  /**
-   * @param folders below each target in which outputs may stand
-   * @param since how old, in ms, a look at the disk may be
-   * @param again whether what an earlier engine made is to be made again
-   */
   static async of(
     { sequelize }: Database,
     outputs: Outputs,
     { all: targets, folders }: Pick<Targets, 'all' | 'folders'>,
-    { since, again }: { since: number; again: boolean },
+    { setId, presetIds, since, again }: Wish,
     transaction?: Transaction,
   ): Promise<MadeBefore> {
-    const standing = new Map<string, ReadonlyMap<string, number>>();
-    for (const target of targets) standing.set(target, await outputs.standing(target, folders, since));
-    const about = {
-      type: QueryTypes.SELECT as const,
-      replacements: { targets: JSON.stringify(targets) },
-      transaction: transaction ?? null,
-    };
-    const AT = `target IN (SELECT jsonb_array_elements_text(:targets::jsonb)) AND is_newest`;
-    // By which rows they are, not by their times alone: two workers may write theirs down in another order than they finished.
-    const [now] = await sequelize.query<{ version: string }>(
-      `SELECT concat_ws(' ', count(*), sum(hashtext(id::text)::bigint), max(finished_at)) AS version FROM outputs WHERE ${AT}`,
-      about,
+    const presets = new Set(presetIds);
+    const rows = (await rowsOf(sequelize, setId, transaction)).filter(({ presetId }) => presets.has(presetId));
+    const places = new Map(targets.map((target) => [target, new Set(folders)]));
+    for (const { target, folder } of rows) places.set(target, (places.get(target) ?? new Set()).add(folder));
+    const marks = new Map<string, ReadonlyMap<string, string>>();
+    for (const [target, names] of places) marks.set(target, await outputs.standing(target, [...names], since));
+    const markAt = (target: string, path: string) => marks.get(target)?.get(path);
+    const states = await statesOf(sequelize, outputs, rows, markAt, transaction);
+    return new MadeBefore(
+      rows.filter(({ id }) => states.get(id) === 'stands'),
+      marks,
+      again,
     );
-    const key = targets.join('\n');
-    let known = kept.get(key);
-    if (known?.version !== now!.version) {
-      const rows = await sequelize.query<MadeRow>(
-        `SELECT id AS "outputId", target, folder, file_name AS "fileName", master_id AS "masterId", preset_id AS "presetId",
-           preset_version AS "presetVersion", recipe, engine, made_of AS "madeOf", width, height, bytes, quality, finished_at AS at, warnings AS remarks
-         FROM outputs WHERE ${AT}`,
-        about,
-      );
-      known = { version: now!.version, made: new Map(rows.map((row) => [pathKey(row.target, joinPath(row.folder, row.fileName)), row])) };
-      kept.delete(key);
-      kept.set(key, known);
-      for (const oldest of kept.keys()) if (kept.size > MOST_KEPT) kept.delete(oldest);
-    }
-    return new MadeBefore(known.made, standing, again);
   }
 
-  /** What stands at a path, for an output that would be made there. */
-  at(target: string, path: string, wanted: Wanted): Standing {
-    const bytes = this.standing.get(target)?.get(path);
-    if (bytes === undefined) return { is: 'free' };
-    const made = this.made.get(pathKey(target, path));
-    if (!made || made.bytes !== bytes) return { is: 'stranger' };
-    const isItsOwn = made.masterId === wanted.masterId && made.presetId === wanted.presetId;
+  /** What stands at a path. @param goes whether files of pictures that were removed make room, and whether older copies do */
+  at(target: string, path: string, goes: { removed: boolean; copies: boolean }): Standing {
+    if (!this.marks.get(target)?.has(path)) return { is: 'free' };
+    const made = this.byPlace.get(pathKey(target, path));
+    if (!made) return { is: 'stranger' };
+    if (!made.isCurrent) return goes.copies ? { is: 'free' } : { is: 'stranger' };
+    if (!made.isInSet) return goes.removed ? { is: 'free' } : { is: 'stranger' };
+    return { is: 'current', masterId: made.masterId, presetId: made.presetId };
+  }
+
+  /** The file that was made last of a picture by a preset, held against what would be made now; null: none stands there unchanged. */
+  currentOf(wanted: Wanted): CurrentFile | null {
+    const made = this.current.get(`${wanted.masterId} ${wanted.presetId}`);
+    if (!made) return null;
+    const { target, folder, fileName } = made;
     const isSame = hasRecipe(made, wanted);
     const upToDate = isSame && !(this.again && isOfEarlierEngine(made, wanted));
-    const stale = upToDate || !isItsOwn ? null : isSame ? 'engine' : staleBy(made, wanted);
-    if (isItsOwn && isOfEarlierEngine(made, wanted)) this.earlier.set(pathKey(target, path), made.engine ?? 0);
-    return { is: 'ours', upToDate, stale, made: madeFile(made) };
+    const stale = upToDate ? null : isSame ? 'engine' : staleBy(made, wanted);
+    return { target, folder, fileName, upToDate, stale, made: madeFile(made) };
+  }
+
+  /** All files of the presets that stand unchanged. */
+  files(): EarlierFile[] {
+    return this.made.map(({ id, masterId, presetId, target, folder, fileName, isCurrent, isInSet }) => ({
+      outputId: id,
+      masterId,
+      presetId,
+      target,
+      folder,
+      fileName,
+      isCurrent,
+      isInSet,
+    }));
   }
 
   /** How many files stand there that an earlier version of a preset made, and the earliest of these versions. */
   ofEarlierVersions(presetId: string, version: number): { files: number; earliest: number } {
-    const old = [...this.made.values()].filter((made) => made.presetId === presetId && made.presetVersion < version && this.stands(made));
+    const old = this.made.filter((made) => made.isInSet && made.presetId === presetId && made.presetVersion < version);
     return { files: old.length, earliest: Math.min(...old.map((made) => made.presetVersion)) };
   }
 
-  /** Number of the engine that made the file at a path, where this one would make another; null otherwise, or where nothing was planned there. */
-  earlierEngine(target: string, path: string): number | null {
-    return this.earlier.get(pathKey(target, path)) ?? null;
+  /** Number of the engine that made a file that is left as it is, where this one would make another; null otherwise. */
+  earlierEngine(wanted: Wanted): number | null {
+    const made = this.current.get(`${wanted.masterId} ${wanted.presetId}`);
+    return made && isOfEarlierEngine(made, wanted) ? (made.engine ?? 0) : null;
   }
+}
 
-  private stands({ target, folder, fileName, bytes }: MadeRow): boolean {
-    return this.standing.get(target)?.get(joinPath(folder, fileName)) === bytes;
-  }
+/** All outputs of a set whose files are their own, those of pictures in its bin, too; looked up anew when one of them has changed. */
+async function rowsOf(sequelize: Sequelize, setId: string, transaction?: Transaction): Promise<readonly MadeRow[]> {
+  const about = { type: QueryTypes.SELECT as const, replacements: { setId }, transaction: transaction ?? null };
+  const OF_SET = `outputs o JOIN masters m ON m.id = o.master_id WHERE m.set_id = :setId AND o.is_newest`;
+  const [now] = await sequelize.query<{ version: string }>(
+    `SELECT concat_ws(' ', count(*), sum(hashtext(concat(o.id, o.xmin, o.ctid, m.removed_at))::bigint)) AS version FROM ${OF_SET}`,
+    about,
+  );
+  const known = kept.get(setId);
+  if (known?.version === now!.version) return known.rows;
+  const rows = await sequelize.query<MadeRow>(
+    `SELECT o.id, o.target, o.folder, o.file_name AS "fileName", o.master_id AS "masterId", o.preset_id AS "presetId",
+       o.preset_version AS "presetVersion", o.recipe, o.engine, o.made_of AS "madeOf", o.width, o.height, o.bytes, o.quality,
+       o.finished_at AS "finishedAt", o.warnings AS remarks, o.content, o.mark, o.is_current AS "isCurrent", m.removed_at IS NULL AS "isInSet"
+     FROM ${OF_SET}`,
+    about,
+  );
+  kept.delete(setId);
+  kept.set(setId, { version: now!.version, rows });
+  for (const oldest of kept.keys()) if (kept.size > MOST_KEPT) kept.delete(oldest);
+  return rows;
 }
 
 const pathKey = (target: string, path: string): string => `${target}\n${path}`;
 
-const madeFile = ({ outputId, width, height, bytes, quality, presetVersion, at, remarks }: MadeRow): MadeFile => ({
-  outputId,
+const madeFile = ({ id, width, height, bytes, quality, presetVersion, finishedAt, remarks }: MadeRow): MadeFile => ({
+  outputId: id,
   width,
   height,
   bytes,
   quality,
   presetVersion,
-  at: at.toISOString(),
+  at: finishedAt.toISOString(),
   remarks,
 });
 

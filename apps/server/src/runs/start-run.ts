@@ -1,5 +1,15 @@
-import { ENGINE, type PlannedOutput, type RunRequest } from '@rundle/core';
-import { addJobs, notify, type OutputRow, decisionsOf, type RunRow, type RunScope } from '@rundle/store';
+import { counted, ENGINE, type PlannedOutput, type RunRequest } from '@rundle/core';
+import {
+  addJobs,
+  addLastMoves,
+  adoptOutputs,
+  notify,
+  type OutputRow,
+  decisionsOf,
+  type RunRow,
+  type RunScope,
+  writeMoves,
+} from '@rundle/store';
 import type { CreationAttributes } from 'sequelize';
 import { UniqueConstraintError } from 'sequelize';
 import type { Stores } from '../services';
@@ -21,7 +31,7 @@ const SPARE = 50e6;
 export async function startRun(
   services: Stores,
   setId: string,
-  { presetIds, masterIds, pairs }: RunRequest,
+  { presetIds, masterIds, pairs, earlier }: RunRequest,
 ): Promise<{ run: RunRow; outputs: OutputRow[] }> {
   const { sequelize, runs, outputs } = services.database;
   const scope: RunScope = { ...(masterIds ? { masterIds } : {}), ...(pairs ? { pairs } : {}) };
@@ -29,12 +39,16 @@ export async function startRun(
     return await sequelize.transaction(async (transaction) => {
       // The set's row is the lock against a second run, and against pictures that come, go or change places meanwhile.
       const set = await findSet(services.database, setId, transaction);
-      const plan = await planSet(services, set, presetIds, transaction);
-      const chosen = within(plan.outputs, scope);
-      if (chosen.length === 0) throw requestProblem('nothing-to-do', 'The chosen presets apply to none of these pictures.');
+      await adoptOutputs(sequelize, setId, transaction);
+      const plan = await planSet(services, set, { presetIds, earlier, scope }, transaction);
+      const chosen = plan.outputs.filter((output): output is RunnableOutput => output.status !== 'not-for');
+      const moves = earlier === 'go' ? plan.moves.filter(({ reason }) => reason !== 'copy' || set.copies === 'go') : [];
+      if (chosen.length === 0 && moves.length === 0)
+        throw requestProblem('nothing-to-do', 'The chosen presets apply to none of these pictures.');
+      refuseWhereStopped(chosen);
       refuseWhereNothingFits(plan, chosen);
       const wanted = new Set(chosen.filter(({ status }) => status === 'planned').map(({ masterId }) => masterId));
-      const ended = wanted.size === 0;
+      const ended = wanted.size === 0 && moves.length === 0;
       if (set.target === null && plan.place.kind === 'own') await set.update({ target: plan.target }, { transaction });
       const line = await endOfLine(services.database, transaction);
       const run = await runs.create(
@@ -56,14 +70,16 @@ export async function startRun(
         chosen.map((output, position) => outputRow(run.id, position, output, plan)),
         { transaction },
       );
+      await writeMoves(sequelize, { journal: run.id, runId: run.id, setId }, moves, transaction);
       const jobs = plan.masters.filter(({ id }) => wanted.has(id));
       await addJobs(
         sequelize,
         transaction,
         'render-master',
         jobs.map((master) => ({ runId: run.id, masterId: master.id, overrides: decisionsOf(master) })),
-        { line },
+        { line, waits: moves.some(({ when }) => when === 'first') },
       );
+      await addLastMoves(sequelize, 'AND r.id = :runId', { runId: run.id }, transaction);
       await notify(sequelize, { about: 'run', setId, ids: [run.id] }, transaction);
       return { run, outputs: rows };
     });
@@ -74,16 +90,13 @@ export async function startRun(
   }
 }
 
-/** What of a plan a run is for. */
-function within(outputs: readonly PlannedOutput[], { masterIds, pairs }: RunScope): RunnableOutput[] {
-  const masters = masterIds && new Set(masterIds);
-  const named = pairs && new Set(pairs.map(({ masterId, presetId }) => `${masterId} ${presetId}`));
-  return outputs.filter(
-    (output): output is RunnableOutput =>
-      output.status !== 'not-for' &&
-      (!masters || masters.has(output.masterId)) &&
-      (!named || named.has(`${output.masterId} ${output.presetId}`)),
-  );
+/** A preset that stops at files of others lets nothing begin. */
+function refuseWhereStopped(outputs: readonly RunnableOutput[]): void {
+  const stopped = outputs.flatMap((output) => (output.status === 'failed' && output.error.code === 'exists' ? [output.error] : []));
+  const [first] = stopped;
+  if (!first) return;
+  const more = stopped.length > 1 ? ` And ${counted(stopped.length - 1, 'file like it', 'files like it')}.` : '';
+  throw requestProblem('in-the-way', `Nothing was begun. ${first.message}${more}`, stopped);
 }
 
 function refuseWhereNothingFits({ placeProblem, freeBytes }: SetPlan, outputs: readonly RunnableOutput[]): void {

@@ -40,7 +40,10 @@ export async function setSummaries({ sequelize }: Database, setId: string | null
  * @throws HttpProblem 404
  */
 export async function setDetail(database: Database, setId: string): Promise<SetDetail> {
-  const { filter, presetIds, houseRulesId, rights, place, once, secondLooks, remakeBy } = await findSet(database, setId);
+  const { filter, presetIds, houseRulesId, rights, place, once, secondLooks, keepsEarlier, copies, remakeBy } = await findSet(
+    database,
+    setId,
+  );
   const [summary] = await setSummaries(database, setId);
   if (!summary) throw notFound('set');
   return {
@@ -51,6 +54,8 @@ export async function setDetail(database: Database, setId: string): Promise<SetD
     rights: StudioDetails.parse(rights),
     place: Place.parse(place),
     once: OnceByPreset.parse(once),
+    keepsEarlier,
+    copies,
     remake: remakeBy === ENGINE,
     secondLooks: secondLooks.length ? await stillDue(database, z.array(SecondLook).parse(secondLooks)) : [],
   };

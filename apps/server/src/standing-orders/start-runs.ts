@@ -32,7 +32,7 @@ export async function startRuns(
     const files = wanted.filter((file) => file.setId === setId);
     try {
       const masterIds = [...new Set(files.map(({ masterId }) => masterId))];
-      await threads.ask({ kind: 'run', setId, wanted: { presetIds: order.presetIds, masterIds } });
+      await threads.ask({ kind: 'run', setId, wanted: { presetIds: order.presetIds, masterIds, earlier: 'keep' } });
       await settle(database, files, null);
     } catch (error) {
       if (!(error instanceof HttpProblem)) throw error;

@@ -1,12 +1,13 @@
 import { readlinkSync } from 'node:fs';
 import { setPriority } from 'node:os';
 import { basename } from 'node:path';
-import type { NewDelivery, PlanView, Preset, RunRequest } from '@rundle/core';
+import { type EarlierFate, earlierFilesOf, type NewDelivery, type PlanView, type Preset, type RunRequest } from '@rundle/core';
 import { addWeighing, isDatabaseAway, openDatabase, openFiles, type MasterRecord, outputView, runViews } from '@rundle/store';
 import { contentOf, type SeenFile } from '@rundle/watch';
 import { workerData } from 'piscina';
 import { previewDelivery } from '../deliveries/start-delivery';
 import { snippetOf } from '../deliveries/snippet';
+import { standingOutputs } from '../hand-over/standing-outputs';
 import { databaseAway, HttpProblem, type ProblemParts } from '../http/problem';
 import { changesSince } from '../runs/plan-changes';
 import { forecastOf, planSet } from '../runs/plan-set';
@@ -24,10 +25,12 @@ export interface SetThreadData {
 /** Work over all pictures of a set, or the whole of a large file. */
 export type SetTask =
   | { kind: 'vet'; setId: string; presetIds: string[] }
-  | { kind: 'plan'; setId: string; presetIds: string[]; since?: string | undefined }
+  | { kind: 'plan'; setId: string; presetIds: string[]; earlier: EarlierFate; since?: string | undefined }
   | { kind: 'run'; setId: string; wanted: RunRequest }
   | { kind: 'forecast'; setId: string; preset: Preset }
   | { kind: 'preview'; setId: string; wish: NewDelivery }
+  /** What is out, with what has become of each file. */
+  | { kind: 'outputs'; setId: string }
   /** The HTML of a gallery for a page of one's own. */
   | { kind: 'snippet'; setId: string; delivery: NewDelivery; base: string }
   /** What a file of the machine holds: {@link contentOf}. */
@@ -93,7 +96,9 @@ async function answerTo(task: SetTask): Promise<string> {
     case 'content':
       return JSON.stringify(await contentOf(task.file));
     case 'preview':
-      return JSON.stringify(await previewDelivery(services, task.setId, task.wish));
+      return JSON.stringify(await previewDelivery(services, task.setId, task.wish, await standingOutputs(services, task.setId)));
+    case 'outputs':
+      return JSON.stringify(await standingOutputs(services, task.setId));
     case 'snippet':
       return JSON.stringify({ html: await snippetOf(database, task) });
     case 'forecast':
@@ -111,15 +116,25 @@ async function answerTo(task: SetTask): Promise<string> {
 }
 
 /** Only what has changed since the plan that the caller has: made of the JSON of its cells. */
-async function planAnswer({ setId, presetIds, since }: Extract<SetTask, { kind: 'plan' }>): Promise<string> {
+async function planAnswer({ setId, presetIds, earlier, since }: Extract<SetTask, { kind: 'plan' }>): Promise<string> {
   const set = await findSet(database, setId);
-  const plan = await planSet(services, set, presetIds);
+  const plan = await planSet(services, set, { presetIds, earlier });
   const going = new Set(plan.outputs.flatMap(({ status, masterId }) => (status === 'planned' ? [masterId] : [])));
   const rough = plan.masters.filter(({ id, state, facts }) => going.has(id) && state === 'ready' && facts?.finelyWeighed !== true);
   weighInTime(rough);
   const { outputs, ...changes } = changesSince(setId, plan.outputs, since);
   const { notices, credits, timeMs, freeBytes, placeProblem, target } = plan;
   const path = target === null ? null : services.files.outputs.pathOf(target);
-  const rest: Omit<PlanView, 'outputs'> = { ...changes, notices, credits, timeMs, rough: rough.length, freeBytes, placeProblem, path };
+  const rest: Omit<PlanView, 'outputs'> = {
+    ...changes,
+    earlier: earlierFilesOf(plan.moves),
+    notices,
+    credits,
+    timeMs,
+    rough: rough.length,
+    freeBytes,
+    placeProblem,
+    path,
+  };
   return `{"outputs":[${outputs.join(',')}],${JSON.stringify(rest).slice(1)}`;
 }

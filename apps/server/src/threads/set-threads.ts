@@ -1,5 +1,6 @@
 import { SET_THREAD_HEAP_MB } from '@rundle/store';
 import { Piscina } from 'piscina';
+import type { StandingOutput } from '../hand-over/standing-outputs';
 import { MadeJson } from '../http/handlers';
 import { HttpProblem } from '../http/problem';
 import type { SetAnswer, SetTask, SetThreadData } from './set-thread';
@@ -29,8 +30,17 @@ export class SetThreads {
    * @throws HttpProblem as the work itself would
    */
   async ask(task: SetTask): Promise<MadeJson> {
+    return new MadeJson(await this.jsonOf(task));
+  }
+
+  /** The outputs of a set that are out, with what has become of their files on the disk. @throws HttpProblem */
+  async outputs(setId: string): Promise<StandingOutput[]> {
+    return JSON.parse(new TextDecoder().decode(await this.jsonOf({ kind: 'outputs', setId }))) as StandingOutput[];
+  }
+
+  private async jsonOf(task: SetTask): Promise<Uint8Array> {
     const answer = await this.answer(task);
-    if (answer.ok) return new MadeJson(answer.json);
+    if (answer.ok) return answer.json;
     const { status, code, message, problems } = answer.problem;
     throw new HttpProblem(status, code, message, problems);
   }

@@ -1,5 +1,5 @@
 import type { Problem } from '@rundle/core';
-import { finishClaim, type JobOf, Jobs, MOST_DEATHS, MOST_INTERRUPTIONS, notify, notifyTopic, type SpentWork } from '@rundle/store';
+import { finishClaim, type JobOf, Jobs, MOST_DEATHS, MOST_INTERRUPTIONS, notify, notifyTopic, offer, type SpentWork } from '@rundle/store';
 import type { Context } from '../context';
 import { finishRun } from '../work/finish-run';
 import { settleFound } from '../work/take-over';
@@ -28,6 +28,8 @@ export async function giveUp(context: Context, work: SpentWork): Promise<void> {
       return leaveUnweighed(context, work, Jobs['weigh-master'].parse(work.payload));
     case 'check-watermark':
       return refuseWatermark(context, work, Jobs['check-watermark'].parse(work.payload), problem);
+    case 'move-outputs':
+      return goOnLater(context, work);
   }
 }
 
@@ -44,6 +46,14 @@ async function failOutputs(context: Context, work: SpentWork, { runId, masterId 
     if (run) await notify(sequelize, { about: 'outputs', setId: run.setId, ids: rows.map(({ id }) => id) }, transaction);
     await finishRun(context, runId, transaction);
   });
+}
+
+/** Files are on their way, so that it is never given up: a disk that is full, or away, comes back. In s. */
+const LATER = 30;
+
+async function goOnLater({ database: { sequelize } }: Context, { key }: SpentWork): Promise<void> {
+  await sequelize.query('UPDATE work SET worker_id = NULL, deaths = 0, interruptions = 0 WHERE key = :key', { replacements: { key } });
+  await offer(sequelize, [key], LATER);
 }
 
 async function failMaster({ database }: Context, work: SpentWork, { masterId }: JobOf<'read-master'>, problem: Problem): Promise<void> {

@@ -47,9 +47,9 @@ export class AttemptWriter {
     );
   }
 
-  /** From now on the file at its place is its own, and no earlier output's any more. */
-  done(id: string): Promise<boolean> {
-    return this.write(id, { state: 'done', error: null, finishedAt: new Date(), isNewest: true, isCurrent: true }, OPEN, SUPERSEDE);
+  /** From now on the file at its place is its own, and no earlier output's any more. @param mark by which the file is known to be unchanged later */
+  done(id: string, mark: string | null): Promise<boolean> {
+    return this.write(id, { state: 'done', error: null, finishedAt: new Date(), mark, isNewest: true, isCurrent: true }, OPEN, SUPERSEDE);
   }
 
   failed(id: string, error: Problem): Promise<boolean> {

@@ -1,13 +1,14 @@
-import { notify } from '@rundle/store';
+import { addLastMoves, MOVES_OPEN, notify } from '@rundle/store';
 import { QueryTypes, type Transaction } from 'sequelize';
 import type { Context } from '../context';
 
 const ENDED = `UPDATE runs r SET state = CASE WHEN cancel_asked_at IS NULL THEN 'done' ELSE 'cancelled' END, finished_at = now()
-  WHERE state IN ('running', 'paused') AND NOT EXISTS (SELECT 1 FROM outputs WHERE run_id = r.id AND state IN ('planned', 'running'))`;
+  WHERE state IN ('running', 'paused') AND NOT EXISTS (SELECT 1 FROM outputs WHERE run_id = r.id AND state IN ('planned', 'running'))
+    AND NOT ${MOVES_OPEN}`;
 
 /** Ends a run when nothing of it is left to do, and says so. */
 export function finishRun(context: Context, runId: string, transaction: Transaction): Promise<void> {
-  return finish(context, 'AND id = :runId', { runId }, transaction);
+  return finish(context, 'AND r.id = :runId', { runId }, transaction);
 }
 
 /** The same for all runs: a worker may have died between its last output and the end of its run. */
@@ -17,6 +18,7 @@ export async function finishRuns(context: Context): Promise<void> {
 
 async function finish(context: Context, which: string, replacements: Record<string, string>, transaction: Transaction): Promise<void> {
   const { sequelize } = context.database;
+  await addLastMoves(sequelize, which, replacements, transaction);
   const ended = await sequelize.query<{ id: string; setId: string; kind: string }>(
     `${ENDED} ${which} RETURNING id, set_id AS "setId", place ->> 'kind' AS kind`,
     { type: QueryTypes.SELECT as const, replacements, transaction },

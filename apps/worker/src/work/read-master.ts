@@ -1,6 +1,6 @@
 import { FILE_GONE, MasterFacts, problemOf, READER } from '@rundle/core';
 import { sha256Of } from '@rundle/place';
-import { type Claim, finishClaim, type JobOf, type MasterRow, notify } from '@rundle/store';
+import { adoptOutputs, type Claim, finishClaim, type JobOf, type MasterRow, notify } from '@rundle/store';
 import { type Context, inDatabase } from '../context';
 import { faultPoint } from '../fault-point';
 
@@ -19,6 +19,8 @@ export async function readMaster(context: Context, claim: Claim, { masterId }: J
       if (row.sourcePath !== master.sourcePath) throw new Error('The file was moved while it was read.');
       const own = found.state === 'ready' && !row.starsSet ? { stars: found.facts.rating ?? 0, starsSet: true } : {};
       await row.update({ ...found, ...own }, { transaction });
+      // A file of the machine is known by its content only now.
+      if (master.sha256 === null) await adoptOutputs(sequelize, row.setId, transaction);
       await notify(sequelize, { about: 'masters', setId: row.setId, ids: [row.id] }, transaction);
     }),
   );

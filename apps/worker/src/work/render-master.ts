@@ -167,9 +167,9 @@ async function settle(
     const isOurs = await writer.finished(row.id, { content, width, height, bytes, quality, measures, warnings, ms });
     if (!isOurs) return;
     faultPoint('recorded');
-    await files.outputs.commit({ path, content }, row, row.replaces, await contentsOnRecord(context, row));
+    const mark = await files.outputs.commit({ path, content }, row, row.replaces, await contentsOnRecord(context, row));
     faultPoint('moved');
-    await writer.done(row.id);
+    await writer.done(row.id, mark);
     faultPoint('done');
   } catch (error) {
     if (error instanceof AttemptOver) return;
@@ -179,7 +179,7 @@ async function settle(
   }
 }
 
-/** What was made at the place of an output: outside Rundle's own tree nothing else may be replaced. */
+/** What was made at the place of an output: nothing else may be replaced. */
 async function contentsOnRecord({ database }: Context, { target, folder, fileName, replaces }: OutputRow): Promise<string[]> {
   if (!replaces) return [];
   const rows = await database.outputs.findAll({ where: { target, folder, fileName, isNewest: true }, attributes: ['content'] });

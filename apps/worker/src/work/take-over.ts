@@ -18,7 +18,7 @@ export async function settleFound(context: Context, { attempt }: Claim, rows: re
     const content = row.content ?? null;
     const found = content !== null && (await files.outputs.holds(row, content));
     const run = found ? await database.runs.findByPk(row.runId) : null;
-    if (run) await new AttemptWriter(context, run.setId, attempt).done(row.id);
+    if (run) await new AttemptWriter(context, run.setId, attempt).done(row.id, null);
     else open.push(row);
   }
   return open;

@@ -1,5 +1,6 @@
 import * as z from 'zod';
 import { CreditLine } from '../plan/credits';
+import { EarlierFate, EarlierFiles } from '../plan/earlier';
 import { PlannedOutput } from '../plan/plan';
 import { Problem } from '../problem';
 import { Finding } from '../vet/finding';
@@ -17,6 +18,7 @@ export type PresetChoice = z.infer<typeof PresetChoice>;
 
 /** Which outputs to make: of all pictures, of some, or only these. The counter in names counts in the set all the same. */
 export const RunRequest = PresetChoice.extend({
+  earlier: EarlierFate.default('keep'),
   masterIds: z.array(Id).min(1).max(5000).optional().meta({ description: 'Only these pictures' }),
   pairs: z
     .array(z.strictObject({ masterId: Id, presetId: Id }))
@@ -28,7 +30,10 @@ export const RunRequest = PresetChoice.extend({
 export type RunRequest = z.infer<typeof RunRequest>;
 
 /** Which presets to plan, and the plan that the caller has already. */
-export const PlanRequested = PresetChoice.extend({ since: Id.optional().meta({ description: 'Of the plan that the caller has' }) }).meta({
+export const PlanRequested = PresetChoice.extend({
+  earlier: EarlierFate.default('keep'),
+  since: Id.optional().meta({ description: 'Of the plan that the caller has' }),
+}).meta({
   id: 'PlanRequested',
 });
 
@@ -38,6 +43,9 @@ export const PlanView = z
     since: Id.nullable().meta({ description: 'The plan of which only the changes are told; null: everything is' }),
     outputs: z.array(PlannedOutput).meta({ description: 'In the order of the set; with `since` those that have changed' }),
     gone: z.array(z.object({ masterId: Id, presetId: Id })).meta({ description: 'With `since`: what is not planned any more' }),
+    earlier: EarlierFiles.meta({
+      description: 'Files of earlier runs that do not stay where they are when those at an earlier name or place go',
+    }),
     notices: z.array(Finding).meta({ description: 'What is to be said once, of the whole plan' }),
     credits: z.array(CreditLine).meta({ description: 'How many pictures go out with which credit line' }),
     timeMs: z.int().meta({ description: 'How long the run is expected to take, from what this machine has done so far' }),
@@ -132,10 +140,18 @@ export type Run = z.infer<typeof Run>;
 export const RunDetail = Run.extend({ outputs: z.array(Output) }).meta({ id: 'RunDetail' });
 export type RunDetail = z.infer<typeof RunDetail>;
 
+/** What has become of the file of an output since it was made. */
+export const OutputFileState = z.enum(['stands', 'changed', 'missing', 'moving']).meta({
+  id: 'OutputFileState',
+  description:
+    'stands: as it was made; changed: somebody has changed it, so that it stays where it is and is not handed over; missing: it is not at its place any more; moving: it is getting its new name',
+});
+export type OutputFileState = z.infer<typeof OutputFileState>;
+
 /** What can be handed over: for each master and preset the newest finished output. */
 export const HandOverView = z
   .object({
-    outputs: z.array(DoneOutput.extend({ presetTitle: z.string(), masterName: z.string(), masterBytes: z.int() })),
+    outputs: z.array(DoneOutput.extend({ presetTitle: z.string(), masterName: z.string(), masterBytes: z.int(), file: OutputFileState })),
     path: z.string().nullable().meta({ description: 'Folder on the machine that runs Rundle; null where there is none (yet)' }),
   })
   .meta({ id: 'HandOverView' });

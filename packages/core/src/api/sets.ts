@@ -106,6 +106,9 @@ export const MasterDetail = z
   .meta({ id: 'MasterDetail' });
 export type MasterDetail = z.infer<typeof MasterDetail>;
 
+/** What becomes of copies that were made under further names before files gave way to their newer selves. */
+const Copies = z.enum(['go', 'stay']);
+
 /** A set as it is worked on: what all who look at it share. */
 export const SetDetail = SetSummary.extend({
   filter: Filter,
@@ -115,6 +118,8 @@ export const SetDetail = SetSummary.extend({
   place: Place.meta({ description: 'Where its files go' }),
   once: OnceByPreset.meta({ description: 'What is varied of its presets, until it is cleared or saved' }),
   secondLooks: z.array(SecondLook).meta({ description: 'Pictures that are to be looked at again, as a preset makes them' }),
+  keepsEarlier: z.boolean().meta({ description: 'Whether files of an earlier name or place stay where they are' }),
+  copies: Copies.nullable().meta({ description: 'What becomes of older copies; null: nobody has been asked' }),
   remake: z.boolean().meta({ description: 'Whether what an earlier engine made is made again; it is up to date otherwise' }),
 }).meta({ id: 'SetDetail' });
 export type SetDetail = z.infer<typeof SetDetail>;
@@ -131,6 +136,8 @@ export const SetChange = z
     once: OnceByPreset,
     secondLooks: z.array(SecondLook).max(5000),
     remake: z.boolean(),
+    keepsEarlier: z.boolean(),
+    copies: Copies,
   })
   .partial()
   .meta({ id: 'SetChange' });

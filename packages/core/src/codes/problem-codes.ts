@@ -115,6 +115,11 @@ export const REQUEST_CODES = {
   'run-under-way': { status: 409, means: 'A run of the set is under way.', toDo: 'Wait for its end, or cancel it.' },
   'still-arriving': { status: 409, means: 'Pictures of the set are still being read.', toDo: 'Try again in a moment.' },
   'nothing-to-do': { status: 409, means: 'The presets apply to none of the pictures.', toDo: 'Choose other presets.' },
+  'in-the-way': {
+    status: 409,
+    means: 'Files of others are in the way, and the preset stops at them.',
+    toDo: 'Move them away, or choose keep both, replace or leave in the preset.',
+  },
   'nothing-there': { status: 409, means: 'The set has no outputs yet.', toDo: 'Run it first.' },
   'output-missing': { status: 409, means: 'An output is no longer in its folder.', toDo: 'Run the set again.' },
   'not-whole': { status: 409, means: 'The upload has not come in whole.', toDo: 'Send the rest first.' },

@@ -40,19 +40,21 @@ export type GalleryWish = z.infer<typeof GalleryWish>;
 /** Mail is split under this, bytes of a whole message as it is sent. */
 export const MAIL_LIMIT = { least: 50_000, usual: 10_000_000, most: 100_000_000 } as const;
 
+const removesOld = flag()
+  .default(false)
+  .meta({ description: 'Whether what an earlier delivery left there, and this one has not, is removed' });
+
 /** The way that a delivery takes. */
 export const DeliveryWay = z
   .discriminatedUnion('kind', [
-    z.strictObject({ kind: z.literal('folder'), path: MachinePath }).meta({ description: 'A folder of the machine' }),
+    z.strictObject({ kind: z.literal('folder'), path: MachinePath, removesOld }).meta({ description: 'A folder of the machine' }),
     z.strictObject({ kind: z.literal('zip') }).meta({ description: 'A ZIP, to be downloaded' }),
     z
       .strictObject({
         kind: z.literal('web'),
         receiverId: Id,
         folder: FolderPath.default(''),
-        removesOld: flag()
-          .default(false)
-          .meta({ description: 'Whether what an earlier delivery left there, and this one has not, is removed' }),
+        removesOld,
       })
       .meta({ description: 'A web space' }),
     z
@@ -82,6 +84,9 @@ export const DeliveryPreview = z
     files: z.int(),
     bytes: z.int(),
     made: z.int().meta({ description: 'Files that are made for it, beside these: the page of a gallery, a manifest' }),
+    left: z
+      .array(z.string())
+      .meta({ description: 'Files that do not go: somebody has changed them since they were made, or they are not at their places' }),
     unchanged: z.int().meta({ description: 'Files that lie there already as they are' }),
     old: z.array(z.string()).meta({ description: 'What an earlier delivery left there, and this one has not' }),
     visits: z.object({ phone: z.int(), desktop: z.int() }).nullable().meta({

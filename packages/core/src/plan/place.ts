@@ -46,13 +46,15 @@ export const MadeFile = z.object({
 export type MadeFile = z.infer<typeof MadeFile>;
 
 /**
- * What stands at a path now. Only `ours` may ever be replaced: what was made here and has not been touched since, or, on the command line,
- * whatever is no master.
+ * What stands at a path now. A stranger's file, and one of ours that somebody has changed, is never replaced.
  */
 export type Standing =
   | { is: 'free' }
   | { is: 'master' }
   | { is: 'stranger' }
+  /** The current file of a picture of the set and a preset of the run, unchanged since it was made. */
+  | { is: 'current'; masterId: string; presetId: string }
+  /** On the command line, whose caller names the folder: whatever is no master may be replaced where the preset says so. */
   | {
       is: 'ours';
       /** What would be made now of the same master by the same preset: then it is left as it is. */

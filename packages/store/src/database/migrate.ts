@@ -20,6 +20,7 @@ import { deliveries } from './migrations/0016-deliveries';
 import { libraryAndMarks } from './migrations/0010-library-and-marks';
 import { identityAndTwins } from './migrations/0017-identity-and-twins';
 import { decisionsAndParts } from './migrations/0018-decisions-and-parts';
+import { movesAndLooks } from './migrations/0019-moves-and-looks';
 
 interface Migration {
   name: string;
@@ -51,6 +52,7 @@ const MIGRATIONS: readonly Migration[] = [
   { name: '0016-deliveries', sql: deliveries },
   { name: '0017-identity-and-twins', sql: identityAndTwins },
   { name: '0018-decisions-and-parts', sql: decisionsAndParts },
+  { name: '0019-moves-and-looks', sql: movesAndLooks },
 ];
 
 /** Any number: programs that start at once take turns by it. */

@@ -51,6 +51,10 @@ export interface SetRow extends Model<InferAttributes<SetRow>, InferCreationAttr
   secondLooks: CreationOptional<SecondLook[]>;
   /** Number of the engine by which everything that an earlier one made is to be made again; null, and any other than today's: it stays. */
   remakeBy: CreationOptional<number | null>;
+  /** Whether files of an earlier name or place stay where they are. */
+  keepsEarlier: CreationOptional<boolean>;
+  /** What becomes of copies that were made before files gave way to their newer selves; null: nobody has been asked. */
+  copies: CreationOptional<'go' | 'stay' | null>;
   /** The standing order whose pictures of one day it holds; null: people made it. */
   standingOrderId: CreationOptional<string | null>;
   /** That day, 2026-05-14. */
@@ -184,6 +188,8 @@ export interface OutputRow extends Model<InferAttributes<OutputRow>, InferCreati
   part: CreationOptional<string>;
   /** Whether it is what stands for its picture, preset and part now: the last that was made of it, as long as its file is its own. */
   isCurrent: CreationOptional<boolean>;
+  /** By which its file is known to be unchanged: {@link Outputs.commit}; null: not known, its content tells. */
+  mark: CreationOptional<string | null>;
   /** What it is made of, hashed; null for outputs of earlier releases. */
   recipe: string | null;
   /** Number of the engine that makes it; null for outputs of earlier releases. */

@@ -13,7 +13,7 @@ import {
 } from '@rundle/core';
 import { QueryTypes } from 'sequelize';
 import type { Database } from '../database/connection';
-import { type NewestOutput, newestOutputs } from './newest-outputs';
+import type { NewestOutput } from './newest-outputs';
 
 /** A file that goes out. */
 export interface Outgoing {
@@ -24,9 +24,9 @@ export interface Outgoing {
 /** Where the pictures of a gallery lie, from its page. */
 const PICTURES = 'pictures';
 
-/** The files of a set that a delivery is about, in the order of the set. */
-export async function outgoingFiles(database: Database, setId: string, { content, gallery }: NewDelivery): Promise<Outgoing[]> {
-  const files = layOut(await newestOutputs(database, setId), content).map(({ file, path }) => ({ output: file, path }));
+/** Which of a set's files a delivery is about, in the order of the set. */
+export function outgoingFiles(outputs: readonly NewestOutput[], { content, gallery }: NewDelivery): Outgoing[] {
+  const files = layOut(outputs, content).map(({ file, path }) => ({ output: file, path }));
   if (!gallery) return files;
   const prefixed = files.map((file) => ({ ...file, path: `${PICTURES}/${file.path}` }));
   const shown = new Set(

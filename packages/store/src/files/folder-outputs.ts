@@ -1,7 +1,21 @@
-import { mkdir, readdir, rm, rmdir, stat, statfs } from 'node:fs/promises';
+import { copyFile, lstat, mkdir, readdir, rename, rm, rmdir, stat, statfs } from 'node:fs/promises';
 import { basename, dirname, isAbsolute, join } from 'node:path';
 import { type Problem, ProblemError, writeProblem } from '@rundle/core';
-import { codeOf, type HeldFolder, holdPlace, isContent, nearest, type OpenFile, openOnce, putFile, trueReason } from '@rundle/place';
+import {
+  codeOf,
+  flush,
+  type HeldFolder,
+  holdPlace,
+  isContent,
+  isSameBody,
+  markOf,
+  nearest,
+  type OpenFile,
+  openOnce,
+  putFile,
+  sha256Of,
+  trueReason,
+} from '@rundle/place';
 import { AttemptOver, type FinishedFile, type OutputPlace, type Outputs } from './outputs';
 
 /** Files that are not finished lie here, on the disk of the outputs, so that they get into their place by a new name alone. */
@@ -14,7 +28,7 @@ interface Look {
   /** Time of change of the folder itself, ms: another one when something has come, gone or got another name. */
   mtimeMs: number;
   at: number;
-  files: ReadonlyMap<string, number>;
+  files: ReadonlyMap<string, string>;
 }
 
 /** Folders whose last look is kept. */
@@ -56,16 +70,25 @@ export class FolderOutputs implements Outputs {
     return folder === null || folder.nlink === 0;
   }
 
-  async commit({ path, content }: FinishedFile, place: OutputPlace, replaces: boolean, onRecord: readonly string[] = []): Promise<void> {
+  async commit(file: FinishedFile, place: OutputPlace, replaces: boolean, onRecord: readonly string[] = []): Promise<string | null> {
+    return this.put(file, place, async (there) => replaces && isOnRecord(place.fileName, await there(), onRecord));
+  }
+
+  private async put(
+    { path, content }: FinishedFile,
+    place: OutputPlace,
+    mayReplace: (there: () => Promise<string | null>) => boolean | Promise<boolean>,
+  ): Promise<string | null> {
     let held: HeldFolder | null = null;
     const { target, fileName } = place;
     try {
       held = await this.hold(target, dirname(this.fileAt(place)), true);
-      await putFile(path, join(held!.path, basename(fileName)), {
-        content,
-        durable: true,
-        mayReplace: async (there) => replaces && (!isAbsolute(target) || isOnRecord(fileName, await there(), onRecord)),
-      });
+      const to = join(held!.path, basename(fileName));
+      const finished = await markAt(path);
+      const became = await putFile(path, to, { content, durable: true, mayReplace });
+      const mark = await markAt(to);
+      // Touched since it was finished: what it is now, the next look tells by its content.
+      return mark && finished && became === 'put' && isSameBody(mark, finished) ? mark : null;
     } catch (error) {
       if (codeOf(error) === 'ENOENT' && !(await stat(path).catch(() => null))) throw new AttemptOver();
       if (error instanceof ProblemError) throw error;
@@ -73,6 +96,38 @@ export class FolderOutputs implements Outputs {
     } finally {
       await held?.close();
     }
+  }
+
+  async take(place: OutputPlace, outputId: string, content: string, toTarget: string): Promise<boolean> {
+    const held = await this.hold(toTarget, this.unfinishedOf(toTarget), true).catch(async (error: unknown) => {
+      throw writeProblem(await trueReason(error, this.unfinishedOf(toTarget)), place.fileName);
+    });
+    const taken = join(held!.path, takenName(outputId));
+    try {
+      if (await stat(taken).catch(() => null)) return true;
+      return (await this.within(place, (path) => takeFile(path, taken, content))) ?? false;
+    } catch (error) {
+      throw writeProblem(await trueReason(error, this.fileAt(place)), place.fileName);
+    } finally {
+      await held!.close();
+    }
+  }
+
+  async putTaken(outputId: string, place: OutputPlace, content: string): Promise<{ mark: string | null } | null> {
+    const held = await this.hold(place.target, this.unfinishedOf(place.target), false).catch(unlessProblem);
+    if (!held) return null;
+    const path = join(held.path, takenName(outputId));
+    try {
+      if (!(await stat(path).catch(() => null))) return null;
+      return { mark: await this.put({ path, content }, place, () => false) };
+    } finally {
+      await held.close();
+    }
+  }
+
+  async dropTaken(outputId: string, target: string): Promise<void> {
+    const held = await this.hold(target, this.unfinishedOf(target), false).catch(unlessProblem);
+    if (held) await rm(join(held.path, takenName(outputId)), { force: true }).finally(() => held.close());
   }
 
   async holds(place: OutputPlace, content: string): Promise<boolean> {
@@ -118,15 +173,15 @@ export class FolderOutputs implements Outputs {
     }
   }
 
-  async standing(target: string, folders: readonly string[], since = 0): Promise<Map<string, number>> {
-    const found = new Map<string, number>();
+  async standing(target: string, folders: readonly string[], since = 0): Promise<Map<string, string>> {
+    const found = new Map<string, string>();
     for (const folder of new Set(folders))
-      for (const [name, bytes] of await this.look(join(this.folderOf(target), folder), since))
-        found.set(folder ? `${folder}/${name}` : name, bytes);
+      for (const [name, mark] of await this.look(join(this.folderOf(target), folder), since))
+        found.set(folder ? `${folder}/${name}` : name, mark);
     return found;
   }
 
-  private async look(folder: string, since: number): Promise<ReadonlyMap<string, number>> {
+  private async look(folder: string, since: number): Promise<ReadonlyMap<string, string>> {
     const mtimeMs = (await stat(folder).catch(() => null))?.mtimeMs ?? 0; // 0: none has been made yet
     const known = this.looks.get(folder);
     if (known?.mtimeMs === mtimeMs && Date.now() - known.at < since) return known.files;
@@ -136,10 +191,7 @@ export class FolderOutputs implements Outputs {
       throw error;
     });
     const names = entries.filter((entry) => !entry.isDirectory()).map(({ name }) => name);
-    const sized = await Promise.all(
-      names.map(async (name) => [name, (await stat(join(folder, name)).catch(() => null))?.size ?? 0] as const),
-    );
-    const files = new Map(sized);
+    const files = new Map(await Promise.all(names.map(async (name) => [name, (await markAt(join(folder, name))) ?? ''] as const)));
     this.looks.delete(folder);
     this.looks.set(folder, { mtimeMs, at, files });
     for (const oldest of this.looks.keys()) {
@@ -158,10 +210,6 @@ export class FolderOutputs implements Outputs {
         throw error;
       }
     });
-  }
-
-  async remove(place: OutputPlace): Promise<void> {
-    await this.within(place, (path) => rm(path, { force: true }));
   }
 
   pathOf(target: string): string {
@@ -216,6 +264,44 @@ export class FolderOutputs implements Outputs {
   }
 }
 
+const takenName = (outputId: string): string => `${outputId}.taken`;
+
+/** The mark of what stands at a path; a link is its own. */
+const markAt = async (path: string): Promise<string | null> => {
+  const found = await lstat(path, { bigint: true }).catch(() => null);
+  return found && markOf(found);
+};
+
+/** Takes a file from a path to another, by its name where that is the same disk; only while it is what it is expected to be. */
+async function takeFile(path: string, to: string, content: string): Promise<boolean> {
+  const opened = await openOnce(path).catch(() => null);
+  if (!opened) return false;
+  const { file, opened: found } = opened;
+  try {
+    if ((await found.sha256()) !== content) return false;
+    const before = await markAt(path);
+    if (!before || !isSameBody(before, found.mark)) return false;
+    try {
+      await rename(path, to);
+      const taken = await markAt(to);
+      if (taken && isSameBody(taken, found.mark)) return true;
+      // Another was put there in this very moment: it goes back.
+      await putFile(to, path, { mayReplace: () => false });
+      return false;
+    } catch (error) {
+      if (codeOf(error) !== 'EXDEV') throw error;
+      await copyFile(await found.path(), `${to}.part`);
+      if ((await sha256Of(`${to}.part`)) !== content) return false;
+      await flush(`${to}.part`);
+      await rename(`${to}.part`, to);
+      await rm(path);
+    }
+    return true;
+  } finally {
+    await file.close();
+  }
+}
+
 interface Unfinished {
   path: string;
   outputId: string;
@@ -237,7 +323,7 @@ const unlessProblem = (error: unknown): null => {
   throw error;
 };
 
-/** Outside Rundle's own tree a file is only replaced when its content, now, is what was made there. @throws ProblemError `not-ours` */
+/** A file is only replaced when its content, now, is what was made there. @throws ProblemError `not-ours` */
 function isOnRecord(fileName: string, content: string | null, onRecord: readonly string[]): boolean {
   if (content === null || onRecord.includes(content)) return true;
   throw new ProblemError(notOurs(fileName));

@@ -42,11 +42,31 @@ export interface Outputs {
    * Puts a finished file in its place in one step; its path is free afterwards. What stands there with the same content *is*
    * this output: then nothing is written.
    * @param replaces whether another file there may be replaced; if not, it is never touched
-   * @param onRecord SHA-256 of what was made there before. In a folder of the machine only a file with such a content is replaced.
+   * @param onRecord SHA-256 of what was made there before: only a file with such a content is replaced
+   * @returns its mark, by which it is known to be unchanged later; null: somebody may have touched it already
    * @throws ProblemError `exists` when another file stands there, `not-ours` when it is not what was made there, `not-written` when there is no room or no right to write,
    *   {@link AttemptOver} when the finished file has been deleted by a newer attempt
    */
-  commit(file: FinishedFile, place: OutputPlace, replaces: boolean, onRecord?: readonly string[]): Promise<void>;
+  commit(file: FinishedFile, place: OutputPlace, replaces: boolean, onRecord?: readonly string[]): Promise<string | null>;
+
+  /**
+   * Takes a file of ours from its place, to be put elsewhere: it lies among the unfinished files then, and is swept by nobody. What is taken
+   * already stays so.
+   * @param toTarget the target to which it will go, on whose disk it lies from now on
+   * @returns false when there is none there, or when it is not this content any more: then it stays
+   * @throws ProblemError `not-written`
+   */
+  take(place: OutputPlace, outputId: string, content: string, toTarget: string): Promise<boolean>;
+
+  /**
+   * Puts a file that was taken in its place.
+   * @returns its mark, null: somebody may have touched it already; no answer where there is none that was taken
+   * @throws ProblemError `exists` when another file stands there, `not-written`
+   */
+  putTaken(outputId: string, place: OutputPlace, content: string): Promise<{ mark: string | null } | null>;
+
+  /** Deletes a file that was taken; none is no error. */
+  dropTaken(outputId: string, target: string): Promise<void>;
 
   /** Whether a file with this content stands at a place. */
   holds(place: OutputPlace, content: string): Promise<boolean>;
@@ -63,17 +83,14 @@ export interface Outputs {
   sweep(targets: readonly string[], isOpen: (outputIds: readonly string[]) => Promise<ReadonlySet<string>>): Promise<number>;
 
   /**
-   * What stands in some folders of a target: bytes by path, `/` between levels.
+   * What stands in some folders of a target: their marks by path, `/` between levels.
    * @param folders below the target; what lies deeper is not looked at
    * @param since how old, in ms, a look may be in a folder in which nothing has come or gone
    */
-  standing(target: string, folders: readonly string[], since?: number): Promise<Map<string, number>>;
+  standing(target: string, folders: readonly string[], since?: number): Promise<Map<string, string>>;
 
   /** @returns null when nothing stands there */
   open(place: OutputPlace): Promise<OpenFile | null>;
-
-  /** Deletes a file; none is no error. */
-  remove(place: OutputPlace): Promise<void>;
 
   /** The folder of a target on this machine; null where there is none that people could open. */
   pathOf(target: string): string | null;

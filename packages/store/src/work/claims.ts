@@ -1,4 +1,5 @@
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
+import { MOVES_FIRST } from '../outputs/moves-open';
 import type { JobName } from './queue';
 
 /** Deaths after which a picture is given up because it brings workers down. */
@@ -24,7 +25,7 @@ export async function claim(sequelize: Sequelize, key: string, workerId: string)
     const [row] = await sequelize.query<Omit<Claim, 'attempt'> & { attempt: string }>(
       `UPDATE work SET attempt = nextval('attempts'), worker_id = :workerId
        WHERE key = :key AND (worker_id IS NULL OR worker_id = :workerId) AND deaths < ${MOST_DEATHS} AND interruptions < ${MOST_INTERRUPTIONS}
-         AND NOT EXISTS (SELECT 1 FROM runs r WHERE r.id = work.run_id AND r.state = 'paused')
+         AND NOT EXISTS (SELECT 1 FROM runs r WHERE r.id = work.run_id AND (r.state = 'paused' OR work.name = 'render-master' AND ${MOVES_FIRST}))
        RETURNING key, name, payload, attempt`,
       { type: QueryTypes.SELECT, transaction, replacements: { key, workerId } },
     );

@@ -1,6 +1,7 @@
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import * as z from 'zod';
 import { Overrides } from '@rundle/core';
+import { MOVES_FIRST } from '../outputs/moves-open';
 
 /** What workers do, and what each piece of work says. */
 export const Jobs = {
@@ -9,6 +10,8 @@ export const Jobs = {
   'check-watermark': z.object({ watermarkId: z.uuid() }),
   /** `overrides`: what was decided about the master when the run was started; runs of earlier releases do not say. */
   'render-master': z.object({ runId: z.uuid(), masterId: z.uuid(), overrides: Overrides.optional() }),
+  /** Carries out what a journal says of files; `runId`: the run that it belongs to. */
+  'move-outputs': z.object({ journal: z.uuid(), runId: z.uuid().optional() }),
 } as const;
 export type JobName = keyof typeof Jobs;
 export type JobOf<N extends JobName> = z.infer<(typeof Jobs)[N]>;
@@ -19,6 +22,7 @@ export type JobOf<N extends JobName> = z.infer<(typeof Jobs)[N]>;
 const PRIORITY: Record<JobName, number> = {
   'read-master': 0,
   'check-watermark': 0,
+  'move-outputs': 0,
   'render-master': 10,
   'weigh-master': 30_000,
 };
@@ -33,22 +37,31 @@ const FIRST = -1;
  */
 const QUEUE_ATTEMPTS = 30_000;
 
+/** What a piece of work is about. */
+export interface WorkIds {
+  runId?: string | undefined;
+  masterId?: string;
+  watermarkId?: string;
+  journal?: string;
+}
+
 /** What tells one piece of work from another; the same while it lasts. */
-export function workKey(name: JobName, ids: { runId?: string; masterId?: string; watermarkId?: string }): string {
-  return [name, ids.runId, ids.masterId, ids.watermarkId].filter(Boolean).join(':');
+export function workKey(name: JobName, ids: WorkIds): string {
+  return [name, ids.journal ?? ids.runId, ids.masterId, ids.watermarkId].filter(Boolean).join(':');
 }
 
 /**
  * Writes work down and tells the queue, in the same transaction as the rows it speaks of. Existing work is left unchanged and queued again.
  * @param first how many of them go before all others
  * @param line place of their run among the open ones: lower goes first
+ * @param waits whether the queue is told later, by {@link offerRun}
  */
 export async function addJobs<N extends JobName>(
   sequelize: Sequelize,
   transaction: Transaction,
   name: N,
   jobs: readonly JobOf<N>[],
-  { first = 0, line = 0 }: { first?: number; line?: number } = {},
+  { first = 0, line = 0, waits = false }: { first?: number; line?: number; waits?: boolean } = {},
 ): Promise<void> {
   if (jobs.length === 0) return;
   const rows = jobs.map((payload, place) => ({
@@ -57,13 +70,14 @@ export async function addJobs<N extends JobName>(
     priority: place < first ? FIRST : Math.min(PRIORITY[name] + line, LAST),
   }));
   await sequelize.query(
-    `INSERT INTO work (key, name, payload, priority, run_id, master_id, watermark_id)
+    `INSERT INTO work (key, name, payload, priority, run_id, master_id, watermark_id, journal)
      SELECT row->>'key', :name, row->'payload', (row->>'priority')::int, (row->'payload'->>'runId')::uuid,
-       (row->'payload'->>'masterId')::uuid, (row->'payload'->>'watermarkId')::uuid
+       (row->'payload'->>'masterId')::uuid, (row->'payload'->>'watermarkId')::uuid, (row->'payload'->>'journal')::uuid
      FROM jsonb_array_elements(:rows::jsonb) WITH ORDINALITY AS rows(row, place) ORDER BY place
      ON CONFLICT (key) DO UPDATE SET payload = excluded.payload, deaths = 0, interruptions = 0`,
     { transaction, replacements: { name, rows: JSON.stringify(rows) } },
   );
+  if (waits) return;
   await offer(
     sequelize,
     rows.map(({ key }) => key),
@@ -109,6 +123,8 @@ const LOST: Record<Exclude<JobName, 'weigh-master'>, string> = {
   'render-master': `SELECT DISTINCT jsonb_build_object('runId', o.run_id, 'masterId', o.master_id) FROM outputs o JOIN runs r ON r.id = o.run_id
     WHERE r.state = 'running' AND o.state IN ('planned', 'running')
       AND NOT EXISTS (SELECT 1 FROM work w WHERE w.run_id = o.run_id AND w.master_id = o.master_id)`,
+  'move-outputs': `SELECT DISTINCT jsonb_strip_nulls(jsonb_build_object('journal', m.journal, 'runId', m.run_id)) FROM moves m
+    WHERE m.state <> 'settled' AND m.stage = 'first' AND NOT EXISTS (SELECT 1 FROM work w WHERE w.journal = m.journal)`,
   'read-master': `SELECT jsonb_build_object('masterId', m.id) FROM masters m
     WHERE m.state = 'arriving' AND NOT EXISTS (SELECT 1 FROM work w WHERE w.key = 'read-master:' || m.id)`,
   'check-watermark': `SELECT jsonb_build_object('watermarkId', m.id) FROM watermarks m
@@ -180,7 +196,7 @@ const FORGOTTEN_AFTER = 2;
 export async function offerForgotten(sequelize: Sequelize): Promise<number> {
   const rows = await sequelize.query<{ key: string }>(
     `SELECT w.key FROM work w WHERE w.worker_id IS NULL AND w.added_at < now() - make_interval(secs => :after)
-       AND NOT EXISTS (SELECT 1 FROM runs r WHERE r.id = w.run_id AND r.state = 'paused')
+       AND NOT EXISTS (SELECT 1 FROM runs r WHERE r.id = w.run_id AND (r.state = 'paused' OR w.name = 'render-master' AND ${MOVES_FIRST}))
        AND NOT EXISTS (SELECT 1 FROM graphile_worker.jobs j WHERE j.key = w.key AND j.locked_at IS NULL AND j.attempts < j.max_attempts)
      ORDER BY w.priority, w.added_at LIMIT 500`,
     { type: QueryTypes.SELECT, replacements: { after: FORGOTTEN_AFTER } },

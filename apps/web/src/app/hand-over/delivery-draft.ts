@@ -94,7 +94,7 @@ function wayOf(draft: DeliveryDraft): DeliveryWay | string {
       return { kind: 'zip' };
     case 'folder': {
       const place = placeOf({ kind: 'folder', path: draft.path, folder: '' });
-      return typeof place === 'string' ? place : place.kind === 'folder' ? place : '';
+      return typeof place === 'string' ? place : place.kind === 'folder' ? { ...place, removesOld: draft.removesOld } : '';
     }
     case 'web': {
       if (!draft.webId) return 'Choose a web space, or add one.';

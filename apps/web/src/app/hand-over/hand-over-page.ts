@@ -5,19 +5,20 @@ import { endSentence, isOpenDelivery, reviewSentence } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzIconModule } from 'ng-zorro-antd/icon';
 import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
-import { counted } from '../look/figures';
+import { counted, CountedPipe } from '../look/figures';
+import { whenLookedAt } from '../look/when-looked-at';
 import { planFeature } from '../plan/plan.store';
 import { presetsActions } from '../presets/presets.store';
 import { Deliver } from './deliver';
 import { Deliveries } from './deliveries';
-import { handOverFeature } from './hand-over.store';
+import { handOverActions, handOverFeature } from './hand-over.store';
 import { Review } from './review';
 
 /** Hand over: what came out is looked through, and delivered. */
 @Component({
   selector: 'rd-hand-over-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterLink, NzButtonModule, NzIconModule, NzSkeletonModule, Deliver, Review],
+  imports: [CountedPipe, RouterLink, NzButtonModule, NzIconModule, NzSkeletonModule, Deliver, Review],
   providers: [Deliveries],
   templateUrl: './hand-over-page.html',
   styleUrl: './hand-over-page.less',
@@ -30,6 +31,18 @@ export class HandOverPage {
   private readonly deliveries = inject(Deliveries);
   protected readonly view = this.store.selectSignal(handOverFeature.selectView);
   protected readonly ready = this.store.selectSignal(handOverFeature.selectReady);
+  private readonly asideFiles = this.store.selectSignal(handOverFeature.selectAside);
+  /** Files that are not as they were made, by what has become of them. */
+  protected readonly aside = computed(() => {
+    const aside = this.asideFiles();
+    return [
+      {
+        what: 'changed since, by somebody: they stay where they are, and are not handed over',
+        files: aside.filter(({ file }) => file === 'changed'),
+      },
+      { what: 'not at their places any more: run the set, and they are made again', files: aside.filter(({ file }) => file === 'missing') },
+    ].filter(({ files }) => files.length > 0);
+  });
   private readonly weights = this.store.selectSignal(handOverFeature.selectWeights);
   private readonly progress = this.store.selectSignal(planFeature.selectProgress);
   private readonly list = this.store.selectSignal(handOverFeature.selectDeliveries);
@@ -55,6 +68,7 @@ export class HandOverPage {
 
   constructor() {
     this.store.dispatch(presetsActions.wanted());
+    whenLookedAt(() => this.store.dispatch(handOverActions.lookedAt()));
   }
 
   protected go(way: string): void {

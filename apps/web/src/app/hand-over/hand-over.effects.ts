@@ -19,11 +19,11 @@ const listChanged = (topic: Topic) =>
     filter((action) => action.topic === topic),
   );
 
-/** The list follows the set: at each (re)connection, when a run ends, when pictures go. */
+/** The list follows the set: at each (re)connection, when a run ends, when pictures go; and the disk: whenever it is looked at. */
 export const loadOutputs = createEffect(
   (actions = inject(Actions), store = inject(Store), api = inject(Api)) =>
     merge(
-      actions.pipe(ofType(setActions.loaded)),
+      actions.pipe(ofType(setActions.loaded, handOverActions.lookedAt)),
       actions.pipe(
         ofType(setActions.eventCame),
         filter(({ event }) => (event.type === 'run' && event.run.state !== 'running') || event.type === 'masters-removed'),

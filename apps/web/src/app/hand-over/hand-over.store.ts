@@ -7,6 +7,8 @@ export type DeliverableOutput = HandOverView['outputs'][number];
 export const handOverActions = createActionGroup({
   source: 'Hand over',
   events: {
+    /** A page shows what is out: files on the disk may be others by now. */
+    'Looked at': emptyProps(),
     /** About the set that is open: what comes late for another is dropped by the effect. */
     Loaded: props<{ view: HandOverView }>(),
     'Deliveries loaded': props<{ deliveries: Delivery[] }>(),
@@ -18,20 +20,27 @@ export const handOverActions = createActionGroup({
 });
 
 interface State {
+  /** What can be handed over. */
   view: HandOverView | null;
+  /** Files that cannot: somebody has changed them, or they are not at their places. */
+  aside: readonly DeliverableOutput[];
   deliveries: readonly Delivery[];
   receivers: readonly StoredReceiver[] | null;
   standIns: StandInsView | null;
 }
 
-const initial: State = { view: null, deliveries: [], receivers: null, standIns: null };
+const initial: State = { view: null, aside: [], deliveries: [], receivers: null, standIns: null };
 
 export const handOverFeature = createFeature({
   name: 'handOver',
   reducer: createReducer(
     initial,
     on(setActions.pageOpened, ({ receivers, standIns }): State => ({ ...initial, receivers, standIns })),
-    on(handOverActions.loaded, (state, { view }): State => ({ ...state, view })),
+    on(handOverActions.loaded, (state, { view }): State => {
+      const isAside = ({ file }: DeliverableOutput) => file === 'changed' || file === 'missing';
+      const outputs = view.outputs.filter((output) => !isAside(output));
+      return { ...state, view: { ...view, outputs }, aside: view.outputs.filter(isAside) };
+    }),
     on(handOverActions.deliveriesLoaded, (state, { deliveries }): State => ({ ...state, deliveries })),
     on(handOverActions.deliveryChanged, (state, { delivery }): State => {
       const isKnown = state.deliveries.some(({ id }) => id === delivery.id);

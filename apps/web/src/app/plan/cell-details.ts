@@ -42,6 +42,9 @@ import type { Cell } from './cells';
       @if (stale(); as why) {
         <p class="stale">Out of date: {{ why }}.</p>
       }
+      @if (cell.from) {
+        <p class="soft">Until the run it is called {{ cell.from }}.</p>
+      }
       @if (cell.reason) {
         <p class="soft">{{ cell.reason }}</p>
       }

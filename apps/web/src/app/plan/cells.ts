@@ -1,4 +1,4 @@
-import type { Finding, MadeFile, Output, PlannedOutput, Problem, StaleReason } from '@rundle/core';
+import { type Finding, joinPath, type MadeFile, type Output, type PlannedOutput, type Problem, type StaleReason } from '@rundle/core';
 
 /** One cell of the run sheet: what will come of a picture by a preset, what is being done, or what stands there. */
 export interface Cell {
@@ -16,6 +16,8 @@ export interface Cell {
   expectedMs: number;
   quality: number | null;
   replaces: boolean;
+  /** Where the file that was made before stands until then, folder and name; empty: at the same place, or there is none. */
+  from: string;
   stale: StaleReason | null;
   /** What stands at its place now, where it was made here. */
   made: MadeFile | null;
@@ -41,6 +43,7 @@ const EMPTY = {
   expectedMs: 0,
   quality: null,
   replaces: false,
+  from: '',
   stale: null,
   made: null,
   remarks: [],
@@ -70,12 +73,12 @@ function ofPlan(planned: PlannedOutput): Cell {
   switch (planned.status) {
     case 'planned': {
       const { target, folder, fileName, width, height, expectedBytes, expectedMs, replaces, stale, made, warnings } = planned;
-      const place = { target, folder, fileName, width, height };
+      const place = { target, folder, fileName, width, height, from: fromOf(planned) };
       return { ...about, ...place, state: 'planned', bytes: expectedBytes, expectedMs, replaces, stale, made, remarks: warnings };
     }
     case 'skipped': {
       const { target, folder, fileName, made, reason } = planned;
-      const place = { target, folder, fileName };
+      const place = { target, folder, fileName, from: fromOf(planned) };
       if (!made) return { ...about, ...place, state: 'left', reason: reason.message };
       const { width, height, bytes, quality, outputId, remarks } = made;
       const state = reason.code === 'unchanged' ? 'made' : 'left';
@@ -87,6 +90,9 @@ function ofPlan(planned: PlannedOutput): Cell {
       return { ...about, state: 'not-for', reason: planned.reason.message };
   }
 }
+
+const fromOf = ({ from }: { from?: { folder: string; fileName: string } | undefined }): string =>
+  from ? joinPath(from.folder, from.fileName) : '';
 
 function ofRun(output: Output, planned: PlannedOutput | null): Cell {
   const { masterId, presetId, target, folder, fileName, width, height, expectedBytes, warnings } = output;

@@ -1,26 +1,50 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { Store } from '@ngrx/store';
+import { counted, earlierSentence, type SetChange } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { setActions, setFeature } from '../set/set.store';
 import { planFeature } from './plan.store';
 
-/** What is said once of a whole plan; what an earlier engine made is made again when that is pressed here. */
+/** What is said once of a whole plan: what becomes of earlier files, with a way to keep them; what an earlier engine made, with one to make it again. */
 @Component({
   selector: 'rd-plan-notices',
   imports: [NzButtonModule],
   template: `
+    @if (earlierWords(); as words) {
+      <p>
+        {{ words }}
+        @for (one of earlier().examples; track one.from) {
+          <span class="example">{{ one.from }}{{ one.to && !keeps() ? ' → ' + one.to : '' }}</span>
+        }
+        <button nz-button nzType="link" nzSize="small" (click)="change({ keepsEarlier: !keeps() })">
+          {{ keeps() ? 'Let them give way' : 'Keep them' }}
+        </button>
+      </p>
+    }
+    @if (asksAboutCopies()) {
+      <p>
+        {{ copyWords() }}
+        <button nz-button nzType="link" nzSize="small" (click)="change({ copies: 'go' })">Take them away</button>
+        <button nz-button nzType="link" nzSize="small" (click)="change({ copies: 'stay' })">Leave them</button>
+      </p>
+    }
     @for (notice of notices(); track notice.message) {
       <p>
         {{ notice.message }}
         @if (notice.code === 'engine-offer') {
-          <button nz-button nzType="link" nzSize="small" (click)="remake(true)">Make them again</button>
+          <button nz-button nzType="link" nzSize="small" (click)="change({ remake: true })">Make them again</button>
         } @else if (notice.code === 'earlier-engine' && isRemade()) {
-          <button nz-button nzType="link" nzSize="small" (click)="remake(false)">Leave them</button>
+          <button nz-button nzType="link" nzSize="small" (click)="change({ remake: false })">Leave them</button>
         }
       </p>
     }
   `,
   styles: `
+    .example {
+      margin-left: 8px;
+      font-size: 12px;
+      color: var(--ink-soft);
+    }
     p {
       margin-bottom: 10px;
       padding: 6px 14px;
@@ -37,8 +61,18 @@ export class PlanNotices {
   protected readonly notices = this.store.selectSignal(planFeature.selectNotices);
   protected readonly isRemade = computed(() => this.set()?.remake ?? false);
 
-  protected remake(remake: boolean): void {
+  protected readonly earlier = this.store.selectSignal(planFeature.selectEarlier);
+  protected readonly keeps = computed(() => this.set()?.keepsEarlier ?? false);
+  private readonly copies = computed(() => this.set()?.copies);
+  protected readonly earlierWords = computed(() => earlierSentence(this.earlier(), this.keeps() ? 'keep' : 'go', this.copies() === 'go'));
+  protected readonly asksAboutCopies = computed(() => this.copies() === null && this.earlier().copies > 0);
+  protected readonly copyWords = computed(() => {
+    const { copies } = this.earlier();
+    return `${counted(copies, 'older file')} ${copies === 1 ? 'lies' : 'lie'} beside ${copies === 1 ? 'its newer self' : 'their newer selves'}, under another name.`;
+  });
+
+  protected change(change: SetChange): void {
     const setId = this.set()?.id;
-    if (setId) this.store.dispatch(setActions.changedByHand({ setId, change: { remake } }));
+    if (setId) this.store.dispatch(setActions.changedByHand({ setId, change }));
   }
 }

@@ -5,6 +5,7 @@ import { isVaried, type Once, type RemarkGroup, variedInWords } from '@rundle/co
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
 import { counted, CountedPipe, weight } from '../look/figures';
+import { whenLookedAt } from '../look/when-looked-at';
 import { presetsActions, presetsFeature } from '../presets/presets.store';
 import { setActions, setFeature } from '../set/set.store';
 import { CellDetails } from './cell-details';
@@ -91,6 +92,7 @@ export class PlanPage {
 
   constructor() {
     this.store.dispatch(presetsActions.wanted());
+    whenLookedAt(() => this.store.dispatch(planActions.lookedAt()));
   }
 
   protected pick({ masterId, range }: { masterId: string; range: boolean }): void {

@@ -11,7 +11,7 @@ import { setActions, setFeature } from '../set/set.store';
 import { settledSet } from '../set/settled';
 import { callFailed } from '../shell/problems';
 import { serverActions } from '../shell/server-news';
-import { isOpenRun, planActions, planFeature, selectBasis, selectColumnIds } from './plan.store';
+import { isOpenRun, planActions, planFeature, selectBasis, selectColumnIds, selectEarlierFate } from './plan.store';
 
 /** At each (re)connection of the set, and when a run we do not know yet is told of. */
 export const loadLastRun = createEffect(
@@ -46,7 +46,7 @@ export const plan = createEffect(
   (actions = inject(Actions), store = inject(Store), api = inject(Api)) =>
     merge(
       store.select(selectBasis).pipe(filter((basis) => basis !== null)),
-      actions.pipe(ofType(planActions.lastRunLoaded)),
+      actions.pipe(ofType(planActions.lastRunLoaded, planActions.lookedAt)),
       store.select(planFeature.selectSide).pipe(filter((side) => side === 'just-ended')),
       actions.pipe(
         ofType(setActions.eventCame),
@@ -62,12 +62,13 @@ export const plan = createEffect(
         store.select(setFeature.selectPresetIds),
         store.select(planFeature.selectRun),
         store.select(planFeature.selectPlanId),
+        store.select(selectEarlierFate),
       ]),
-      map(([, presetIds, run, since]) => ({ presetIds, run, since })),
-      forOpenSet(store, (setId, { presetIds, run, since }): Observable<Action> => {
+      map(([, presetIds, run, since, earlier]) => ({ presetIds, run, since, earlier })),
+      forOpenSet(store, (setId, { presetIds, run, since, earlier }): Observable<Action> => {
         if (isOpenRun(run)) return EMPTY;
         if (presetIds.length === 0) return of(planActions.nothingToPlan());
-        return api.planSet({ setId, body: { presetIds, ...(since ? { since } : {}) } }).pipe(
+        return api.planSet({ setId, body: { presetIds, earlier, ...(since ? { since } : {}) } }).pipe(
           map((view) => planActions.planned({ view })),
           catchError((error: unknown) => of(planActions.notPlanned({ sentence: sentenceOf(error) }))),
         );
@@ -83,9 +84,9 @@ export const startRun = createEffect(
   (actions = inject(Actions), store = inject(Store), api = inject(Api)) =>
     actions.pipe(
       ofType(planActions.runPressed),
-      concatLatestFrom(() => [store.select(setFeature.selectSetId), store.select(selectColumnIds)]),
-      exhaustMap(([{ only, presetIds }, setId, chosen]) =>
-        api.startRun({ setId: setId ?? '', body: { presetIds: presetIds ?? chosen, ...only } }).pipe(
+      concatLatestFrom(() => [store.select(setFeature.selectSetId), store.select(selectColumnIds), store.select(selectEarlierFate)]),
+      exhaustMap(([{ only, presetIds }, setId, chosen, earlier]) =>
+        api.startRun({ setId: setId ?? '', body: { presetIds: presetIds ?? chosen, earlier, ...only } }).pipe(
           map((run) => planActions.runStarted({ run })),
           catchError((error: unknown) =>
             of(callFailed({ what: 'The run did not start', sentence: sentenceOf(error) }), planActions.runRefused()),

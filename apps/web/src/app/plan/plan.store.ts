@@ -1,4 +1,15 @@
-import { groupRemarks, type Output, type PlannedOutput, type PlanView, type Run, type RunDetail, type RunRequest } from '@rundle/core';
+import {
+  groupRemarks,
+  movesIn,
+  NONE_EARLIER,
+  type EarlierFate,
+  type Output,
+  type PlannedOutput,
+  type PlanView,
+  type Run,
+  type RunDetail,
+  type RunRequest,
+} from '@rundle/core';
 import { createActionGroup, createFeature, createReducer, createSelector, on, emptyProps, props } from '@ngrx/store';
 import { presetsFeature } from '../presets/presets.store';
 import { setActions, setFeature } from '../set/set.store';
@@ -13,6 +24,8 @@ export const planActions = createActionGroup({
   events: {
     /** Null: there is none. */
     'Last run loaded': props<{ run: RunDetail | null }>(),
+    /** A page shows the plan: files on the disk may be others by now. */
+    'Looked at': emptyProps(),
     Planned: props<{ view: PlanView }>(),
     'Nothing to plan': emptyProps(),
     'Not planned': props<{ sentence: string }>(),
@@ -27,7 +40,7 @@ export const planActions = createActionGroup({
 });
 
 /** What a plan says beside its cells. */
-type PlanWords = Pick<PlanView, 'notices' | 'credits' | 'timeMs' | 'rough' | 'freeBytes' | 'path' | 'placeProblem'>;
+type PlanWords = Pick<PlanView, 'earlier' | 'notices' | 'credits' | 'timeMs' | 'rough' | 'freeBytes' | 'path' | 'placeProblem'>;
 
 interface State extends PlanWords {
   /** Of the plan that is shown; the next one tells only what has changed since. */
@@ -45,6 +58,7 @@ interface State extends PlanWords {
 const NOTHING: PlanWords & Pick<State, 'planId' | 'planned'> = {
   planId: null,
   planned: {},
+  earlier: NONE_EARLIER,
   notices: [],
   credits: [],
   timeMs: 0,
@@ -76,8 +90,8 @@ export const planFeature = createFeature({
       // The changes of a plan that is not here are of no use: the next one is asked for whole.
       if (since !== null && since !== state.planId) return { ...state, planId: null, busy: false };
       const planned = since === null ? byPlace(outputs) : merged(state.planned, outputs, gone);
-      const { notices, credits, timeMs, rough, freeBytes, path, placeProblem } = words;
-      const told = { notices, credits, timeMs, rough, freeBytes, path, placeProblem };
+      const { earlier, notices, credits, timeMs, rough, freeBytes, path, placeProblem } = words;
+      const told = { earlier, notices, credits, timeMs, rough, freeBytes, path, placeProblem };
       return { ...state, ...told, planId: id, planned, sentence: null, busy: false, planIsOlder: isOpenRun(state.run) };
     }),
     on(planActions.nothingToPlan, (state): State => ({ ...state, ...NOTHING, sentence: null, busy: false })),
@@ -187,6 +201,14 @@ export const selectColumnIds = createSelector(planFeature.selectRun, setFeature.
   run && isOpenRun(run) ? run.presetIds : chosen,
 );
 
+/** What becomes of files of an earlier name or place when the set is run. */
+export const selectEarlierFate = createSelector(setFeature.selectSet, (set): EarlierFate => (set?.keepsEarlier ? 'keep' : 'go'));
+
+/** How many files a run takes away, or gives another name or place. */
+export const selectMoves = createSelector(planFeature.selectEarlier, setFeature.selectSet, (earlier, set) =>
+  set?.keepsEarlier ? 0 : movesIn(earlier, set?.copies === 'go'),
+);
+
 /**
  * All that a plan or a vetting depends on beside the pictures; changes of the filter are not among it. The server goes by what has been
  * saved, so that it changes once more when a change has been.
@@ -198,8 +220,9 @@ export const selectBasis = createSelector(
   (set, pending, presets) => {
     if (!set) return null;
     const saving = pending.some(({ setId, edit }) => setId === set.id && edit.kind === 'set' && edit.after.filter === undefined);
-    const { id, title, presetIds, houseRulesId, rights, place, once, remake } = set;
+    const { id, title, presetIds, houseRulesId, rights, place, once, remake, keepsEarlier, copies } = set;
     const versions = presets.flatMap((preset) => (presetIds.includes(preset.id) ? [[preset.id, preset.version]] : []));
-    return JSON.stringify({ id, title, presetIds, houseRulesId, rights, place, once, remake, versions, saving });
+    const files = { remake, keepsEarlier, copies };
+    return JSON.stringify({ id, title, presetIds, houseRulesId, rights, place, once, files, versions, saving });
   },
 );

@@ -7,7 +7,7 @@ import { NzProgressModule } from 'ng-zorro-antd/progress';
 import { counted, duration, weight } from '../look/figures';
 import { setFeature } from '../set/set.store';
 import { totalsOf } from './cells';
-import { planActions, planFeature, type RunOnly } from './plan.store';
+import { planActions, planFeature, type RunOnly, selectMoves } from './plan.store';
 
 /** The dock below the run sheet: what pressing Run does, then how far it is, then what came of it. */
 @Component({
@@ -40,7 +40,7 @@ import { planActions, planFeature, type RunOnly } from './plan.store';
       @if (selectedFiles(); as files) {
         <button nz-button [disabled]="busy() || blocked()" (click)="start({ masterIds: selectedIds() })">Run selected: {{ files }}</button>
       }
-      @if (totals().files) {
+      @if (totals().files || moves()) {
         <button nz-button nzType="primary" class="run" [disabled]="busy() || blocked()" (click)="start({})">{{ runWords() }}</button>
       } @else if (totals().upToDate) {
         <a nz-button nzType="primary" routerLink="../hand-over">Hand over</a>
@@ -131,8 +131,11 @@ export class RunDock implements OnDestroy {
     return files < this.totals().files ? files : 0;
   });
 
+  /** Files of earlier runs that go, or get another name or place. */
+  protected readonly moves = this.store.selectSignal(selectMoves);
   protected readonly runWords = computed(() => {
     const { files, bytes, replaces } = this.totals();
+    if (!files) return `Run: ${counted(this.moves(), 'earlier file')}`;
     return `Run: ${counted(files, 'file')}, ${weight(bytes)}${replaces ? `, replaces ${replaces}` : ''}`;
   });
 
@@ -141,6 +144,7 @@ export class RunDock implements OnDestroy {
     const { files, bytes, upToDate, failed } = this.totals();
     if (progress?.running) return `${progress.ended} of ${progress.total}${progress.paused ? ', paused' : ''}`;
     if (this.busy() && !files) return 'One moment …';
+    if (!files && this.moves()) return `Nothing to make; ${counted(this.moves(), 'earlier file')} to put in order`;
     if (files) return `${counted(files, 'file')}, about ${weight(bytes)}, about ${duration(this.timeMs() / 1000)}`;
     if (progress && this.ended()) return endSentence(progress, progress.why);
     return upToDate && !failed ? `All ${upToDate} files are up to date` : 'Nothing to run';
@@ -155,6 +159,9 @@ export class RunDock implements OnDestroy {
     const parts = [
       last,
       staleSentence(stale, upToDate + stale.length) ?? '',
+      this.moves()
+        ? `${counted(this.moves(), 'earlier file')} ${this.moves() === 1 ? 'goes or gets its new name' : 'go or get their new names'}`
+        : '',
       replaces ? `replaces ${counted(replaces, 'file')}${replacedAt ? ` of ${dayOf(replacedAt)}` : ''}` : '',
       upToDate ? `${upToDate} ${upToDate === 1 ? 'is' : 'are'} up to date` : '',
     ].filter(Boolean);

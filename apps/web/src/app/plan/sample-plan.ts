@@ -1,4 +1,4 @@
-import type { MadeFile, Output, PlannedOutput, PlanView, Run, RunDetail } from '@rundle/core';
+import { type MadeFile, NONE_EARLIER, type Output, type PlannedOutput, type PlanView, type Run, type RunDetail } from '@rundle/core';
 
 /*
  * Plans and runs for tests.
@@ -79,6 +79,7 @@ export const planView = (outputs: PlannedOutput[] = [], more: Partial<PlanView> 
   since: null,
   outputs,
   gone: [],
+  earlier: NONE_EARLIER,
   notices: [],
   credits: [],
   timeMs: 4000,

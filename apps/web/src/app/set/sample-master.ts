@@ -56,5 +56,7 @@ export const sampleSet = (more: Partial<SetDetail> = {}): SetDetail => ({
   once: {},
   secondLooks: [],
   remake: false,
+  keepsEarlier: false,
+  copies: null,
   ...more,
 });

@@ -206,6 +206,8 @@ const CHANGES: Record<keyof SetChange, string> = {
   once: 'what is varied this once',
   secondLooks: 'what is to be looked at again',
   remake: 'whether earlier files are made again',
+  keepsEarlier: 'whether files of earlier names stay',
+  copies: 'what becomes of older copies',
 };
 
 /** A change of the set's own fields: known here at once, sent in its turn. What is typed letter by letter is sent once. */

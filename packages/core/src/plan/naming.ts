@@ -1,0 +1,143 @@
+import { outputStem, extensionOf } from '../name/output-name';
+import type { Preset } from '../preset/schema';
+import { extensionsOf, FILE_TYPES } from '../types/table';
+import { type Finding, finding } from '../vet/finding';
+import type { Chances, Possible } from './chances';
+import { type CurrentFile, movesOn } from './earlier';
+import { placeKey, samePlace } from './file-place';
+import type { Standing } from './place';
+import type { PlanMaster, PlanRequest } from './plan';
+
+/** One cell of the run sheet, before it is planned. */
+export interface PlanCell {
+  master: PlanMaster;
+  /** Place in the set, for the counter. */
+  index: number;
+  presetId: string;
+  preset: Preset;
+}
+
+interface FileName {
+  stem: string;
+  extension: string;
+}
+
+export const isUpToDate = (at: Standing): boolean => at.is === 'ours' && at.upToDate;
+
+/** The names of one run: no two outputs ever share one. */
+export class Naming {
+  /** By the places that are taken, the preset that took them. */
+  private readonly claimed = new Map<string, string>();
+
+  constructor(
+    private readonly request: PlanRequest,
+    private readonly chances: Chances,
+  ) {}
+
+  /** The name that an output gets, what stands there and at the wanted one, and what is to be said of it. */
+  nameOf(cell: PlanCell, { target, folder, outcome }: Possible, own: CurrentFile | null) {
+    const { master, presetId, preset } = cell;
+    const prefix = folder ? `${folder}/` : '';
+    const keyOf = (fileName: string) => placeKey({ target, folder, fileName });
+    const there = new Map<string, Standing>();
+    const standingOf = (fileName: string): Standing => {
+      const known = there.get(fileName) ?? this.request.standing(target, prefix + fileName, master.id, presetId);
+      there.set(fileName, known);
+      return known;
+    };
+    const named = (index: number) => nameAt(this.request.setTitle, { ...cell, index }, outcome.size);
+    const stays = !movesOn(this.request, master.id, presetId);
+    let name = named(cell.index);
+    const keeps = stays && own && samePlace(own, { target, folder, fileName: own.fileName }) && isNamedSo(own.fileName, name, cell, named);
+    if (keeps && !this.claimed.has(keyOf(own.fileName))) {
+      this.claimed.set(keyOf(own.fileName), presetId);
+      return { fileName: own.fileName, at: standingOf(own.fileName), wantedAt: standingOf(own.fileName), warnings: [] };
+    }
+    // Numbers that were given stay, so that a new picture gets the next one that is free.
+    const isGiven = (fileName: string) =>
+      this.claimed.get(keyOf(fileName)) === presetId || (this.isKept(cell, standingOf(fileName)) && isOf(presetId, standingOf(fileName)));
+    if (stays && counts(preset)) for (let index = cell.index; isGiven(fileNameOf(name, 1));) name = named(++index);
+    const wanted = fileNameOf(name, 1);
+    const isClaimed = (fileName: string) => this.claimed.has(keyOf(fileName));
+    const fileName = firstName(name, (one) => !isClaimed(one) && this.mayUse(cell, standingOf(one)));
+    const wantedAt = standingOf(wanted);
+    const isOther = fileName !== wanted;
+    const isForeign = wantedAt.is === 'stranger' || this.isKept(cell, wantedAt);
+    const warnings = [
+      ...(isOther && isClaimed(wanted) ? [sameName(wanted, fileName)] : []),
+      ...(wantedAt.is === 'master' ? [isMaster(wanted, fileName)] : []),
+      ...(isForeign && isOther ? [isStranger(wanted, fileName)] : []),
+    ];
+    this.claimed.set(keyOf(fileName), presetId);
+    return { fileName, at: standingOf(fileName), wantedAt, warnings };
+  }
+
+  /** Whether what stands somewhere is the file of another output, which stays there. */
+  isKept({ master, presetId }: PlanCell, at: Standing): boolean {
+    if (at.is !== 'current' || (at.masterId === master.id && at.presetId === presetId)) return false;
+    return !movesOn(this.request, at.masterId, at.presetId) || (this.chances.of(at.masterId, at.presetId)?.is ?? 'failed') === 'failed';
+  }
+
+  /** Whether an output may have the name of what stands there; what is not ours is never touched: it may at most be left, or stop the run. */
+  private mayUse(cell: PlanCell, at: Standing): boolean {
+    const { existing } = cell.preset;
+    if (at.is === 'free' || isUpToDate(at)) return true;
+    if (at.is === 'ours') return existing !== 'keep-both';
+    if (at.is === 'current' && !this.isKept(cell, at)) return true;
+    return at.is !== 'master' && (existing === 'leave' || existing === 'stop');
+  }
+}
+
+const isOf = (presetId: string, at: Standing): boolean => at.is === 'current' && at.presetId === presetId;
+
+const counts = ({ name }: Preset): boolean => name.parts.some(({ part }) => part === 'counter');
+
+/** The name that a preset gives, before it is known whether that is free. */
+function nameAt(set: string, { master, index, preset }: PlanCell, size: { width: number; height: number }): FileName {
+  const facts = master.read.ok ? master.read.facts : null;
+  const stem = outputStem(preset.name, {
+    fileName: master.fileName,
+    set,
+    preset: preset.title,
+    index,
+    ...size,
+    captured: facts?.captured ?? null,
+    creator: facts?.rights.creator ?? null,
+  });
+  const own = facts ? extensionsOf(facts.format)[0]! : '';
+  return { stem, extension: FILE_TYPES[preset.file.type].extension || extensionOf(master.fileName) || own };
+}
+
+/** Whether a preset calls a file so: with any number, and with what was put behind it where the name was taken. */
+function isNamedSo(fileName: string, wanted: FileName, cell: PlanCell, named: (index: number) => FileName): boolean {
+  const bare = fileName.replace(/-\d+(?=\.[^.]*$)/, '');
+  const isSo = (name: FileName) => [fileName, bare].includes(fileNameOf(name, 1));
+  if (isSo(wanted)) return true;
+  return cell.preset.name.parts.some((part) => {
+    if (part.part !== 'counter') return false;
+    const numbers = [...fileName.matchAll(/\d+/g)].map(([digits]) => (Number(digits) - part.start) / part.step);
+    return numbers.some((index) => Number.isInteger(index) && index >= 0 && isSo(named(index)));
+  });
+}
+
+/** The first of `name`, `name-2`, `name-3` ... that may be used. */
+function firstName(name: FileName, isFree: (fileName: string) => boolean): string {
+  for (let copy = 1; ; copy++) {
+    const fileName = fileNameOf(name, copy);
+    if (isFree(fileName)) return fileName;
+  }
+}
+
+const fileNameOf = ({ stem, extension }: FileName, copy: number): string => `${stem}${copy === 1 ? '' : `-${copy}`}.${extension}`;
+
+const sameName = (wanted: string, got: string): Finding =>
+  finding('same-name', `Another output of this run is called ${wanted}; this one becomes ${got}.`);
+
+const isMaster = (wanted: string, got: string): Finding =>
+  finding('is-master', `${wanted} is a master in the target folder and stays untouched; the output becomes ${got}.`);
+
+const isStranger = (wanted: string, got: string): Finding =>
+  finding(
+    'is-stranger',
+    `${wanted} is there, is not this one’s or has been changed since, and stays untouched; the output becomes ${got}.`,
+  );
