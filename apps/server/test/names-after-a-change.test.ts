@@ -222,6 +222,24 @@ describe('names after a change', () => {
   });
 });
 
+describe('pictures that are taken out', () => {
+  it('leave their files where they are until somebody takes them away; what was changed stays', async () => {
+    const web = await make('Taken out');
+    const setId = await setOf('Taken out', [0, 1, 2]);
+    await run(setId, [web]);
+    const path = await pathOf(setId);
+    await remove(setId, 'p0.jpg');
+    await remove(setId, 'p1.jpg');
+    writeFileSync(join(path, 'web', 'voyage-002.jpg'), 'retouched');
+    const { json: told } = await server.call('GET', `/api/sets/${setId}/removed-outputs`);
+    expect(told).toMatchObject({ files: 1, pictures: 1, examples: ['web/voyage-001.jpg'] });
+    await server.call('POST', `/api/sets/${setId}/removed-outputs/take-away`);
+    await server.until(() => Promise.resolve(!existsSync(join(path, 'web', 'voyage-001.jpg'))));
+    expect(readdirSync(join(path, 'web'))).toEqual(['voyage-002.jpg', 'voyage-003.jpg']);
+    expect((await server.call<{ files: number }>('GET', `/api/sets/${setId}/removed-outputs`)).json.files).toBe(0);
+  });
+});
+
 describe('what lies on the disk', () => {
   it('is looked at: what is gone is due, what was changed stays and is not handed over, also where its length is the same', async () => {
     const web = await make('Looked');
@@ -240,8 +258,11 @@ describe('what lies on the disk', () => {
     const wish = { way: { kind: 'folder', path: join(server.config.writeRoots[0]!, 'sent') }, content: {} };
     const { json: preview } = await server.call<{ files: number; left: string[] }>('POST', `/api/sets/${setId}/deliveries/preview`, wish);
     expect([preview.files, preview.left]).toEqual([1, ['web/voyage-001.jpg', 'web/voyage-002.jpg']]);
-    const { json: delivery } = await server.call<Delivery>('POST', `/api/sets/${setId}/deliveries`, wish);
-    expect(delivery.counts.files).toBe(1);
+    const { json: begun } = await server.call<Delivery>('POST', `/api/sets/${setId}/deliveries`, wish);
+    const delivery = async () => (await server.call<Delivery>('GET', `/api/deliveries/${begun.id}`)).json;
+    await server.until(async () => (await delivery()).finishedAt !== null);
+    expect(await delivery()).toMatchObject({ state: 'failed', counts: { sent: 1, failed: 2 } });
+    expect(readdirSync(join(wish.way.path, 'web'))).toEqual(['voyage-003.jpg']);
 
     expect((await plan(setId, [web])).outputs.map((one) => [one.status, 'fileName' in one && one.fileName])).toEqual([
       ['planned', 'voyage-001.jpg'],

@@ -1,5 +1,6 @@
 import { execFileSync } from 'node:child_process';
-import { readFileSync } from 'node:fs';
+import { readdirSync, readFileSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { gunzipSync } from 'node:zlib';
 import type {
@@ -58,10 +59,13 @@ beforeAll(async () => {
     // One run was cut off by the end of that release, between its first and its other outputs.
     const [last] = (await database.query<{ id: string }>(`SELECT id FROM runs ORDER BY started_at DESC LIMIT 1`)).rows;
     await database.query(`UPDATE runs SET state = 'running', finished_at = NULL WHERE id = $1`, [last!.id]);
-    await database.query(`UPDATE outputs SET state = 'planned', bytes = NULL, replaces = true WHERE run_id = $1 AND position > 0`, [
-      last!.id,
-    ]);
+    const open = await database.query<{ folder: string; file_name: string }>(
+      `UPDATE outputs SET state = 'planned', bytes = NULL WHERE run_id = $1 AND position > 0 RETURNING folder, file_name`,
+      [last!.id],
+    );
     execFileSync('tar', ['-xzf', `${folder}files.tgz`, '-C', data]);
+    for (const target of readdirSync(join(data, 'outputs')).filter((name) => name.startsWith('Before the rename')))
+      for (const row of open.rows) rmSync(join(data, 'outputs', target, row.folder, row.file_name), { force: true });
   });
 });
 afterAll(() => server?.stop());

@@ -86,6 +86,8 @@ export * from './proof/judgement';
 export * from './proof/places';
 export * from './proof/second-look';
 export * from './proof/strip';
+export * from './backup/record';
+export * from './backup/schedule';
 export * from './plan/credits';
 export * from './plan/earlier';
 export * from './plan/file-place';

@@ -1,6 +1,6 @@
 import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { ENGINE, Preset, recipeText, StudioDetails } from '@rundle/core';
@@ -20,6 +20,8 @@ function rundle(...args: string[]) {
   const lines = stdout.split('\n').filter(Boolean);
   return { status, stderr, events: args.includes('--json') ? lines.map((line) => JSON.parse(line) as Record<string, unknown>) : [] };
 }
+
+const hashOf = (file: Buffer) => createHash('sha256').update(file).digest('hex');
 
 beforeAll(async () => {
   mkdirSync(masters);
@@ -85,6 +87,37 @@ describe('rundle', () => {
     expect(rundle('render', ...call, '--list', join(dir, 'list.txt'), masters).stderr).toContain('.csv or .json');
   });
 
+  it('keeps a folder in step with its masters by --sync: names follow, what is not made any more goes, what was changed stays', async () => {
+    const out = join(dir, 'sync');
+    const own = join(dir, 'sync-masters');
+    mkdirSync(own);
+    for (const [n, name] of ['a', 'b', 'c', 'd'].entries())
+      await testPicture(300 + n, 200)
+        .jpeg()
+        .toFile(join(own, `${name}.jpg`));
+    const call = (...more: string[]) => ['--preset', small, '--out', out, '--set', 'Boats', ...more];
+    const listed = (folder: string) =>
+      Object.fromEntries(readdirSync(join(folder, 'small')).map((name) => [name, hashOf(readFileSync(join(folder, 'small', name)))]));
+    expect(rundle('render', ...call('--sync'), own).stderr).toContain('no manifest.json of a call before');
+    writeFileSync(join(out, 'small', 'Boats004.jpg'), 'retouched');
+    writeFileSync(join(out, 'small', 'somebody.txt'), 'a stranger’s');
+    rmSync(join(own, 'a.jpg'));
+    const { status, events } = rundle('render', ...call('--sync', '--json'), own);
+    expect(status).toBe(0);
+    expect(events.filter(({ event }) => event === 'earlier')).toEqual([
+      { event: 'earlier', from: 'small/Boats001.jpg', to: null },
+      { event: 'earlier', from: 'small/Boats002.jpg', to: 'small/Boats001.jpg' },
+      { event: 'earlier', from: 'small/Boats003.jpg', to: 'small/Boats002.jpg' },
+    ]);
+    // Only what is not there yet is rendered: the picture whose file was retouched.
+    expect(events.filter(({ event }) => event === 'output').map(({ status: is }) => is)).toEqual(['skipped', 'skipped', 'done']);
+    const alone = join(dir, 'sync-alone');
+    rundle('render', '--preset', small, '--out', alone, '--set', 'Boats', own);
+    const { 'Boats004.jpg': kept, 'somebody.txt': stranger, ...made } = listed(out);
+    expect([made, kept, stranger]).toEqual([listed(alone), hashOf(Buffer.from('retouched')), hashOf(Buffer.from('a stranger’s'))]);
+    expect(rundle('render', ...call('--sync', '--only', 'b.jpg'), own).status).toBe(2);
+  });
+
   it('leaves what an earlier engine made, says so, and makes it again when that is asked for', () => {
     const out = join(dir, 'earlier');
     const master = join(masters, 'b 9.jpg');
@@ -97,13 +130,13 @@ describe('rundle', () => {
     const { size, mtimeMs } = statSync(master);
     const preset = Preset.parse(JSON.parse(readFileSync(again, 'utf8')));
     const recipe = { master: `${size} ${mtimeMs}`, preset, studio: StudioDetails.parse({}), watermark: null };
-    const hashOf = (engine: number) =>
+    const recipeHash = (engine: number) =>
       createHash('sha256')
         .update(recipeText({ ...recipe, engine }))
         .digest('hex');
     const text = readFileSync(record, 'utf8');
-    expect(text).toContain(hashOf(ENGINE));
-    writeFileSync(record, text.replaceAll(hashOf(ENGINE), hashOf(ENGINE - 1)));
+    expect(text).toContain(recipeHash(ENGINE));
+    writeFileSync(record, text.replaceAll(recipeHash(ENGINE), recipeHash(ENGINE - 1)));
     const kept = rundle('render', ...call);
     expect(kept.events.at(-1)).toMatchObject({ done: 0, skipped: 1 });
     expect(kept.stderr).toContain('1 file was made by an earlier version of Rundle and stays; --again makes it once more.');

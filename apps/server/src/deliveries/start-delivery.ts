@@ -96,8 +96,9 @@ export async function startDelivery(
   const { sequelize, deliveries, deliveryFiles, houseRules } = database;
   const set = await findSet(database, setId);
   const { way } = wish;
-  const outgoing = outgoingFiles(asMade(outputs), wish);
-  if (outgoing.length === 0) throw nothingThere();
+  // What is not as it was made is listed, too: the check finds it, and says why it does not go.
+  const outgoing = outgoingFiles(outputs, wish);
+  if (outgoingFiles(asMade(outputs), wish).length === 0) throw nothingThere();
   if (way.kind === 'folder') {
     const refusal = await files.outputs.refusal(way.path);
     if (refusal) throw requestProblem('no-place', refusal.message, [refusal]);
@@ -150,7 +151,7 @@ export async function listAnew(
   transaction: Transaction,
 ): Promise<void> {
   const { deliveryFiles } = database;
-  const outgoing = outgoingFiles(asMade(outputs), NewDelivery.parse(delivery.wish));
+  const outgoing = outgoingFiles(outputs, NewDelivery.parse(delivery.wish));
   if (outgoing.length === 0) throw nothingThere();
   // What was decided about rules that files break was about those of before.
   await delivery.update({ decision: null }, { transaction });

@@ -28,6 +28,13 @@ export function handOverHandlers(services: Services) {
       };
     },
 
+    getRemovedOutputs: async ({ setId }) => {
+      await findSet(database, setId);
+      return threads.ask({ kind: 'removed-outputs', setId, takesAway: false });
+    },
+
+    takeAwayRemovedOutputs: ({ setId }) => threads.ask({ kind: 'removed-outputs', setId, takesAway: true }),
+
     getZip: async ({ setId, request, response }) => {
       const set = await findSet(database, setId);
       const outputs = asMade(await threads.outputs(set.id));

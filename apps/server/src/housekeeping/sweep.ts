@@ -1,6 +1,6 @@
 import { readdir, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
-import { lockContents, studioBegun } from '@rundle/store';
+import { lockContents, noBackupUnderWay, studioBegun } from '@rundle/store';
 import { QueryTypes } from 'sequelize';
 import type { Services } from '../services';
 
@@ -13,6 +13,8 @@ export const BIN_DAYS = 30;
 
 /** A file that no row names is only deleted when it has lain so long, in ms: a file that is being brought in gets its row a moment later. */
 const ORPHAN_AFTER = 3600 * 1000;
+
+const NOTHING: SweptContents = { deleted: [], discarded: [], restored: [], expired: [] };
 
 /** Contents of uploaded masters that a sweep has touched, by what became of them. */
 export interface SweptContents {
@@ -28,7 +30,7 @@ export interface SweptContents {
 
 /**
  * Forgets sets and pictures that have been in the bin for {@link BIN_DAYS} days, then looks after the files of uploaded masters that no row
- * names any more. What is older than this database is never touched: it is another's. Outputs on disk stay, and files on the machine are
+ * names any more. What is older than this database is never touched: it is another's. While a backup is being made it waits for the next time. Outputs on disk stay, and files on the machine are
  * never touched.
  */
 export async function emptyBin({ database, files }: Swept): Promise<SweptContents> {
@@ -42,6 +44,7 @@ export async function emptyBin({ database, files }: Swept): Promise<SweptContent
   const moved: string[] = [];
   try {
     const swept = await sequelize.transaction(async (transaction) => {
+      if (!(await noBackupUnderWay(sequelize, transaction))) return NOTHING;
       // No file is brought in while we decide which ones have no owner.
       await lockContents(sequelize, transaction, 'alone');
       const old = `now() - interval '${BIN_DAYS} days'`;

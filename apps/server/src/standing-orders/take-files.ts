@@ -131,8 +131,11 @@ export async function takeFiles(database: Database, order: StandingOrderRow, fil
       now.map((file) => ({ ...file, fileName: basename(file.path) })),
       transaction,
     );
-    for (const { sourcePath, position } of busy ? [] : before)
-      await rows.find((row) => row.sourcePath === sourcePath)?.update({ position }, { transaction });
+    for (const old of busy ? [] : before) {
+      const heir = rows.find(({ sourcePath }) => sourcePath === old.sourcePath);
+      await heir?.update({ position: old.position }, { transaction });
+      if (heir) await inherit(database, old.id, heir.id, transaction);
+    }
     const paths = now.map(({ path }) => path);
     await standingOrderFiles.destroy({ where: { orderId: order.id, path: paths, fate: 'refused' }, transaction });
     await standingOrderFiles.bulkCreate(
@@ -147,6 +150,15 @@ export async function takeFiles(database: Database, order: StandingOrderRow, fil
     await notifyTopic(sequelize, 'standing-orders', transaction);
     return files.filter(waits);
   });
+}
+
+/** A picture that takes the place of another gets its outputs, too, where the preset replaces: they give way to what is made of it. */
+async function inherit({ sequelize }: Database, oldId: string, heirId: string, transaction: Transaction): Promise<void> {
+  await sequelize.query(
+    `UPDATE outputs o SET master_id = :heirId FROM presets p JOIN preset_versions v ON v.preset_id = p.id AND v.version = p.version
+     WHERE o.master_id = :oldId AND o.is_current AND p.id = o.preset_id AND v.body->>'existing' = 'replace'`,
+    { transaction, replacements: { oldId, heirId } },
+  );
 }
 
 /** The set for the pictures of a day; one that was put into the bin is not filled any further. */

@@ -7,6 +7,7 @@ import { contentOf, type SeenFile } from '@rundle/watch';
 import { workerData } from 'piscina';
 import { previewDelivery } from '../deliveries/start-delivery';
 import { snippetOf } from '../deliveries/snippet';
+import { removedOutputs, takeAwayRemoved } from '../hand-over/removed-outputs';
 import { standingOutputs } from '../hand-over/standing-outputs';
 import { databaseAway, HttpProblem, type ProblemParts } from '../http/problem';
 import { changesSince } from '../runs/plan-changes';
@@ -31,6 +32,8 @@ export type SetTask =
   | { kind: 'preview'; setId: string; wish: NewDelivery }
   /** What is out, with what has become of each file. */
   | { kind: 'outputs'; setId: string }
+  /** What lies there of pictures that were taken out. */
+  | { kind: 'removed-outputs'; setId: string; takesAway: boolean }
   /** The HTML of a gallery for a page of one's own. */
   | { kind: 'snippet'; setId: string; delivery: NewDelivery; base: string }
   /** What a file of the machine holds: {@link contentOf}. */
@@ -99,6 +102,8 @@ async function answerTo(task: SetTask): Promise<string> {
       return JSON.stringify(await previewDelivery(services, task.setId, task.wish, await standingOutputs(services, task.setId)));
     case 'outputs':
       return JSON.stringify(await standingOutputs(services, task.setId));
+    case 'removed-outputs':
+      return JSON.stringify(await (task.takesAway ? takeAwayRemoved : removedOutputs)(services, task.setId));
     case 'snippet':
       return JSON.stringify({ html: await snippetOf(database, task) });
     case 'forecast':

@@ -1,5 +1,5 @@
 import type { Problem } from '@rundle/core';
-import { notify, type OutputRow } from '@rundle/store';
+import { FILES_STAND_LOCK, notify, type OutputRow } from '@rundle/store';
 import { literal, Op } from 'sequelize';
 import { type Context, inDatabase } from '../context';
 
@@ -19,6 +19,9 @@ const SUPERSEDE = `UPDATE outputs old SET is_current = false,
     AND (old.is_newest AND old.target = o.target AND old.folder = o.folder AND old.file_name = o.file_name
       OR old.is_current AND old.master_id = o.master_id AND old.preset_id = o.preset_id AND old.part = o.part)`;
 
+/** A backup that looks at what lies in its place is waited for: from here on the file may be put there. */
+const STANDS = `SELECT pg_advisory_xact_lock_shared(${FILES_STAND_LOCK})`;
+
 /**
  * Writes about outputs on behalf of one attempt. The conditions are in the statements themselves: only the newest attempt writes, what
  * has ended stays as it is, and so does a run that has ended.
@@ -36,7 +39,7 @@ export class AttemptWriter {
 
   /** To be written before the file is put in its place: whoever finds it there then knows it. */
   finished(id: string, finished: FinishedFile): Promise<boolean> {
-    return this.write(id, { state: 'running', ...finished }, OPEN);
+    return this.write(id, { state: 'running', ...finished }, OPEN, STANDS);
   }
 
   /** What stands at its place is not what was made there any more: it counts as a stranger from now on. */

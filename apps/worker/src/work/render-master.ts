@@ -24,6 +24,7 @@ import {
   drawableMark,
   finishClaim,
   type JobOf,
+  lookAt,
   type MasterRow,
   type OutputRow,
   type RunRow,
@@ -180,10 +181,14 @@ async function settle(
 }
 
 /** What was made at the place of an output: nothing else may be replaced. */
-async function contentsOnRecord({ database }: Context, { target, folder, fileName, replaces }: OutputRow): Promise<string[]> {
+async function contentsOnRecord({ database, files }: Context, { target, folder, fileName, replaces }: OutputRow): Promise<string[]> {
   if (!replaces) return [];
-  const rows = await database.outputs.findAll({ where: { target, folder, fileName, isNewest: true }, attributes: ['content'] });
-  return rows.flatMap(({ content }) => content ?? []);
+  const where = { target, folder, fileName, isNewest: true };
+  const rows = await database.outputs.findAll({ where });
+  // Of the first releases the content is not on record before it has been looked at.
+  if (rows.every(({ content }) => content !== null)) return rows.flatMap(({ content }) => content ?? []);
+  await lookAt(database.sequelize, files.outputs, rows);
+  return (await database.outputs.findAll({ where, attributes: ['content'] })).flatMap(({ content }) => content ?? []);
 }
 
 /** What the receiver says to the file as it is; until it was made, only its expected weight was known. */

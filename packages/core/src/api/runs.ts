@@ -148,6 +148,17 @@ export const OutputFileState = z.enum(['stands', 'changed', 'missing', 'moving']
 });
 export type OutputFileState = z.infer<typeof OutputFileState>;
 
+/** Files that still lie there, as they were made, of pictures that were taken out of a set. */
+export const RemovedOutputs = z
+  .object({
+    files: z.int(),
+    pictures: z.int(),
+    bytes: z.int(),
+    examples: z.array(z.string()).meta({ description: 'The first of them, folder and name' }),
+  })
+  .meta({ id: 'RemovedOutputs' });
+export type RemovedOutputs = z.infer<typeof RemovedOutputs>;
+
 /** What can be handed over: for each master and preset the newest finished output. */
 export const HandOverView = z
   .object({

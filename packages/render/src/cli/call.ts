@@ -15,7 +15,7 @@ import {
 import { markOf, readWatermark } from '../mark/read';
 
 export const USAGE = `Usage:
-  rundle render  --preset FILE|--bundle FILE ... --out DIR [--set NAME] [--studio FILE] [--only FILE ...] [--again] [--list FILE] [--manifest] [--recursive] [--json] PATH...
+  rundle render  --preset FILE|--bundle FILE ... --out DIR [--set NAME] [--studio FILE] [--only FILE ...] [--again] [--list FILE] [--manifest] [--sync] [--recursive] [--json] PATH...
   rundle plan    --preset FILE|--bundle FILE ... --out DIR [--set NAME] [--studio FILE] [--recursive] [--quick] [--json] PATH...
   rundle inspect [--recursive] [--json] PATH...
   rundle verify  [--against FILE] [--json] FOLDER|ZIP
@@ -23,7 +23,8 @@ export const USAGE = `Usage:
 
 PATH is a file or a folder. Masters are only read. plan weighs parts of each; with --quick it guesses weights without looking at pixels.
 --only FILE renders just that one of them; the counter in names counts all. --again makes what an earlier version of Rundle made once more. --list FILE.csv or FILE.json keeps the results as a table or as data.
---manifest writes manifest.json beside the outputs: what was made, by its hashes. verify holds a folder or a ZIP against it (or against another, by --against)
+--manifest writes manifest.json beside the outputs: what was made, by its hashes. --sync goes by that of the call before: what it made, nobody has
+changed and this call no longer makes under that name is renamed or taken away, and told. verify holds a folder or a ZIP against it (or against another, by --against)
 and says which files are as delivered, renamed, relabelled, compressed again, resized, missing or foreign.
 watch makes outputs of what comes to rest in a folder, each picture once, until it is ended; --existing: of what lies there at the first start, too;
 --polling: for disks that tell of no changes. It replaces nothing but what it made itself. Exit code: 0 all done, 2 wrong call or preset, 3 some failed.`;
@@ -52,6 +53,8 @@ interface MakingCall {
   list: string | null;
   /** Whether what was made is written down beside it, by its hashes. */
   manifest: boolean;
+  /** Whether what the call before made, and this one no longer makes so, is renamed or taken away. */
+  sync: boolean;
   recursive: boolean;
   json: boolean;
   paths: string[];
@@ -83,6 +86,7 @@ const OPTIONS = {
   again: { type: 'boolean' },
   list: { type: 'string' },
   manifest: { type: 'boolean' },
+  sync: { type: 'boolean' },
   against: { type: 'string' },
   existing: { type: 'boolean' },
   polling: { type: 'boolean' },
@@ -112,6 +116,7 @@ export async function parseCall(args: string[]): Promise<ParsedCall> {
     again = false,
     list = null,
     manifest = false,
+    sync = false,
     against = null,
     existing = false,
     polling = false,
@@ -130,8 +135,9 @@ export async function parseCall(args: string[]): Promise<ParsedCall> {
   if (quick && command !== 'plan') return wrong('--quick belongs to plan: nothing else weighs beforehand.');
   if ((existing || polling) && command !== 'watch') return wrong('--existing and --polling belong to watch.');
   if (command === 'watch' && paths.length > 1) return wrong('watch follows one folder. Call it once for each.');
-  if ((only.length > 0 || again || list !== null || manifest) && command !== 'render')
-    return wrong('--only, --again, --list and --manifest belong to render.');
+  if ((only.length > 0 || again || list !== null || manifest || sync) && command !== 'render')
+    return wrong('--only, --again, --list, --manifest and --sync belong to render.');
+  if (sync && only.length > 0) return wrong('--sync is for all files of a call, so that it does not go with --only.');
   if (list !== null && !/\.(csv|json)$/i.test(list)) return wrong(`--list ${list}: name a file that ends with .csv or .json.`);
   if (files.length + bundles.length === 0) return wrong('Name at least one preset with --preset FILE, or several with --bundle FILE.');
   if (!out) return wrong('Name the target folder with --out DIR.');
@@ -140,7 +146,21 @@ export async function parseCall(args: string[]): Promise<ParsedCall> {
   const problems = [...read, studio].flatMap((one) => (one.ok ? [] : one.problems));
   if (problems.length || !studio.ok) return { ok: false, problems };
   const presets = read.flatMap((one) => (one.ok ? one.value : []));
-  const common = { presets, studio: studio.value, out, set, quick, only, again, list, manifest, recursive, json, paths };
+  const common = {
+    presets,
+    studio: studio.value,
+    out,
+    set,
+    quick,
+    only,
+    again,
+    list,
+    manifest: manifest || sync,
+    sync,
+    recursive,
+    json,
+    paths,
+  };
   if (command === 'watch') return { ok: true, call: { ...common, command, folder: paths[0] ?? '', existing, polling } };
   return { ok: true, call: { ...common, command } };
 }

@@ -19,12 +19,15 @@ import { isWritable } from '../types/on-this-machine';
 import type { ReadyPreset } from './call';
 import type { TargetRecord } from './record';
 import type { RenderCall, Work } from './render';
+import { Sync } from './sync';
 
 export interface FilePlan {
   masters: PlanMaster[];
   outputs: PlannedOutput[];
   /** How many files an earlier engine made that stay as they are. */
   earlier: number;
+  /** Files of the call before, where they give way; null: they are nothing special. */
+  sync: Sync | null;
 }
 
 /**
@@ -34,13 +37,17 @@ export interface FilePlan {
 export async function planFiles(
   pool: Renderer,
   { files, problems, careful = false }: Work,
-  { command, presets, out, set, studio, quick, again }: RenderCall,
+  { command, presets, out, set, studio, quick, again, sync }: RenderCall,
   record: TargetRecord,
 ): Promise<FilePlan> {
   const weighs = command === 'plan' && !quick;
   const masters = [...(await Promise.all(files.map((file) => readMaster(pool, file, record, weighs)))), ...problems.map(missingMaster)];
   const originals = new Set(files.map((file) => realOf(file)));
   const earlier = new Set<string>();
+  const synced = sync ? await Sync.of(resolve(out), masters, presets) : null;
+  const madeBy = (path: string, masterId: string, presetId: string) =>
+    ENGINES.find((engine) => record.holds(path, recipeOf(record, masterId, presets[Number(presetId)]!, studio, engine)));
+  const isUpToDate = (engine: number | undefined) => engine !== undefined && (engine === ENGINE || !again);
   const outputs = planRun({
     setTitle: set ?? basename(dirname(files[0] ?? resolve(out))),
     masters,
@@ -50,17 +57,20 @@ export async function planFiles(
       preset,
       problem: isWritable(preset.file.type) ? null : notWritable(preset.file.type),
     })),
+    ...synced?.request((path, masterId, presetId) => isUpToDate(madeBy(path, masterId, presetId))),
     standing: (_, path, masterId, presetId) => {
       const target = join(resolve(out), path);
       if (!existsSync(target)) return { is: 'free' };
       if (originals.has(realOf(target))) return { is: 'master' };
+      const earlierFile = synced?.at(path);
+      if (earlierFile) return earlierFile;
       if (careful && !record.isOurs(path)) return { is: 'stranger' };
-      const madeBy = ENGINES.find((engine) => record.holds(path, recipeOf(record, masterId, presets[Number(presetId)]!, studio, engine)));
-      if (madeBy !== undefined && madeBy !== ENGINE && !again) earlier.add(path);
-      return { is: 'ours', upToDate: madeBy !== undefined && (madeBy === ENGINE || !again), stale: null, made: null };
+      const engine = madeBy(path, masterId, presetId);
+      if (engine !== undefined && engine !== ENGINE && !again) earlier.add(path);
+      return { is: 'ours', upToDate: isUpToDate(engine), stale: null, made: null };
     },
   });
-  return { masters, outputs, earlier: earlier.size };
+  return { masters, outputs, earlier: earlier.size, sync: synced };
 }
 
 /** Engines whose outputs can be known by their recipe, this one first. */

@@ -77,6 +77,16 @@ export class TargetRecord {
     if (stamp) this.append({ output: path, stamp, recipe: hashOf(recipe) });
   }
 
+  /** Outputs get other names below the target, all at once: two may swap theirs. */
+  renameAll(steps: readonly { from: string; to: string }[]): void {
+    const known = steps.map(({ from, to }) => ({ to, entry: this.outputs.get(from) }));
+    for (const { to, entry } of known) {
+      if (!entry) continue;
+      this.outputs.set(to, entry);
+      this.append({ output: to, stamp: entry.stamp, recipe: entry.recipe });
+    }
+  }
+
   private take(line: string): void {
     const parsed = Line.safeParse(jsonOrNull(line));
     if (!parsed.success) return; // cut off, or written by another version: then the file is just made again

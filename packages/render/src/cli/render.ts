@@ -62,7 +62,11 @@ export async function makeOutputs(
   const open = plan.outputs.filter((output) => command === 'plan' || output.status !== 'planned');
   for (const output of open) told.plan(output);
   if (planned.earlier) Report.note(earlierWords(planned.earlier));
+  const moves = plan.sync?.moves(plan.outputs) ?? [];
+  const renamed = (await plan.sync?.before(moves, (steps) => record.renameAll(steps))) ?? [];
   if (command === 'render') await renderAll(call, plan, renderer, told, signal);
+  const gone = signal.aborted ? [] : ((await plan.sync?.after(moves, ({ masterId, presetId }) => told.isMade(masterId, presetId))) ?? []);
+  for (const { file, to } of [...renamed, ...gone]) report.earlier(file.outputId, to && joinPath(to.folder, to.fileName));
   const facts = plan.masters.flatMap(({ read }) => (read.ok ? [read.facts] : []));
   return { report, bytesIn: facts.reduce((sum, { bytes }) => sum + bytes, 0) };
 }
@@ -147,6 +151,9 @@ async function watermarkProblem({ file, watermark }: ReadyPreset, renderer: Rend
 
 /** Turns plans and results into events, and writes down what was made. */
 class Teller {
+  /** Cells whose files have been made. */
+  private readonly made = new Set<string>();
+
   constructor(
     private readonly call: RenderCall,
     private readonly report: Report,
@@ -163,6 +170,10 @@ class Teller {
     this.report.output({ ...about, status: 'planned', output: path, width, height, bytes, warnings });
   }
 
+  isMade(masterId: string, presetId: string): boolean {
+    return this.made.has(`${masterId} ${presetId}`);
+  }
+
   /** Puts a finished file in its place and tells what came of it. */
   async result(job: FileJob, result: OutputResult): Promise<void> {
     const about = this.about(job.master, result.id);
@@ -176,6 +187,7 @@ class Teller {
     } catch (error) {
       return fail(problemOf(error, 'not-written'));
     }
+    this.made.add(`${job.master} ${result.id}`);
     const { width, height, bytes, quality, measures } = result;
     this.report.output({
       ...about,

@@ -47,6 +47,12 @@ export class Report {
     this.tellPace();
   }
 
+  /** What became of a file of the call before. @param to null: it was taken away */
+  earlier(from: string, to: string | null): void {
+    if (this.json) return this.line(JSON.stringify({ event: 'earlier', from, to }));
+    this.line(to === null ? `gone    ${from}` : `renamed ${from} to ${to}`);
+  }
+
   /** One line below all others, written over and over: count, pace, time left. */
   private tellPace(): void {
     const { done, failed } = this.counts;

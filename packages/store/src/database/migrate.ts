@@ -55,6 +55,9 @@ const MIGRATIONS: readonly Migration[] = [
   { name: '0019-moves-and-looks', sql: movesAndLooks },
 ];
 
+/** By their names, the earliest first: which state of the tables is known. */
+export const MIGRATION_NAMES: readonly string[] = MIGRATIONS.map(({ name }) => name);
+
 /** Any number: programs that start at once take turns by it. */
 const LOCK = 48_201;
 

@@ -96,9 +96,8 @@ async function readOnce(outputs: Outputs, place: OutputPlace, mark: string): Pro
 
 /** Outputs of the first releases have no content on record: what has their weight, and has not been touched since they were finished, is theirs. */
 function isAsFinished({ bytes, finishedAt }: OnRecord, mark: string): boolean {
-  const [, , size, mtimeNs, ctimeNs] = mark.split(' ').map(Number);
-  const touched = Math.max(mtimeNs!, ctimeNs!) / 1e6;
-  return size === bytes && finishedAt instanceof Date && touched <= finishedAt.getTime() + CLOCKS;
+  const [, , size, mtimeNs] = mark.split(' ').map(Number);
+  return size === bytes && finishedAt instanceof Date && mtimeNs! / 1e6 <= finishedAt.getTime() + CLOCKS;
 }
 
 /** Opens the file of an output as it was made; null where there is none, or where somebody has changed it. */

@@ -32,6 +32,7 @@ import { step } from './grid';
 import { type KeyCommand, SHORTCUTS, commandFor } from './keys';
 import { MarksBar } from './marks-bar';
 import { MasterTable } from './master-table';
+import { RemovedFiles } from './removed-files';
 
 const ORDERS: [SortKey, string][] = [
   ['name', 'by name'],
@@ -59,6 +60,7 @@ const ORDERS: [SortKey, string][] = [
     FilterBar,
     MarksBar,
     MasterTable,
+    RemovedFiles,
     SelectName,
   ],
   host: { '(document:keydown)': 'pressed($event)' },

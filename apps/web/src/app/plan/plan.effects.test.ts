@@ -50,7 +50,7 @@ describe('a plan', () => {
     vi.advanceTimersByTime(20);
     test.dispatch(choose('p2'));
     vi.advanceTimersByTime(1000);
-    expect(asked()).toEqual([[{ setId: 's', body: { presetIds: ['p2'] } }]]);
+    expect(asked()).toEqual([[{ setId: 's', body: { presetIds: ['p2'], earlier: 'go' } }]]);
     expect(Object.values(test.now(planFeature.selectPlanned))).toEqual(outputs);
     expect(test.now(planFeature.selectBusy)).toBe(false);
   });
@@ -68,8 +68,8 @@ describe('a plan', () => {
     test.dispatch(mastersCame('ready'));
     vi.advanceTimersByTime(300);
     expect(asked()).toEqual([
-      [{ setId: 's', body: { presetIds: ['p1'] } }],
-      [{ setId: 's', body: { presetIds: ['p1'], since: 'plan-1' } }],
+      [{ setId: 's', body: { presetIds: ['p1'], earlier: 'go' } }],
+      [{ setId: 's', body: { presetIds: ['p1'], earlier: 'go', since: 'plan-1' } }],
     ]);
   });
 
@@ -137,7 +137,7 @@ describe('a run', () => {
     answers.forEach((answer) => api.startRun.mockReturnValueOnce(answer));
     test.run(startRun(test.actions, test.store, apiOf()));
     test.dispatch(choose('p1'), planActions.runPressed({ only: {} }), planActions.runPressed({ only: {} }));
-    expect(api.startRun.mock.calls).toEqual([[{ setId: 's', body: { presetIds: ['p1'] } }]]);
+    expect(api.startRun.mock.calls).toEqual([[{ setId: 's', body: { presetIds: ['p1'], earlier: 'go' } }]]);
     answers[0]!.error(new Error('away'));
     expect(test.said).toMatchObject([{ type: callFailed.type, what: 'The run did not start' }, planActions.runRefused()]);
     expect(test.now(planFeature.selectBusy)).toBe(false);

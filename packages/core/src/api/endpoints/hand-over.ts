@@ -2,7 +2,7 @@ import * as z from 'zod';
 import { Delivery, DeliveryDetail, DeliveryPreview, NewDelivery, ResumeWish } from '../../deliver/delivery';
 import { NewReceiver, ReceiverTest, ReceiverTestWish, STAND_INS, StandInsView, StoredReceiver } from '../../deliver/receiver';
 import type { Endpoint } from '../endpoint';
-import { HandOverView } from '../runs';
+import { HandOverView, RemovedOutputs } from '../runs';
 
 /** Calls that show what came out, and deliver it. */
 export const HAND_OVER_ENDPOINTS = {
@@ -12,6 +12,20 @@ export const HAND_OVER_ENDPOINTS = {
     summary: 'What can be handed over',
     answer: HandOverView,
     errors: ['not-found'],
+  },
+  getRemovedOutputs: {
+    method: 'get',
+    path: '/api/sets/{setId}/removed-outputs',
+    summary: 'What still lies there of pictures that were taken out of the set, as it was made',
+    answer: RemovedOutputs,
+    errors: ['not-found'],
+  },
+  takeAwayRemovedOutputs: {
+    method: 'post',
+    path: '/api/sets/{setId}/removed-outputs/take-away',
+    summary: 'Take these files away; what somebody has changed since stays',
+    answer: RemovedOutputs,
+    errors: ['not-found', 'run-under-way'],
   },
   getZip: {
     method: 'get',

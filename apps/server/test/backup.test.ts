@@ -1,0 +1,232 @@
+import { spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync, truncateSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { type BackupDone, BackupRecord, Preset, type RunDetail, type StoredPreset } from '@rundle/core';
+import { generateIdentity, identityToRecipient } from 'age-encryption';
+import { Client } from 'pg';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { newDatabase } from '../../../packages/store/test/database';
+import { picture, TestServer } from './server';
+
+/*
+ * A backup that comes back: row by row, file by file, made while the studio runs.
+ */
+
+const KEEPER = fileURLToPath(new URL('../../../dist/keeper.js', import.meta.url));
+
+let server: TestServer;
+let setId: string;
+let web: StoredPreset;
+const folder = join(mkdtempSync(join(tmpdir(), 'rundle-backups-')), 'here');
+beforeAll(async () => {
+  server = await TestServer.start();
+  const body = Preset.parse({ kind: 'rundle.preset', version: 1, title: 'Web', size: { px: 200 }, existing: 'replace' });
+  web = (await server.call<StoredPreset>('POST', '/api/presets', body)).json;
+  setId = await server.set('Kept', 4, 400);
+  await run(setId);
+  await server.call('POST', '/api/receivers', {
+    receiver: { kind: 'webdav', title: 'Site', address: 'https://site.example/dav', user: 'studio' },
+    secret: 'a password',
+  });
+});
+afterAll(() => server?.stop());
+
+async function run(id: string): Promise<void> {
+  const { json } = await server.call<RunDetail>('POST', `/api/sets/${id}/runs`, { presetIds: [web.id], earlier: 'go' });
+  await server.until(async () => (await server.call<RunDetail>('GET', `/api/runs/${json.id}`)).json.state === 'done');
+}
+
+/** Calls the program as the server and the scripts do. */
+function keeper<T = BackupDone>(
+  args: readonly string[],
+  more: NodeJS.ProcessEnv = {},
+): { told: T & { problem?: string }; status: number | null } {
+  const env = { ...process.env, RUNDLE_DATABASE_URL: server.config.databaseUrl, ...more };
+  const { stdout, status, stderr } = spawnSync(process.execPath, [KEEPER, ...args], { env, encoding: 'utf8' });
+  if (!stdout) throw new Error(stderr);
+  return { told: JSON.parse(stdout) as T & { problem?: string }, status };
+}
+const backup = (more: readonly string[] = [], env: NodeJS.ProcessEnv = {}) =>
+  keeper(['backup', '--data', server.config.data, '--folder', folder, ...more], env);
+
+/** Every row of every table, in an order of its own. */
+async function rowsOf(url: string): Promise<Record<string, string[]>> {
+  const client = new Client({ connectionString: url });
+  await client.connect();
+  const tables = await client.query<{ name: string }>(
+    `SELECT quote_ident(schemaname) || '.' || quote_ident(tablename) AS name FROM pg_tables WHERE schemaname IN ('public', 'graphile_worker') ORDER BY 1`,
+  );
+  const found: Record<string, string[]> = {};
+  for (const { name } of tables.rows) {
+    const { rows } = await client.query<{ row: string }>(`SELECT to_jsonb(t)::text AS row FROM ${name} t`);
+    found[name] = rows.map(({ row }) => row).toSorted();
+  }
+  await client.end();
+  return found;
+}
+
+/** Files below a folder that a backup is about, with their contents and modes. */
+function filesOf(data: string, below = ''): Record<string, string> {
+  const entries = readdirSync(join(data, below), { withFileTypes: true }).flatMap((entry): [string, string][] => {
+    const path = below ? `${below}/${entry.name}` : entry.name;
+    if (LEFT_OUT.test(path)) return [];
+    if (entry.isDirectory()) return Object.entries(filesOf(data, path));
+    const hash = createHash('sha256')
+      .update(readFileSync(join(data, path)))
+      .digest('hex');
+    return [[path, `${hash} ${(statSync(join(data, path)).mode & 0o777).toString(8)}`]];
+  });
+  return Object.fromEntries(entries.toSorted(([a], [b]) => (a < b ? -1 : 1)));
+}
+const LEFT_OUT = /^(incoming|samples|secrets\.key|cache\/(feed-trips|output-thumbnails)|outputs\/\.unfinished)/;
+
+/** Restores into an empty folder and a new database. */
+async function restored(name: string, more: readonly string[] = [], env: NodeJS.ProcessEnv = {}) {
+  const data = join(mkdtempSync(join(tmpdir(), 'rundle-restored-')), 'data');
+  const files = keeper<{ secrets: string }>(['restore-files', '--data', data, '--folder', folder, '--backup', name, ...more], env);
+  const url = await newDatabase();
+  keeper(['restore-database', '--folder', folder, '--backup', name], { RUNDLE_DATABASE_URL: url });
+  return { data, url, files };
+}
+
+describe('a backup', () => {
+  it('comes back on another machine with every row and every file, and is small when little has changed', async () => {
+    // Nothing beats while the rows are compared.
+    for (const worker of server.workers) worker.kill('SIGTERM');
+    await server.until(() => Promise.resolve(server.workers.every(({ exitCode, signalCode }) => exitCode !== null || signalCode !== null)));
+    const { told } = backup();
+    expect(told).toMatchObject({ notIn: { masters: 0, outputs: 0 } });
+    expect(told.files).toBe(Object.keys(filesOf(server.config.data)).length);
+    const { data, url, files } = await restored(told.name);
+    expect(await rowsOf(url)).toEqual(await rowsOf(server.config.databaseUrl));
+    expect(filesOf(data)).toEqual(filesOf(server.config.data));
+    // Nobody asked for secrets: they are not in it, and their rows tell nothing without their key.
+    expect([files.told.secrets, existsSync(join(data, 'secrets.key'))]).toEqual(['none', false]);
+    const dump = readFileSync(join(folder, 'backups', told.name, 'database.dump'));
+    expect(dump.includes('a password')).toBe(false);
+
+    const again = backup();
+    expect(again.told.newBytes).toBeLessThan(told.bytes / 2);
+    expect(again.told.name > told.name).toBe(true);
+    await server.startWorker();
+  });
+
+  it('seals the key to passwords by a passphrase or for a key, and opens it for nobody else', async () => {
+    const key = readFileSync(join(server.config.data, 'secrets.key'));
+    const own = { RUNDLE_BACKUP_PASSPHRASE: 'seven lanterns' };
+    const byPhrase = backup([], own).told.name;
+    const opened = await restored(byPhrase, [], own);
+    expect(readFileSync(join(opened.data, 'secrets.key'))).toEqual(key);
+    const wrong = keeper(['restore-files', '--data', join(folder, '../wrong'), '--folder', folder, '--backup', byPhrase], {
+      RUNDLE_BACKUP_PASSPHRASE: 'eight lanterns',
+    });
+    expect([wrong.status, wrong.told.problem, existsSync(join(folder, '../wrong'))]).toEqual([
+      3,
+      expect.stringContaining('passphrase'),
+      false,
+    ]);
+    expect((await restored(byPhrase)).files.told.secrets).toBe('sealed');
+
+    const identity = await generateIdentity();
+    const forKey = backup(['--seal-key', await identityToRecipient(identity)]).told.name;
+    const { data } = await restored(forKey, ['--identity', identity]);
+    expect(readFileSync(join(data, 'secrets.key'))).toEqual(key);
+    // In the open format of that name, which other programs open, too.
+    const sealed = join(folder, 'backups', forKey, 'secrets.age');
+    expect(readFileSync(sealed).subarray(0, 21).toString()).toBe('age-encryption.org/v1');
+    expect(backup(['--seal-key', 'age1nobody']).told.problem).toContain('public key');
+  });
+
+  it('that was cut off or changed is told by what is wrong, and nothing of it is restored', () => {
+    const { name } = backup().told;
+    const record = BackupRecord.parse(JSON.parse(readFileSync(join(folder, 'backups', name, 'backup.json'), 'utf8')));
+    const output = record.files.find(({ path }) => path.startsWith('outputs/'))!;
+    const content = join(folder, 'contents', output.sha256.slice(0, 2), output.sha256);
+    const whole = readFileSync(content);
+    const data = join(folder, '../nothing');
+    const tried = (change: () => void, back: () => void) => {
+      change();
+      const { told, status } = keeper(['restore-files', '--data', data, '--folder', folder, '--backup', name]);
+      back();
+      expect([status, existsSync(data)]).toEqual([3, false]);
+      return told.problem;
+    };
+    expect(
+      tried(
+        () => truncateSync(content, 100),
+        () => writeFileSync(content, whole),
+      ),
+    ).toContain(`${output.path} is cut off (100 of`);
+    expect(
+      tried(
+        () => writeFileSync(content, Buffer.alloc(whole.length)),
+        () => writeFileSync(content, whole),
+      ),
+    ).toContain('has been changed');
+    expect(
+      tried(
+        () => rmSync(content),
+        () => writeFileSync(content, whole),
+      ),
+    ).toContain(`${output.path} is missing`);
+    const text = readFileSync(join(folder, 'backups', name, 'backup.json'), 'utf8');
+    const path = join(folder, 'backups', name, 'backup.json');
+    expect(
+      tried(
+        () => writeFileSync(path, text.replace('outputs/', 'outputx/')),
+        () => writeFileSync(path, text),
+      ),
+    ).toContain('record');
+    const dump = join(folder, 'backups', name, 'database.dump');
+    const rows = readFileSync(dump);
+    expect(
+      tried(
+        () => truncateSync(dump, rows.length - 1),
+        () => writeFileSync(dump, rows),
+      ),
+    ).toContain('database.dump is cut off');
+    mkdirSync(data);
+    writeFileSync(join(data, 'somebody.txt'), 'here already');
+    expect(keeper(['restore-files', '--data', data, '--folder', folder, '--backup', name]).told.problem).toContain('not empty');
+    expect(readdirSync(data)).toEqual(['somebody.txt']);
+    expect(keeper(['backup', '--data', server.config.data, '--folder', data]).told.problem).toContain('holds something else');
+  });
+
+  it('made in the middle of a run is of one moment: restored, every file on record is as its row says, and the run goes on', async () => {
+    const files = await Promise.all(Array.from({ length: 24 }, (_, n) => picture(`run ${n}.jpg`, 700 + n, n)));
+    const { json } = await server.call<{ id: string }>('POST', '/api/sets', { title: 'Running' });
+    await server.upload(json.id, files);
+    await server.until(async () => (await server.detail(json.id)).masters.every(({ state }) => state === 'ready'));
+    await run(json.id);
+    // Everything is replaced while the backup is made.
+    await server.call('PUT', `/api/presets/${web.id}`, {
+      ...web.preset,
+      size: { ...web.preset.size, px: 200 },
+      file: { ...web.preset.file, quality: 70 },
+    });
+    const { json: going } = await server.call<RunDetail>('POST', `/api/sets/${json.id}/runs`, { presetIds: [web.id], earlier: 'go' });
+    await server.until(async () => (await server.call<RunDetail>('GET', `/api/runs/${going.id}`)).json.counts.done > 1);
+    const { told } = backup();
+    const { data, url } = await restored(told.name);
+    const client = new Client({ connectionString: url });
+    await client.connect();
+    const { rows } = await client.query<{ path: string; content: string }>(
+      `SELECT concat_ws('/', 'outputs', target, nullif(folder, ''), file_name) AS path, content FROM outputs WHERE is_newest`,
+    );
+    const open = await client.query(`SELECT 1 FROM outputs WHERE state IN ('planned', 'running')`);
+    await client.end();
+    expect(rows.length).toBeGreaterThan(24);
+    const held = rows.map(({ path }) =>
+      createHash('sha256')
+        .update(readFileSync(join(data, path)))
+        .digest('hex'),
+    );
+    expect(held).toEqual(rows.map(({ content }) => content));
+    // It was in the middle of it, so that this could fail.
+    expect(open.rows.length).toBeGreaterThan(0);
+    await server.until(async () => (await server.call<RunDetail>('GET', `/api/runs/${going.id}`)).json.state === 'done');
+  });
+});
