@@ -16,7 +16,7 @@ describe('a storm', () => {
     });
     expect(report.faults.length).toBeGreaterThan(4);
     expect({ damage: report.damage, said }).toEqual({ damage: NO_DAMAGE, said });
-    expect([report.mastersUntouched, report.sameFiles]).toEqual([true, true]);
+    expect([report.mastersUntouched, report.sameFiles, report.asFresh]).toEqual([true, true, true]);
     for (const { recoveredMs } of report.faults) expect(recoveredMs ?? 0).toBeLessThan(15_000);
   });
 });

@@ -66,7 +66,7 @@ async function work(): Promise<object> {
       };
     }
     case 'restore-database': {
-      const found = await checkedBackup(folder, values.backup ?? null, null);
+      const found = await checkedBackup(folder, values.backup ?? null, null, 'database');
       await restoreDatabase(found, databaseUrl());
       return { name: found.name };
     }

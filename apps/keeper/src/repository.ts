@@ -154,10 +154,10 @@ export class Repository {
   }
 
   /**
-   * Reads a backup and holds all that it names against its hashes, before anything is done with it.
+   * Reads a backup and holds all that it names, or its database alone, against its hashes, before anything is done with it.
    * @throws BackupProblem that says what is missing or has been changed
    */
-  async read(name: string): Promise<FoundBackup> {
+  async read(name: string, only: 'all' | 'database' = 'all'): Promise<FoundBackup> {
     const record = await this.recordOf(name);
     const folder = join(this.folder, 'backups', name);
     const dump = join(folder, DUMP);
@@ -172,7 +172,7 @@ export class Repository {
     await check(dump, DUMP, record.database.bytes, record.database.sha256);
     if (record.secrets && sealed) await check(sealed, SEALED, record.secrets.bytes, record.secrets.sha256);
     const checked = new Set<string>();
-    for (const { path, bytes, sha256 } of record.files) {
+    for (const { path, bytes, sha256 } of only === 'all' ? record.files : []) {
       if (checked.has(sha256)) continue;
       checked.add(sha256);
       await check(this.contentPath(sha256), path, bytes, sha256);

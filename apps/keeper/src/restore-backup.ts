@@ -10,6 +10,7 @@ import { type Opener, opened } from './seal';
 /**
  * Chooses a backup and holds all of it against its hashes, before anything is written anywhere.
  * @param name the newest, unless it is said
+ * @param only what of it is wanted
  * @param opener opens the sealed key to passwords; null: they have to be typed in again
  * @returns it, with the key where it was sealed and can be opened
  * @throws BackupProblem
@@ -18,6 +19,7 @@ export async function checkedBackup(
   folder: string,
   name: string | null,
   opener: Opener | null,
+  only: 'all' | 'database' = 'all',
 ): Promise<FoundBackup & { repository: Repository; key: Uint8Array | null }> {
   const repository = await Repository.open(folder, false);
   const names = await repository.names();
@@ -25,7 +27,7 @@ export async function checkedBackup(
   if (chosen === undefined) throw new BackupProblem(`There is no backup in ${folder} yet.`);
   if (!names.includes(chosen))
     throw new BackupProblem(`There is no backup ${chosen} in ${folder}. There are: ${names.slice(-10).join(', ')}.`);
-  const found = await repository.read(chosen);
+  const found = await repository.read(chosen, only);
   const { schema } = found.record;
   if (!MIGRATION_NAMES.includes(schema))
     throw new BackupProblem(`The backup ${chosen} was made by a later version of Rundle (${schema}). Restore it with that one.`);

@@ -13,6 +13,7 @@ import {
   readConfig,
   whenThere,
 } from '@rundle/store';
+import { Backups } from './backups/backups';
 import { Courier } from './deliveries/courier';
 import { EventHub } from './events/hub';
 import { buildApp } from './http/app';
@@ -51,9 +52,10 @@ const hub = new EventHub(database, config.databaseUrl, log);
 const threads = new SetThreads(new URL('./set-thread.js', import.meta.url), config);
 const samplers = new Samplers(fileURLToPath(new URL('./sample-process.js', import.meta.url)), join(config.data, 'samples'));
 const courier = new Courier(fileURLToPath(new URL('./courier.js', import.meta.url)), config, database, log);
+const backups = new Backups(fileURLToPath(new URL('./keeper.js', import.meta.url)), config, database, log);
 const trials = new Trials(fileURLToPath(new URL('./receiver-trial.js', import.meta.url)));
 const checkedMarks = new CheckedMarks(fileURLToPath(new URL('./mark-check.js', import.meta.url)));
-const services = { config, database, files, hub, threads, samplers, courier, trials, checkedMarks, log };
+const services = { config, database, files, hub, threads, samplers, courier, backups, trials, checkedMarks, log };
 await whenThere(() => seed(services), away);
 const { app, lookAfterUploads } = buildApp(services);
 // Idle connections are kept for a minute: one that is closed just as a late caller uses it again is told as a failure.
@@ -68,6 +70,7 @@ server.listen(config.port, '127.0.0.1', () => {
   housekeeping.start();
   orders.start();
   courier.start();
+  backups.start();
   process.send?.('ready');
 });
 
@@ -86,6 +89,7 @@ end = async () => {
   server.closeIdleConnections();
   setTimeout(() => server.closeAllConnections(), 2000).unref();
   await new Promise((resolve) => server.once('close', resolve));
+  await backups.close();
   await courier.close();
   await threads.close();
   await samplers.close();

@@ -1,5 +1,6 @@
 import type { Config, Database, Files } from '@rundle/store';
 import type { Logger } from 'pino';
+import type { Backups } from './backups/backups';
 import type { Courier } from './deliveries/courier';
 import type { EventHub } from './events/hub';
 import type { Trials } from './receivers/trials';
@@ -16,6 +17,7 @@ export interface Services {
   threads: SetThreads;
   samplers: Samplers;
   courier: Courier;
+  backups: Backups;
   trials: Trials;
   checkedMarks: CheckedMarks;
   log: Logger;

@@ -3,19 +3,16 @@ import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync, truncateSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
-import { type BackupDone, BackupRecord, Preset, type RunDetail, type StoredPreset } from '@rundle/core';
+import { type BackupDone, BackupRecord, type BackupsView, Preset, type RunDetail, type StoredPreset } from '@rundle/core';
 import { generateIdentity, identityToRecipient } from 'age-encryption';
 import { Client } from 'pg';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { newDatabase } from '../../../packages/store/test/database';
-import { picture, TestServer } from './server';
+import { KEEPER, picture, TestServer } from './server';
 
 /*
  * A backup that comes back: row by row, file by file, made while the studio runs.
  */
-
-const KEEPER = fileURLToPath(new URL('../../../dist/keeper.js', import.meta.url));
 
 let server: TestServer;
 let setId: string;
@@ -112,6 +109,30 @@ describe('a backup', () => {
     expect(again.told.newBytes).toBeLessThan(told.bytes / 2);
     expect(again.told.name > told.name).toBe(true);
     await server.startWorker();
+  });
+
+  it('is made by itself on a schedule, tells what came of it, and goes nowhere but where it may', async () => {
+    const [root] = server.config.writeRoots;
+    const plan = (more: object) => server.call<BackupsView>('PUT', '/api/backups/plan', { isOn: true, folder: null, ...more });
+    expect((await plan({})).status).toBe(403);
+    expect((await plan({ folder: '/etc' })).status).toBe(403);
+    expect((await plan({ folder: join(server.config.data, 'backups') })).status).toBe(403);
+    const there = join(root!, 'backups');
+    mkdirSync(there);
+    writeFileSync(join(there, 'somebody.txt'), 'something else');
+    expect((await plan({ folder: there })).status).toBe(200);
+    const view = async () => (await server.call<BackupsView>('GET', '/api/backups')).json;
+    await server.until(async () => (await view()).last.length === 1);
+    expect((await view()).last[0]).toMatchObject({ done: null, problem: expect.stringContaining('holds something else') as string });
+    rmSync(join(there, 'somebody.txt'));
+    await server.call('POST', '/api/backups');
+    await server.until(async () => (await view()).last.length === 2);
+    const [made] = (await view()).last;
+    expect(made).toMatchObject({ problem: null, done: { notIn: { masters: 0, outputs: 0 } } });
+    expect(existsSync(join(there, 'backups', made!.done!.name, 'backup.json'))).toBe(true);
+    // Today's has been made.
+    await plan({ folder: there });
+    expect((await view()).running).toBe(false);
   });
 
   it('seals the key to passwords by a passphrase or for a key, and opens it for nobody else', async () => {

@@ -32,6 +32,7 @@ import { Client } from 'pg';
 import sharp from 'sharp';
 import { Upload } from 'tus-js-client';
 import { newDatabase } from '../../../packages/store/test/database';
+import { Backups } from '../src/backups/backups';
 import { Courier } from '../src/deliveries/courier';
 import { EventHub } from '../src/events/hub';
 import { buildApp } from '../src/http/app';
@@ -45,6 +46,7 @@ import { SetThreads } from '../src/threads/set-threads';
 
 const SET_THREAD = new URL('../../../dist/set-thread.js', import.meta.url);
 const COURIER = fileURLToPath(new URL('../../../dist/courier.js', import.meta.url));
+export const KEEPER = fileURLToPath(new URL('../../../dist/keeper.js', import.meta.url));
 const MARK_CHECK = fileURLToPath(new URL('../../../dist/mark-check.js', import.meta.url));
 const TRIAL = fileURLToPath(new URL('../../../dist/receiver-trial.js', import.meta.url));
 const SAMPLE_PROCESS = fileURLToPath(new URL('../../../dist/sample-process.js', import.meta.url));
@@ -102,6 +104,8 @@ export class TestServer {
     const samplers = new Samplers(SAMPLE_PROCESS, join(config.data, 'samples'));
     const courier = new Courier(COURIER, config, database, log);
     courier.start();
+    const backups = new Backups(KEEPER, config, database, log);
+    backups.start();
     const services = {
       config,
       database,
@@ -110,6 +114,7 @@ export class TestServer {
       threads,
       samplers,
       courier,
+      backups,
       trials: new Trials(TRIAL),
       checkedMarks: new CheckedMarks(MARK_CHECK),
       log,
@@ -268,7 +273,8 @@ export class TestServer {
         await new Promise((resolve) => worker.once('exit', resolve));
       }),
     );
-    const { courier, hub, threads, samplers } = this.services;
+    const { backups, courier, hub, threads, samplers } = this.services;
+    await backups.close();
     await courier.close();
     await hub.close();
     this.server.closeAllConnections();

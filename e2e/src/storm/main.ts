@@ -39,7 +39,8 @@ if (wants('faults')) {
   const report = await storm({ seed, faults, pictures, longestPauseMs: 60_000, calmMs: 1500, mostMs: 3 * 3600 * 1000, say });
   keep(stormText(report, pictures));
   const { lost, doubled, partial, falseFailures, leftOver } = report.damage;
-  if (lost + doubled + partial + falseFailures + leftOver > 0 || !report.mastersUntouched || !report.sameFiles) process.exitCode = 1;
+  if (lost + doubled + partial + falseFailures + leftOver > 0 || !report.mastersUntouched || !report.sameFiles || !report.asFresh)
+    process.exitCode = 1;
 }
 if (wants('load')) {
   const report = await load(say);

@@ -4,7 +4,7 @@ import { describeFault, type StormReport } from './storm';
 const nameOf = ({ target, pauseMs }: StormReport['faults'][number]) => `${target} ${pauseMs === null ? 'killed' : 'stopped'}`;
 
 /** What a storm did and what it left, for docs/storm.md. @param call the command that makes it */
-export function stormText({ runs, faults, damage, mastersUntouched, sameFiles, seconds }: StormReport, pictures: number): string {
+export function stormText({ runs, faults, damage, mastersUntouched, sameFiles, asFresh, seconds }: StormReport, pictures: number): string {
   const rows = [...new Set(faults.map(nameOf))].sort().map((name) => {
     const of = faults.filter((fault) => nameOf(fault) === name);
     const times = of.flatMap(({ recoveredMs }) => recoveredMs ?? []).sort((a, b) => a - b);
@@ -28,6 +28,7 @@ beside it; ${Math.round(seconds / 60)} minutes.
 | files left over | ${damage.leftOver} |
 | masters changed | ${mastersUntouched ? 0 : 'some'} |
 | runs whose files differ from the first's | ${sameFiles ? 0 : 'some'} |
+| differences of a set that was changed between its runs (pictures, order, presets, files on the disk) from what a fresh studio makes of it | ${asFresh ? 0 : 'some'} |
 
 | fault | how often | of these busy | until work went on, median | at most |
 | --- | --- | --- | --- | --- |

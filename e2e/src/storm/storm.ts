@@ -6,6 +6,7 @@ import { setTimeout as wait } from 'node:timers/promises';
 import type { HandOverView } from '@rundle/core';
 import { Application } from '../application';
 import { added, contentsOf, type Damage, damageOf, NO_DAMAGE } from './check';
+import { ChangingSet } from './changing';
 import { type Fault, faultBy, inflict } from './faults';
 import { seeded } from './random';
 import { fingerprint, makePictures, Studio } from './studio';
@@ -33,8 +34,13 @@ export interface StormReport {
   mastersUntouched: boolean;
   /** Whether every run gave the same files, byte for byte. */
   sameFiles: boolean;
+  /** Whether the set that was changed between its runs is what a fresh studio would make of it. */
+  asFresh: boolean;
   seconds: number;
 }
+
+/** Pictures of the set that is changed between its runs. */
+const CHANGING = 12;
 
 /** Three programs that do nothing but keep the cores busy. */
 const BUSY_LOOPS = 3;
@@ -48,13 +54,24 @@ export async function storm(options: StormOptions): Promise<StormReport> {
   const machine = mkdtempSync(join(tmpdir(), 'rundle-storm-machine-'));
   await makePictures(machine, pictures);
   const before = fingerprint(machine);
-  const application = await Application.start('', undefined, { RUNDLE_ROOTS: machine, RUNDLE_DURABLE: 'yes' });
+  const fewer = mkdtempSync(join(tmpdir(), 'rundle-storm-changing-'));
+  await makePictures(fewer, CHANGING);
+  const application = await Application.start('', undefined, { RUNDLE_ROOTS: `${machine}:${fewer}`, RUNDLE_DURABLE: 'yes' });
   const studio = new Studio(application);
   const begun = Date.now();
-  const report: StormReport = { runs: 0, faults: [], damage: NO_DAMAGE, mastersUntouched: false, sameFiles: true, seconds: 0 };
+  const report: StormReport = {
+    runs: 0,
+    faults: [],
+    damage: NO_DAMAGE,
+    mastersUntouched: false,
+    sameFiles: true,
+    asFresh: false,
+    seconds: 0,
+  };
   let loops: ChildProcess[] = [];
   try {
     const setId = await studio.setOf('Storm', machine, pictures);
+    const changing = await ChangingSet.of(studio, fewer, CHANGING, application.data);
     let first: Map<string, string> | undefined;
     const over = () => report.faults.length >= faults || Date.now() - begun > mostMs;
     while (!over()) {
@@ -63,7 +80,10 @@ export async function storm(options: StormOptions): Promise<StormReport> {
       loops = busy ? Array.from({ length: BUSY_LOOPS }, () => spawn(process.execPath, ['-e', 'for (;;);'])) : [];
       const presetIds = await studio.presets(number);
       const runId = await studio.run(setId, presetIds);
-      const progress = new Progress(studio, runId);
+      await changing.change(random);
+      // It waits behind the other: both are hit.
+      const changed = await changing.run();
+      const progress = new Progress(studio, [runId, changed]);
       while (!progress.ended) {
         if (over()) {
           await wait(500);
@@ -90,6 +110,7 @@ export async function storm(options: StormOptions): Promise<StormReport> {
       say(`run ${number}: ${JSON.stringify(damage)}`);
     }
     report.damage = added(report.damage, { ...NO_DAMAGE, leftOver: await unfinished(application.data) });
+    report.asFresh = await changing.isAsFresh(fewer, CHANGING);
     report.mastersUntouched = fingerprint(machine) === before;
     report.seconds = (Date.now() - begun) / 1000;
     return report;
@@ -110,7 +131,7 @@ async function unfinished(data: string): Promise<number> {
   return count();
 }
 
-/** Follows a run by asking. */
+/** Follows runs by asking. */
 class Progress {
   ended = false;
   private done = 0;
@@ -118,7 +139,7 @@ class Progress {
 
   constructor(
     private readonly studio: Studio,
-    private readonly runId: string,
+    private readonly runIds: readonly string[],
   ) {
     void this.follow();
   }
@@ -136,9 +157,10 @@ class Progress {
 
   private async follow(): Promise<void> {
     while (!this.ended) {
-      const run = await this.studio.detail(this.runId);
-      this.done = run.outputs.filter(({ state }) => state !== 'planned' && state !== 'running').length;
-      this.ended = run.state !== 'running';
+      const runs = [];
+      for (const runId of this.runIds) runs.push(await this.studio.detail(runId));
+      this.done = runs.flatMap(({ outputs }) => outputs).filter(({ state }) => state !== 'planned' && state !== 'running').length;
+      this.ended = runs.every(({ state }) => state !== 'running');
       this.answers++;
       await wait(100);
     }

@@ -50,9 +50,9 @@ export class Studio {
   }
 
   /** Starts a run; when the answer was lost, the one that is under way is it. */
-  async run(setId: string, presetIds: string[]): Promise<string> {
+  async run(setId: string, presetIds: string[], earlier: 'go' | 'keep' = 'keep'): Promise<string> {
     try {
-      return (await this.call<RunDetail>('POST', `/api/sets/${setId}/runs`, { presetIds })).id;
+      return (await this.call<RunDetail>('POST', `/api/sets/${setId}/runs`, { presetIds, earlier })).id;
     } catch (error) {
       const runs = await this.call<Run[]>('GET', `/api/sets/${setId}/runs`);
       const ours = runs.find((run) => run.presetIds.every((id) => presetIds.includes(id)));

@@ -8,6 +8,9 @@ import type { ChildBounds } from './bounded-child';
 /** Carries deliveries out: its heap, for the page and the manifest of a large one. */
 export const COURIER_HEAP_MB = 512;
 
+/** Makes and restores backups: its heap, for the list of their files. */
+export const KEEPER_HEAP_MB = 512;
+
 /** Plans and vets whole sets: its heap, for 5,000 pictures by a dozen presets. */
 export const SET_THREAD_HEAP_MB = 1024;
 

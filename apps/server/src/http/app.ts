@@ -3,6 +3,7 @@ import express, { type ErrorRequestHandler, type Express, type RequestHandler } 
 import helmet from 'helmet';
 import type { Logger } from 'pino';
 import { isDatabaseAway, isDiskFull } from '@rundle/store';
+import { backupHandlers } from '../backups/handlers';
 import { deliveryHandlers } from '../deliveries/handlers';
 import { eventHandlers } from '../events/handlers';
 import { handOverHandlers } from '../hand-over/handlers';
@@ -72,6 +73,7 @@ export function buildApp(services: Services): { app: Express; lookAfterUploads: 
       ...receiverHandlers(services),
       ...eventHandlers(services),
       ...studioHandlers(services),
+      ...backupHandlers(services),
       ...watermarkHandlers(services),
       ...sampleHandlers(services),
       ...feedHandlers(services),

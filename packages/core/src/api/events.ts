@@ -17,7 +17,17 @@ export const SetEvent = z
 export type SetEvent = z.infer<typeof SetEvent>;
 
 /** Lists that all sets share. */
-export const TOPICS = ['sets', 'presets', 'house-rules', 'watermarks', 'studio', 'standing-orders', 'deliveries', 'receivers'] as const;
+export const TOPICS = [
+  'sets',
+  'presets',
+  'house-rules',
+  'watermarks',
+  'studio',
+  'standing-orders',
+  'deliveries',
+  'receivers',
+  'backups',
+] as const;
 export type Topic = (typeof TOPICS)[number];
 
 /**

@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { MachinePath } from '../plan/place';
-import { backupTime } from './record';
+import { BackupDone, backupTime } from './record';
 
 const DAY = 24 * 3600 * 1000;
 
@@ -49,6 +49,28 @@ export const BackupPlan = z
   })
   .meta({ id: 'BackupPlan' });
 export type BackupPlan = z.infer<typeof BackupPlan>;
+
+/** Backups as the page of the studio tells them. */
+export const BackupsView = z
+  .object({
+    plan: BackupPlan,
+    running: z.boolean().meta({ description: 'Whether one is being made' }),
+    folders: z.array(z.string()).meta({ description: 'Folders of the machine below which it may be written' }),
+    rule: z.string().meta({ description: 'How earlier ones are thinned out' }),
+    last: z
+      .array(
+        z.object({
+          folder: z.string(),
+          begunAt: z.iso.datetime(),
+          finishedAt: z.iso.datetime(),
+          done: BackupDone.nullable().meta({ description: 'Null: it failed' }),
+          problem: z.string().nullable(),
+        }),
+      )
+      .meta({ description: 'The last of them, the newest first' }),
+  })
+  .meta({ id: 'BackupsView' });
+export type BackupsView = z.infer<typeof BackupsView>;
 
 /**
  * Whether a backup is due: the hour of today has come, and none was begun since; one that was missed is made as soon as possible.

@@ -21,6 +21,7 @@ import { libraryAndMarks } from './migrations/0010-library-and-marks';
 import { identityAndTwins } from './migrations/0017-identity-and-twins';
 import { decisionsAndParts } from './migrations/0018-decisions-and-parts';
 import { movesAndLooks } from './migrations/0019-moves-and-looks';
+import { backups } from './migrations/0020-backups';
 
 interface Migration {
   name: string;
@@ -53,6 +54,7 @@ const MIGRATIONS: readonly Migration[] = [
   { name: '0017-identity-and-twins', sql: identityAndTwins },
   { name: '0018-decisions-and-parts', sql: decisionsAndParts },
   { name: '0019-moves-and-looks', sql: movesAndLooks },
+  { name: '0020-backups', sql: backups },
 ];
 
 /** By their names, the earliest first: which state of the tables is known. */

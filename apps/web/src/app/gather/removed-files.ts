@@ -47,8 +47,8 @@ export class RemovedFiles {
     if (!found?.files) return null;
     const { files, pictures, bytes, examples } = found;
     const of = pictures === 1 ? 'a picture that was' : 'pictures that were';
-    const such = files === 1 ? examples[0] : `such as ${examples[0]}`;
-    return `${counted(files, 'file')} of ${of} taken out of the set ${files === 1 ? 'lies' : 'lie'} where ${files === 1 ? 'it was' : 'they were'} made: ${such}, ${weight(bytes)}.`;
+    const such = files === 1 ? `: ${examples[0]}` : `, such as ${examples[0]}`;
+    return `${counted(files, 'file')} of ${of} taken out of the set ${files === 1 ? 'lies' : 'lie'} where ${files === 1 ? 'it was' : 'they were'} made${such}; ${weight(bytes)}.`;
   });
 
   constructor() {

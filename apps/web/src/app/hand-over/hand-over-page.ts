@@ -5,7 +5,7 @@ import { endSentence, isOpenDelivery, reviewSentence } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzIconModule } from 'ng-zorro-antd/icon';
 import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
-import { counted, CountedPipe } from '../look/figures';
+import { counted } from '../look/figures';
 import { whenLookedAt } from '../look/when-looked-at';
 import { planFeature } from '../plan/plan.store';
 import { presetsActions } from '../presets/presets.store';
@@ -18,7 +18,7 @@ import { Review } from './review';
 @Component({
   selector: 'rd-hand-over-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [CountedPipe, RouterLink, NzButtonModule, NzIconModule, NzSkeletonModule, Deliver, Review],
+  imports: [RouterLink, NzButtonModule, NzIconModule, NzSkeletonModule, Deliver, Review],
   providers: [Deliveries],
   templateUrl: './hand-over-page.html',
   styleUrl: './hand-over-page.less',
@@ -35,12 +35,27 @@ export class HandOverPage {
   /** Files that are not as they were made, by what has become of them. */
   protected readonly aside = computed(() => {
     const aside = this.asideFiles();
+    const changed = aside.filter(({ file }) => file === 'changed');
+    const missing = aside.filter(({ file }) => file === 'missing');
+    const is = (files: readonly unknown[], one: string, many: string) =>
+      `${counted(files.length, 'file')} ${files.length === 1 ? one : many}`;
     return [
       {
-        what: 'changed since, by somebody: they stay where they are, and are not handed over',
-        files: aside.filter(({ file }) => file === 'changed'),
+        words: is(
+          changed,
+          'was changed by somebody since it was made: it stays where it is, and is not handed over',
+          'were changed by somebody since they were made: they stay where they are, and are not handed over',
+        ),
+        files: changed,
       },
-      { what: 'not at their places any more: run the set, and they are made again', files: aside.filter(({ file }) => file === 'missing') },
+      {
+        words: is(
+          missing,
+          'is not at its place any more: run the set, and it is made again',
+          'are not at their places any more: run the set, and they are made again',
+        ),
+        files: missing,
+      },
     ].filter(({ files }) => files.length > 0);
   });
   private readonly weights = this.store.selectSignal(handOverFeature.selectWeights);

@@ -13,9 +13,7 @@ import { planFeature } from './plan.store';
     @if (earlierWords(); as words) {
       <p>
         {{ words }}
-        @for (one of earlier().examples; track one.from) {
-          <span class="example">{{ one.from }}{{ one.to && !keeps() ? ' → ' + one.to : '' }}</span>
-        }
+        <span class="example">{{ examples() }}</span>
         <button nz-button nzType="link" nzSize="small" (click)="change({ keepsEarlier: !keeps() })">
           {{ keeps() ? 'Let them give way' : 'Keep them' }}
         </button>
@@ -65,6 +63,12 @@ export class PlanNotices {
   protected readonly keeps = computed(() => this.set()?.keepsEarlier ?? false);
   private readonly copies = computed(() => this.set()?.copies);
   protected readonly earlierWords = computed(() => earlierSentence(this.earlier(), this.keeps() ? 'keep' : 'go', this.copies() === 'go'));
+  protected readonly examples = computed(() => {
+    const keeps = this.keeps();
+    return this.earlier()
+      .examples.map(({ from, to }) => (keeps ? from : to === null ? `${from} goes` : `${from} → ${to}`))
+      .join('; ');
+  });
   protected readonly asksAboutCopies = computed(() => this.copies() === null && this.earlier().copies > 0);
   protected readonly copyWords = computed(() => {
     const { copies } = this.earlier();

@@ -2,7 +2,7 @@ import { provideZonelessChangeDetection } from '@angular/core';
 import { type ComponentFixture, TestBed } from '@angular/core/testing';
 import { provideRouter } from '@angular/router';
 import { type Action, Store } from '@ngrx/store';
-import type { Output, PlannedOutput } from '@rundle/core';
+import { NONE_EARLIER, type Output, type PlannedOutput } from '@rundle/core';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { master, sampleSet } from '../set/sample-master';
 import { setActions } from '../set/set.store';
@@ -52,6 +52,21 @@ describe('the dock', () => {
     expect(textIn(page, '.run')).toBe('Run: 2 files, 1.0 MB, replaces 1');
     page.querySelector<HTMLElement>('.run')!.click();
     expect(sent.at(-1)).toEqual(planActions.runPressed({ only: {} }));
+  });
+
+  it('says what becomes of earlier files, also where nothing is to be made, unless they are kept', async () => {
+    const earlier = { ...NONE_EARLIER, renamed: 4, removed: 1, copies: 3 };
+    const page = await after(planOf([planned(1)], { earlier }));
+    expect(textIn(page, '.detail')).toContain('earlier files: rename 4, remove 1');
+    await after(planOf([], { earlier }));
+    expect([textIn(page, 'strong'), textIn(page, '.run')]).toEqual([
+      'Nothing to make; earlier files: rename 4, remove 1',
+      'Run: rename 4, remove 1',
+    ]);
+    await after(setActions.loaded({ set: sampleSet({ id: 's', copies: 'go' }) }));
+    expect(textIn(page, '.run')).toBe('Run: rename 4, remove 4');
+    await after(setActions.loaded({ set: sampleSet({ id: 's', keepsEarlier: true }) }));
+    expect(textIn(page, 'strong')).toBe('Nothing to run');
   });
 
   it('says how many pictures are still being weighed, while they are', async () => {

@@ -133,9 +133,15 @@ export class RunDock implements OnDestroy {
 
   /** Files of earlier runs that go, or get another name or place. */
   protected readonly moves = this.store.selectSignal(selectMoves);
+  private readonly earlier = this.store.selectSignal(planFeature.selectEarlier);
+  private readonly movesInWords = computed(() => {
+    const { renamed } = this.earlier();
+    const goes = this.moves() - renamed;
+    return [...(renamed ? [`rename ${renamed}`] : []), ...(goes ? [`remove ${goes}`] : [])].join(', ');
+  });
   protected readonly runWords = computed(() => {
     const { files, bytes, replaces } = this.totals();
-    if (!files) return `Run: ${counted(this.moves(), 'earlier file')}`;
+    if (!files) return `Run: ${this.movesInWords()}`;
     return `Run: ${counted(files, 'file')}, ${weight(bytes)}${replaces ? `, replaces ${replaces}` : ''}`;
   });
 
@@ -144,7 +150,7 @@ export class RunDock implements OnDestroy {
     const { files, bytes, upToDate, failed } = this.totals();
     if (progress?.running) return `${progress.ended} of ${progress.total}${progress.paused ? ', paused' : ''}`;
     if (this.busy() && !files) return 'One moment …';
-    if (!files && this.moves()) return `Nothing to make; ${counted(this.moves(), 'earlier file')} to put in order`;
+    if (!files && this.moves()) return `Nothing to make; earlier files: ${this.movesInWords()}`;
     if (files) return `${counted(files, 'file')}, about ${weight(bytes)}, about ${duration(this.timeMs() / 1000)}`;
     if (progress && this.ended()) return endSentence(progress, progress.why);
     return upToDate && !failed ? `All ${upToDate} files are up to date` : 'Nothing to run';
@@ -159,9 +165,7 @@ export class RunDock implements OnDestroy {
     const parts = [
       last,
       staleSentence(stale, upToDate + stale.length) ?? '',
-      this.moves()
-        ? `${counted(this.moves(), 'earlier file')} ${this.moves() === 1 ? 'goes or gets its new name' : 'go or get their new names'}`
-        : '',
+      this.moves() ? `earlier files: ${this.movesInWords()}` : '',
       replaces ? `replaces ${counted(replaces, 'file')}${replacedAt ? ` of ${dayOf(replacedAt)}` : ''}` : '',
       upToDate ? `${upToDate} ${upToDate === 1 ? 'is' : 'are'} up to date` : '',
     ].filter(Boolean);

@@ -9,6 +9,7 @@ import { listOf } from '../shell/list-of';
 import { callFailed } from '../shell/problems';
 import { saveFile } from '../library/save-file';
 import { AsInFile } from './as-in-file';
+import { BackupPlanForm } from './backup-plan';
 import { HouseRulesList } from './house-rules';
 import { RightsForm } from './rights-form';
 
@@ -16,7 +17,7 @@ import { RightsForm } from './rights-form';
 @Component({
   selector: 'rd-studio-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [HouseRulesList, NzButtonModule, RightsForm, AsInFile],
+  imports: [BackupPlanForm, HouseRulesList, NzButtonModule, RightsForm, AsInFile],
   template: `
     <div class="page">
       <h1>Studio</h1>
@@ -36,6 +37,7 @@ import { RightsForm } from './rights-form';
         </div>
       </div>
       <rd-house-rules />
+      <rd-backup-plan />
     </div>
   `,
   styles: `

@@ -1,3 +1,4 @@
+import { BackupPlan, BackupsView } from '../../backup/schedule';
 import * as z from 'zod';
 import { StudioDetails } from '../../metadata/studio';
 import { HouseRules } from '../../vet/house-rules';
@@ -35,6 +36,29 @@ export const STUDIO_ENDPOINTS = {
     path: '/api/house-rules/{houseRulesId}',
     summary: 'Deletes house rules; sets that had them have none',
     errors: ['not-found'],
+  },
+
+  // Backups
+  getBackups: {
+    method: 'get',
+    path: '/api/backups',
+    summary: 'When and where backups are made, and what came of the last ones',
+    answer: BackupsView,
+  },
+  changeBackupPlan: {
+    method: 'put',
+    path: '/api/backups/plan',
+    summary: 'When and where backups are made by themselves',
+    body: BackupPlan,
+    answer: BackupsView,
+    errors: ['no-place'],
+  },
+  makeBackup: {
+    method: 'post',
+    path: '/api/backups',
+    summary: 'Make a backup now, as planned',
+    answer: BackupsView,
+    errors: ['no-place'],
   },
 
   // Studio

@@ -1,0 +1,154 @@
+import { type ChildProcess, spawn } from 'node:child_process';
+import { BackupDone, BackupPlan, type BackupsView, isBackupDue, jsonOrNull, KEEP_WORDS } from '@rundle/core';
+import { type Config, type Database, isDatabaseAway, KEEPER_HEAP_MB, notifyTopic } from '@rundle/store';
+import type { Logger } from 'pino';
+import { QueryTypes } from 'sequelize';
+import * as z from 'zod';
+
+/** How often it is looked whether one is due, ms. */
+const LOOK = 60_000;
+/** One that failed is tried again after so long, ms. */
+const AGAIN = 30 * 60_000;
+/** Results that are listed. */
+const MOST_LISTED = 10;
+
+const Told = z.union([BackupDone, z.object({ problem: z.string() })]);
+
+interface Row {
+  folder: string;
+  begunAt: Date;
+  finishedAt: Date;
+  done: BackupDone | null;
+  problem: string | null;
+}
+
+/** Has backups made by a program of its own (apps/keeper): when they are due, and when somebody asks. */
+export class Backups {
+  private child: ChildProcess | null = null;
+  private begunAt: Date | null = null;
+  private timer: NodeJS.Timeout | undefined;
+  private ending = false;
+
+  /** @param program path of the bundled `keeper` */
+  constructor(
+    private readonly program: string,
+    private readonly config: Pick<Config, 'databaseUrl' | 'data' | 'writeRoots'>,
+    private readonly database: Database,
+    private readonly log: Logger,
+  ) {}
+
+  start(): void {
+    const turn = () =>
+      this.look()
+        .catch((error: unknown) =>
+          this.log[isDatabaseAway(error) ? 'warn' : 'error']({ err: error }, 'looking whether a backup is due failed'),
+        )
+        .finally(() => {
+          if (!this.ending) this.timer = setTimeout(() => void turn(), LOOK).unref();
+        });
+    void turn();
+  }
+
+  async close(): Promise<void> {
+    this.ending = true;
+    clearTimeout(this.timer);
+    const { child } = this;
+    if (!child) return;
+    const ended = new Promise((resolve) => child.once('exit', resolve));
+    child.kill('SIGTERM');
+    await ended;
+  }
+
+  async plan(): Promise<BackupPlan> {
+    const [row] = await this.database.sequelize.query<{ plan: unknown }>('SELECT plan FROM backup_plan', { type: QueryTypes.SELECT });
+    return BackupPlan.parse(row?.plan ?? {});
+  }
+
+  async keepPlan(plan: BackupPlan): Promise<void> {
+    const { sequelize } = this.database;
+    await sequelize.query('INSERT INTO backup_plan (id, plan) VALUES (1, :plan) ON CONFLICT (id) DO UPDATE SET plan = excluded.plan', {
+      replacements: { plan: JSON.stringify(plan) },
+    });
+    await notifyTopic(sequelize, 'backups');
+    void this.look().catch(() => {}); // looked again within the minute
+  }
+
+  async view(): Promise<BackupsView> {
+    const [plan, rows] = [await this.plan(), await this.rows()];
+    return {
+      plan,
+      running: this.begunAt !== null,
+      folders: this.config.writeRoots,
+      rule: KEEP_WORDS,
+      last: rows.map(({ folder, begunAt, finishedAt, done, problem }) => ({
+        folder,
+        begunAt: begunAt.toISOString(),
+        finishedAt: finishedAt.toISOString(),
+        done,
+        problem,
+      })),
+    };
+  }
+
+  private rows(): Promise<Row[]> {
+    return this.database.sequelize.query<Row>(
+      `SELECT folder, begun_at AS "begunAt", finished_at AS "finishedAt", done, problem FROM backups ORDER BY begun_at DESC LIMIT ${MOST_LISTED}`,
+      { type: QueryTypes.SELECT },
+    );
+  }
+
+  private async look(): Promise<void> {
+    const plan = await this.plan();
+    const [newest] = await this.rows();
+    // One that failed is no backup: it is tried again, though not at once.
+    if (newest?.problem && Date.now() - newest.begunAt.getTime() < AGAIN) return;
+    const last = (await this.rows()).find(({ problem }) => problem === null)?.begunAt ?? null;
+    if (plan.folder !== null && isBackupDue(plan, last, new Date())) this.make(plan.folder, plan.sealKey);
+  }
+
+  /** Begins a backup, unless one is being made. */
+  make(folder: string, sealKey: string | null): void {
+    if (this.child || this.ending) return;
+    const { databaseUrl, data } = this.config;
+    const args = ['backup', '--data', data, '--folder', folder, ...(sealKey === null ? [] : ['--seal-key', sealKey])];
+    const begunAt = new Date();
+    const child = spawn(process.execPath, [`--max-old-space-size=${KEEPER_HEAP_MB}`, this.program, ...args], {
+      env: { ...process.env, RUNDLE_DATABASE_URL: databaseUrl, RUNDLE_BACKUP_PASSPHRASE: '' },
+      stdio: ['ignore', 'pipe', 'pipe'],
+    });
+    this.child = child;
+    this.begunAt = begunAt;
+    let said = '';
+    let cried = '';
+    child.stdout.setEncoding('utf8').on('data', (text: string) => (said += text));
+    child.stderr.setEncoding('utf8').on('data', (text: string) => (cried = (cried + text).slice(-1000)));
+    child.once('error', (error) => (cried += String(error)));
+    child.once('close', () => void this.ended(folder, begunAt, said, cried));
+    void this.tell();
+  }
+
+  private async ended(folder: string, begunAt: Date, said: string, cried: string): Promise<void> {
+    this.child = null;
+    this.begunAt = null;
+    // The server ends: it is made after the next start.
+    if (this.ending) return;
+    const told = Told.safeParse(jsonOrNull(said));
+    const problem = !told.success
+      ? `The program that makes backups ended without a word. ${cried.trim().split('\n').at(-1) ?? ''}`.trim()
+      : 'problem' in told.data
+        ? told.data.problem
+        : null;
+    if (problem !== null) this.log.error({ folder, problem }, 'a backup could not be made');
+    const done = told.success && !('problem' in told.data) ? JSON.stringify(told.data) : null;
+    await this.database.sequelize
+      .query('INSERT INTO backups (folder, begun_at, finished_at, done, problem) VALUES (:folder, :begunAt, now(), :done, :problem)', {
+        replacements: { folder, begunAt, done, problem },
+      })
+      .catch((error: unknown) => this.log.error({ err: error }, 'what came of a backup could not be written down'));
+    await this.tell();
+  }
+
+  private async tell(): Promise<void> {
+    await notifyTopic(this.database.sequelize, 'backups').catch(() => {}); // pages look again when they connect
+  }
+}
