@@ -97,7 +97,7 @@ describe('a newcomer', () => {
     await browser.type('500 KB', Key.ENTER);
     await saysValue('Ceiling', 'at most 500 KB');
     await name('_web');
-    await choose('Existing file', 'it is replaced');
+    await choose('Somebody else’s file', 'both are kept; the command line replaces it');
     // Sharpening by looking: the lens shows what it was before.
     await rung('Sharpness');
     await browser.says('Sharpened');

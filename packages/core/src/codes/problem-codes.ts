@@ -52,7 +52,7 @@ export const PROBLEM_CODES = {
   'watermark-unsafe': { means: 'The SVG holds scripts or points to other files.', toDo: 'Export it without them.' },
 
   // Outputs
-  exists: { means: 'A file of that name stands there and may not be replaced.', toDo: 'Move it, or let the preset replace or keep both.' },
+  exists: { means: 'A file of that name stands there and may not be replaced.', toDo: 'Move it, or let the preset keep both or leave it.' },
   'not-ours': {
     means: 'A file that was to be replaced has been changed by somebody since it was made: it stays.',
     toDo: 'Move it away, or keep it and run again: the output then gets another name.',

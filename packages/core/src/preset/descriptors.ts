@@ -383,12 +383,18 @@ export const FIELDS: { readonly [Path in FieldPath]: Field<FieldValue<Path>> } =
   }),
   'name.webSafe': onOff(['Web-safe', 'Whether spaces, accents and signs are left out of the name.'], 'web-safe', 'with spaces and accents'),
   folder: text(['Folder', 'A folder inside the target, “/” between levels.'], '(none)'),
-  existing: words(['Existing file', 'What happens when a file of that name is there.'], {
-    'keep-both': 'both are kept',
-    replace: 'it is replaced',
-    leave: 'it is left as it is',
-    stop: 'that picture stops and says so',
-  }),
+  existing: words(
+    [
+      'Somebody else’s file',
+      'What happens when a file of that name is there that is not ours, or that somebody has changed. Ours always give way to their newer selves.',
+    ],
+    {
+      'keep-both': 'both are kept',
+      replace: 'both are kept; the command line replaces it',
+      leave: 'it is left, and nothing is made',
+      stop: 'the run does not begin',
+    },
+  ),
 };
 
 /** A field, whatever its value is. @returns undefined for a path that is none of a preset's */

@@ -213,7 +213,7 @@ export const Preset = z
     folder: FolderPath.default('web'),
     existing: oneOf(['keep-both', 'replace', 'leave', 'stop'])
       .default('keep-both')
-      .meta({ description: 'What to do when a file of that name is there' }),
+      .meta({ description: 'What to do when a file of that name is there that is not ours, or that somebody has changed' }),
   })
   .superRefine((preset, context) => {
     if (preset.file.type !== 'original') return;

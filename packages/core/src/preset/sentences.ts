@@ -57,7 +57,7 @@ function allSentences(preset: Preset, watermarkTitle?: string): Record<Part, Pie
     file: fileSentence(preset),
     metadata: metadataSentence(preset),
     name: sentence(preset, 'Named ', ['name.parts'], ', ', ['name.case'], ', ', ['name.webSafe'], '.'),
-    folder: sentence(preset, 'Into the folder ', ['folder'], '. When a file of that name is there, ', ['existing'], '.'),
+    folder: sentence(preset, 'Into the folder ', ['folder'], '. When somebody else’s file of that name is there, ', ['existing'], '.'),
   };
 }
 
