@@ -1,6 +1,17 @@
 import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync, truncateSync, writeFileSync } from 'node:fs';
+import {
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  statSync,
+  symlinkSync,
+  truncateSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { type BackupDone, BackupRecord, type BackupsView, Preset, type RunDetail, type StoredPreset } from '@rundle/core';
@@ -117,6 +128,8 @@ describe('a backup', () => {
     expect((await plan({})).status).toBe(403);
     expect((await plan({ folder: '/etc' })).status).toBe(403);
     expect((await plan({ folder: join(server.config.data, 'backups') })).status).toBe(403);
+    symlinkSync('/', join(root!, 'elsewhere'));
+    expect((await plan({ folder: join(root!, 'elsewhere', 'tmp', 'backups') })).status).toBe(403);
     const there = join(root!, 'backups');
     mkdirSync(there);
     writeFileSync(join(there, 'somebody.txt'), 'something else');

@@ -1,5 +1,8 @@
 import { type ChildProcess, spawn } from 'node:child_process';
+import { realpath } from 'node:fs/promises';
+import { resolve } from 'node:path';
 import { BackupDone, BackupPlan, type BackupsView, isBackupDue, jsonOrNull, KEEP_WORDS } from '@rundle/core';
+import { isWithin, nearest } from '@rundle/place';
 import { type Config, type Database, isDatabaseAway, KEEPER_HEAP_MB, notifyTopic } from '@rundle/store';
 import type { Logger } from 'pino';
 import { QueryTypes } from 'sequelize';
@@ -103,7 +106,25 @@ export class Backups {
     // One that failed is no backup: it is tried again, though not at once.
     if (newest?.problem && Date.now() - newest.begunAt.getTime() < AGAIN) return;
     const last = (await this.rows()).find(({ problem }) => problem === null)?.begunAt ?? null;
-    if (plan.folder !== null && isBackupDue(plan, last, new Date())) this.make(plan.folder, plan.sealKey);
+    if (plan.folder === null || !isBackupDue(plan, last, new Date())) return;
+    // The folders that may be written to may be others since it was planned.
+    const refusal = await this.refusal(plan.folder);
+    if (refusal === null) this.make(plan.folder, plan.sealKey);
+    else await this.keep({ folder: plan.folder, begunAt: new Date(), done: null, problem: refusal });
+  }
+
+  /** Why no backup may be written to a folder; null: it may. */
+  async refusal(folder: string): Promise<string | null> {
+    const path = resolve(folder);
+    const { data, writeRoots } = this.config;
+    if (isWithin(path, data) || isWithin(data, path))
+      return `${folder} is the data folder itself, or holds it: a backup belongs elsewhere, best on another disk.`;
+    // Where it leads by links, as far as it is there.
+    const at = await nearest(path);
+    const real = (one: string) => realpath(one).catch(() => one);
+    for (const root of writeRoots)
+      if (isWithin(path, root) && (!isWithin(at, root) || isWithin(await real(at), await real(root)))) return null;
+    return `Rundle may not write to ${folder}. Choose a folder below those that it may write to, or name it where Rundle is started (RUNDLE_WRITE_ROOTS).`;
   }
 
   /** Begins a backup, unless one is being made. */
@@ -139,12 +160,16 @@ export class Backups {
         ? told.data.problem
         : null;
     if (problem !== null) this.log.error({ folder, problem }, 'a backup could not be made');
-    const done = told.success && !('problem' in told.data) ? JSON.stringify(told.data) : null;
-    await this.database.sequelize
-      .query('INSERT INTO backups (folder, begun_at, finished_at, done, problem) VALUES (:folder, :begunAt, now(), :done, :problem)', {
-        replacements: { folder, begunAt, done, problem },
-      })
-      .catch((error: unknown) => this.log.error({ err: error }, 'what came of a backup could not be written down'));
+    await this.keep({ folder, begunAt, done: told.success && !('problem' in told.data) ? told.data : null, problem }).catch(
+      (error: unknown) => this.log.error({ err: error }, 'what came of a backup could not be written down'),
+    );
+  }
+
+  private async keep({ folder, begunAt, done, problem }: Omit<Row, 'finishedAt'>): Promise<void> {
+    await this.database.sequelize.query(
+      'INSERT INTO backups (folder, begun_at, finished_at, done, problem) VALUES (:folder, :begunAt, now(), :done, :problem)',
+      { replacements: { folder, begunAt, done: done && JSON.stringify(done), problem } },
+    );
     await this.tell();
   }
 

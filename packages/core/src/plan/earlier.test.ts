@@ -228,7 +228,10 @@ describe('files of earlier runs', () => {
       removed: 2,
       madeAnew: 0,
       copies: 0,
-      examples: [{ from: 'a-03.jpg', to: 'a-02.jpg' }, { to: null }],
+      names: expect.arrayContaining([
+        { from: 'a-03.jpg', to: 'a-02.jpg' },
+        { from: 'a-02.jpg', to: null },
+      ]) as unknown,
     });
     expect(earlierSentence(told, 'go')).toBe(
       '4 files of an earlier name or place get their new one; 2 files of pictures that were removed go.',

