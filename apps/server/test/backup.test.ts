@@ -91,13 +91,17 @@ function filesOf(data: string, below = ''): Record<string, string> {
 }
 const LEFT_OUT = /^(incoming|samples|secrets\.key|cache\/(feed-trips|output-thumbnails)|outputs\/\.unfinished)/;
 
-/** Restores into an empty folder and a new database. */
-async function restored(name: string, more: readonly string[] = [], env: NodeJS.ProcessEnv = {}) {
+/** Restores the files of one into an empty folder. */
+function restoredFiles(name: string, more: readonly string[] = [], env: NodeJS.ProcessEnv = {}) {
   const data = join(mkdtempSync(join(tmpdir(), 'rundle-restored-')), 'data');
-  const files = keeper<{ secrets: string }>(['restore-files', '--data', data, '--folder', folder, '--backup', name, ...more], env);
+  return { data, ...keeper<{ secrets: string }>(['restore-files', '--data', data, '--folder', folder, '--backup', name, ...more], env) };
+}
+
+/** Restores into an empty folder and a new database. */
+async function restored(name: string) {
   const url = await newDatabase();
   keeper(['restore-database', '--folder', folder, '--backup', name], { RUNDLE_DATABASE_URL: url });
-  return { data, url, files };
+  return { url, ...restoredFiles(name) };
 }
 
 describe('a backup', () => {
@@ -108,11 +112,12 @@ describe('a backup', () => {
     const { told } = backup();
     expect(told).toMatchObject({ notIn: { masters: 0, outputs: 0 } });
     expect(told.files).toBe(Object.keys(filesOf(server.config.data)).length);
-    const { data, url, files } = await restored(told.name);
+    const back = await restored(told.name);
+    const { data, url } = back;
     expect(await rowsOf(url)).toEqual(await rowsOf(server.config.databaseUrl));
     expect(filesOf(data)).toEqual(filesOf(server.config.data));
     // Nobody asked for secrets: they are not in it, and their rows tell nothing without their key.
-    expect([files.told.secrets, existsSync(join(data, 'secrets.key'))]).toEqual(['none', false]);
+    expect([back.told.secrets, existsSync(join(data, 'secrets.key'))]).toEqual(['none', false]);
     const dump = readFileSync(join(folder, 'backups', told.name, 'database.dump'));
     expect(dump.includes('a password')).toBe(false);
 
@@ -152,7 +157,7 @@ describe('a backup', () => {
     const key = readFileSync(join(server.config.data, 'secrets.key'));
     const own = { RUNDLE_BACKUP_PASSPHRASE: 'seven lanterns' };
     const byPhrase = backup([], own).told.name;
-    const opened = await restored(byPhrase, [], own);
+    const opened = restoredFiles(byPhrase, [], own);
     expect(readFileSync(join(opened.data, 'secrets.key'))).toEqual(key);
     const wrong = keeper(['restore-files', '--data', join(folder, '../wrong'), '--folder', folder, '--backup', byPhrase], {
       RUNDLE_BACKUP_PASSPHRASE: 'eight lanterns',
@@ -162,11 +167,11 @@ describe('a backup', () => {
       expect.stringContaining('passphrase'),
       false,
     ]);
-    expect((await restored(byPhrase)).files.told.secrets).toBe('sealed');
+    expect(restoredFiles(byPhrase).told.secrets).toBe('sealed');
 
     const identity = await generateIdentity();
     const forKey = backup(['--seal-key', await identityToRecipient(identity)]).told.name;
-    const { data } = await restored(forKey, ['--identity', identity]);
+    const { data } = restoredFiles(forKey, ['--identity', identity]);
     expect(readFileSync(join(data, 'secrets.key'))).toEqual(key);
     // In the open format of that name, which other programs open, too.
     const sealed = join(folder, 'backups', forKey, 'secrets.age');
