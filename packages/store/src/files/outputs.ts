@@ -1,15 +1,8 @@
-import type { Problem } from '@rundle/core';
+import type { FilePlace, Problem } from '@rundle/core';
 import type { OpenFile } from '@rundle/place';
 
-/**
- * Where an output stands: the target of its set, a folder below it (`/` between levels), its name. A target is a name in Rundle's own tree, or
- * the whole path of a folder of the machine.
- */
-export interface OutputPlace {
-  target: string;
-  folder: string;
-  fileName: string;
-}
+/** Where an output stands. */
+export type OutputPlace = FilePlace;
 
 /** A finished file of one attempt, made on this machine. */
 export interface FinishedFile {
