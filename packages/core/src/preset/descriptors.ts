@@ -384,10 +384,7 @@ export const FIELDS: { readonly [Path in FieldPath]: Field<FieldValue<Path>> } =
   'name.webSafe': onOff(['Web-safe', 'Whether spaces, accents and signs are left out of the name.'], 'web-safe', 'with spaces and accents'),
   folder: text(['Folder', 'A folder inside the target, “/” between levels.'], '(none)'),
   existing: words(
-    [
-      'Somebody else’s file',
-      'What happens when a file of that name is there that is not ours, or that somebody has changed. Ours always give way to their newer selves.',
-    ],
+    ['Somebody else’s file', 'What happens to a file of that name that is not ours, or was changed. Ours give way to newer ones.'],
     {
       'keep-both': 'both are kept',
       replace: 'both are kept; the command line replaces it',

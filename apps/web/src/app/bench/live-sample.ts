@@ -224,8 +224,9 @@ export class LiveSample {
   }
 
   protected toggleLens(): void {
-    const picture = this.picture();
-    this.lens.update((lens) => (lens || !picture || !this.canLens() ? null : { x: picture.width / 2, y: picture.height / 2 }));
+    // In the middle; where the picture has not come yet, of the room that it will have.
+    const size = this.picture() ?? this.room();
+    this.lens.update((lens) => (lens || !size || !this.canLens() ? null : { x: size.width / 2, y: size.height / 2 }));
   }
 
   protected toggleOverlay(overlay: SampleOverlay): void {
