@@ -2,7 +2,22 @@ import { inject } from '@angular/core';
 import { Actions, createEffect, ofType } from '@ngrx/effects';
 import { type Action, Store } from '@ngrx/store';
 import type { Topic } from '@rundle/core';
-import { auditTime, catchError, debounceTime, filter, forkJoin, map, merge, of, type OperatorFunction, pipe, switchMap } from 'rxjs';
+import {
+  auditTime,
+  catchError,
+  debounceTime,
+  EMPTY,
+  expand,
+  filter,
+  forkJoin,
+  map,
+  merge,
+  of,
+  type OperatorFunction,
+  pipe,
+  switchMap,
+  timer,
+} from 'rxjs';
 import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
 import { forOpenSet } from '../set/open-set';
@@ -56,11 +71,21 @@ export const loadDeliveries = createEffect(
   { functional: true },
 );
 
+/** How often, and after how many ms, made-up receivers that do not answer are asked again. */
+const STAND_IN_TRIES = 10;
+const STAND_IN_PAUSE = 3000;
+
 export const loadReceivers = createEffect(
   (actions = inject(Actions), api = inject(Api)) =>
     merge(actions.pipe(ofType(handOverActions.receiversWanted)), actions.pipe(listChanged('receivers'))).pipe(
       switchMap(() =>
         forkJoin({ receivers: api.listReceivers(), standIns: api.listStandIns() }).pipe(
+          // Made-up receivers that do not answer yet are asked again: on a busy machine they take a while.
+          expand(({ standIns }, tries) =>
+            standIns.why === null || tries >= STAND_IN_TRIES
+              ? EMPTY
+              : timer(STAND_IN_PAUSE).pipe(switchMap(() => forkJoin({ receivers: api.listReceivers(), standIns: api.listStandIns() }))),
+          ),
           map((loaded) => handOverActions.receiversLoaded(loaded)),
           failed('The receivers could not be listed'),
         ),
