@@ -43,16 +43,10 @@ await postgres.end();
 const identity = values['identity-file'];
 const files = database.problem
   ? database
-  : await keeper(
-      [
-        'restore-files',
-        '--data',
-        join(part, 'files'),
-        ...['--folder', resolve(folder), '--backup', database.name],
-        ...(identity === undefined ? [] : ['--identity', privateKey(identity)]),
-      ],
-      passphraseOf(values['passphrase-file']),
-    );
+  : await keeper(['restore-files', '--data', join(part, 'files'), ...['--folder', resolve(folder), '--backup', database.name]], {
+      ...passphraseOf(values['passphrase-file']),
+      ...(identity === undefined ? {} : { RUNDLE_BACKUP_IDENTITY: privateKey(identity) }),
+    });
 if (files.problem) {
   removePart();
   stop(files.problem);

@@ -9,7 +9,7 @@ import type { Opener, Seal } from './seal';
 
 /*
  * Makes a backup, or restores one. Started by the server on its schedule, or by npm run backup and npm run restore, which see to the database. One
- * line of JSON says what came of it. A passphrase comes by the environment, where no list of processes shows it.
+ * line of JSON says what came of it. A passphrase or a private key comes by the environment, where no list of processes shows it.
  */
 
 setPriority(5);
@@ -19,11 +19,11 @@ const { positionals, values } = parseArgs({
     folder: { type: 'string' },
     backup: { type: 'string' },
     'seal-key': { type: 'string' },
-    identity: { type: 'string' },
   },
   allowPositionals: true,
 });
 const passphrase = process.env['RUNDLE_BACKUP_PASSPHRASE'] ?? '';
+const identity = process.env['RUNDLE_BACKUP_IDENTITY'] ?? '';
 const folder = resolve(values.folder ?? '');
 const data = resolve(values.data ?? '');
 
@@ -40,7 +40,7 @@ function sealOf(): Seal | null {
 }
 
 function openerOf(): Opener | null {
-  if (values.identity !== undefined) return { kind: 'key', identity: values.identity };
+  if (identity) return { kind: 'key', identity };
   return passphrase ? { kind: 'passphrase', passphrase } : null;
 }
 

@@ -6,7 +6,7 @@ import { markOf, openOnce, sha256Of } from '@rundle/place';
 import { BACKUP_LOCK, FILES_STAND_LOCK } from '@rundle/store';
 import { Client } from 'pg';
 import { callPostgres } from './postgres-tools';
-import { Repository } from './repository';
+import { BackupProblem, Repository } from './repository';
 import { type Seal, sealed } from './seal';
 
 /** Folders of the data folder that belong to a backup. The others hold what can be made anew, what is on its way, or the database itself. */
@@ -19,6 +19,11 @@ const TAKEN = /\.taken$/;
 
 /** From this attempt on nothing is put in its place while files are copied. */
 const STAND_STILL_FROM = 3;
+/** How long programs that put files in their places may have to wait behind a backup that waits itself, ms; and how often it tries. */
+const LOCK_PATIENCE = 1000;
+const LOCK_TRIES = 60;
+/** PostgreSQL manual, appendix A. */
+const LOCK_NOT_AVAILABLE = '55P03';
 /** How long what is being put in its place may take to be so, ms. */
 const DRAIN = 5000;
 
@@ -120,7 +125,7 @@ async function freeze(
   const moment = new Client({ connectionString: databaseUrl });
   await moment.connect();
   try {
-    await locks.query(`SELECT pg_advisory_lock(${FILES_STAND_LOCK})`);
+    await standStill(locks);
     let listed: Listed[];
     let copied: BackupFile[] | null = null;
     try {
@@ -146,6 +151,25 @@ async function freeze(
     return { files, schema, notIn };
   } finally {
     await moment.end().catch(() => {});
+  }
+}
+
+/**
+ * Has what puts files in their places wait. Where one of them stands still itself, those behind it are let go at once, and it is tried again.
+ * @throws BackupProblem
+ */
+async function standStill(locks: Client): Promise<void> {
+  await locks.query(`SET lock_timeout = ${LOCK_PATIENCE}`);
+  for (let tries = 1; ; tries++) {
+    try {
+      await locks.query(`SELECT pg_advisory_lock(${FILES_STAND_LOCK})`);
+      return;
+    } catch (error) {
+      if ((error as { code?: unknown }).code !== LOCK_NOT_AVAILABLE) throw error;
+      if (tries >= LOCK_TRIES)
+        throw new BackupProblem('A worker has been putting a file in its place for minutes. Make the backup when it has ended.');
+      await wait(5 * LOCK_PATIENCE);
+    }
   }
 }
 

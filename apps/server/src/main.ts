@@ -70,7 +70,6 @@ server.listen(config.port, '127.0.0.1', () => {
   housekeeping.start();
   orders.start();
   courier.start();
-  backups.start();
   process.send?.('ready');
 });
 

@@ -92,9 +92,9 @@ function filesOf(data: string, below = ''): Record<string, string> {
 const LEFT_OUT = /^(incoming|samples|secrets\.key|cache\/(feed-trips|output-thumbnails)|outputs\/\.unfinished)/;
 
 /** Restores the files of one into an empty folder. */
-function restoredFiles(name: string, more: readonly string[] = [], env: NodeJS.ProcessEnv = {}) {
+function restoredFiles(name: string, env: NodeJS.ProcessEnv = {}) {
   const data = join(mkdtempSync(join(tmpdir(), 'rundle-restored-')), 'data');
-  return { data, ...keeper<{ secrets: string }>(['restore-files', '--data', data, '--folder', folder, '--backup', name, ...more], env) };
+  return { data, ...keeper<{ secrets: string }>(['restore-files', '--data', data, '--folder', folder, '--backup', name], env) };
 }
 
 /** Restores into an empty folder and a new database. */
@@ -157,7 +157,7 @@ describe('a backup', () => {
     const key = readFileSync(join(server.config.data, 'secrets.key'));
     const own = { RUNDLE_BACKUP_PASSPHRASE: 'seven lanterns' };
     const byPhrase = backup([], own).told.name;
-    const opened = restoredFiles(byPhrase, [], own);
+    const opened = restoredFiles(byPhrase, own);
     expect(readFileSync(join(opened.data, 'secrets.key'))).toEqual(key);
     const wrong = keeper(['restore-files', '--data', join(folder, '../wrong'), '--folder', folder, '--backup', byPhrase], {
       RUNDLE_BACKUP_PASSPHRASE: 'eight lanterns',
@@ -171,7 +171,7 @@ describe('a backup', () => {
 
     const identity = await generateIdentity();
     const forKey = backup(['--seal-key', await identityToRecipient(identity)]).told.name;
-    const { data } = restoredFiles(forKey, ['--identity', identity]);
+    const { data } = restoredFiles(forKey, { RUNDLE_BACKUP_IDENTITY: identity });
     expect(readFileSync(join(data, 'secrets.key'))).toEqual(key);
     // In the open format of that name, which other programs open, too.
     const sealed = join(folder, 'backups', forKey, 'secrets.age');

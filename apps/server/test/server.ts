@@ -105,7 +105,6 @@ export class TestServer {
     const courier = new Courier(COURIER, config, database, log);
     courier.start();
     const backups = new Backups(KEEPER, config, database, log);
-    backups.start();
     const services = {
       config,
       database,

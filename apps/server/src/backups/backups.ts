@@ -3,13 +3,11 @@ import { realpath } from 'node:fs/promises';
 import { resolve } from 'node:path';
 import { BackupDone, BackupPlan, type BackupsView, isBackupDue, jsonOrNull, KEEP_WORDS } from '@rundle/core';
 import { isWithin, nearest } from '@rundle/place';
-import { type Config, type Database, isDatabaseAway, KEEPER_HEAP_MB, notifyTopic } from '@rundle/store';
+import { type Config, type Database, KEEPER_HEAP_MB, notifyTopic } from '@rundle/store';
 import type { Logger } from 'pino';
 import { QueryTypes } from 'sequelize';
 import * as z from 'zod';
 
-/** How often it is looked whether one is due, ms. */
-const LOOK = 60_000;
 /** One that failed is tried again after so long, ms. */
 const AGAIN = 30 * 60_000;
 /** Results that are listed. */
@@ -28,8 +26,6 @@ interface Row {
 /** Has backups made by a program of its own (apps/keeper): when they are due, and when somebody asks. */
 export class Backups {
   private child: ChildProcess | null = null;
-  private begunAt: Date | null = null;
-  private timer: NodeJS.Timeout | undefined;
   private ending = false;
 
   /** @param program path of the bundled `keeper` */
@@ -40,21 +36,8 @@ export class Backups {
     private readonly log: Logger,
   ) {}
 
-  start(): void {
-    const turn = () =>
-      this.look()
-        .catch((error: unknown) =>
-          this.log[isDatabaseAway(error) ? 'warn' : 'error']({ err: error }, 'looking whether a backup is due failed'),
-        )
-        .finally(() => {
-          if (!this.ending) this.timer = setTimeout(() => void turn(), LOOK).unref();
-        });
-    void turn();
-  }
-
   async close(): Promise<void> {
     this.ending = true;
-    clearTimeout(this.timer);
     const { child } = this;
     if (!child) return;
     const ended = new Promise((resolve) => child.once('exit', resolve));
@@ -80,7 +63,7 @@ export class Backups {
     const [plan, rows] = [await this.plan(), await this.rows()];
     return {
       plan,
-      running: this.begunAt !== null,
+      running: this.child !== null,
       folders: this.config.writeRoots,
       rule: KEEP_WORDS,
       last: rows.map(({ folder, begunAt, finishedAt, done, problem }) => ({
@@ -100,12 +83,13 @@ export class Backups {
     );
   }
 
-  private async look(): Promise<void> {
-    const plan = await this.plan();
-    const [newest] = await this.rows();
-    // One that failed is no backup: it is tried again, though not at once.
-    if (newest?.problem && Date.now() - newest.begunAt.getTime() < AGAIN) return;
-    const last = (await this.rows()).find(({ problem }) => problem === null)?.begunAt ?? null;
+  /** Makes one that is due. */
+  async look(): Promise<void> {
+    const [plan, rows] = [await this.plan(), await this.rows()];
+    const [newest] = rows;
+    // One that failed is no backup: it is tried again, though not at once where nothing has been planned otherwise since.
+    if (newest?.problem && newest.folder === plan.folder && Date.now() - newest.begunAt.getTime() < AGAIN) return;
+    const last = rows.find(({ problem }) => problem === null)?.begunAt ?? null;
     if (plan.folder === null || !isBackupDue(plan, last, new Date())) return;
     // The folders that may be written to may be others since it was planned.
     const refusal = await this.refusal(plan.folder);
@@ -138,7 +122,6 @@ export class Backups {
       stdio: ['ignore', 'pipe', 'pipe'],
     });
     this.child = child;
-    this.begunAt = begunAt;
     let said = '';
     let cried = '';
     child.stdout.setEncoding('utf8').on('data', (text: string) => (said += text));
@@ -150,7 +133,6 @@ export class Backups {
 
   private async ended(folder: string, begunAt: Date, said: string, cried: string): Promise<void> {
     this.child = null;
-    this.begunAt = null;
     // The server ends: it is made after the next start.
     if (this.ending) return;
     const told = Told.safeParse(jsonOrNull(said));

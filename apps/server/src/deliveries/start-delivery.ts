@@ -30,9 +30,9 @@ export async function previewDelivery(
   outputs: readonly StandingOutput[],
 ): Promise<DeliveryPreview> {
   const set = await findSet(database, setId);
-  const outgoing = outgoingFiles(asMade(outputs), wish);
   const all = outgoingFiles(outputs, wish);
-  const going = new Set(outgoing.map(({ output }) => output.id));
+  const stand = new Set(asMade(outputs).map(({ id }) => id));
+  const outgoing = all.filter(({ output }) => stand.has(output.id));
   const bytes = outgoing.reduce((sum, { output }) => sum + (output.bytes ?? 0), 0);
   const place = placeOf(wish.way);
   const wanted = outgoing.map(({ path, output }) => ({ path, sha256: output.content ?? '' }));
@@ -68,7 +68,7 @@ export async function previewDelivery(
     files: outgoing.length,
     made: made.length,
     bytes,
-    left: all.filter(({ output }) => !going.has(output.id)).map(({ path }) => path),
+    left: all.filter(({ output }) => !stand.has(output.id)).map(({ path }) => path),
     unchanged: keep.length,
     old: old.filter((path) => !made.includes(path)),
     visits,
@@ -151,8 +151,9 @@ export async function listAnew(
   transaction: Transaction,
 ): Promise<void> {
   const { deliveryFiles } = database;
-  const outgoing = outgoingFiles(outputs, NewDelivery.parse(delivery.wish));
-  if (outgoing.length === 0) throw nothingThere();
+  const wish = NewDelivery.parse(delivery.wish);
+  if (outgoingFiles(asMade(outputs), wish).length === 0) throw nothingThere();
+  const outgoing = outgoingFiles(outputs, wish);
   // What was decided about rules that files break was about those of before.
   await delivery.update({ decision: null }, { transaction });
   const before = await deliveryFiles.findAll({ where: { deliveryId: delivery.id, outputId: { [Op.ne]: null } }, transaction });

@@ -17,6 +17,7 @@ export class Housekeeping {
 
   start(): void {
     this.every(MINUTE, 'clearing away unfinished files', () => sweepUnfinished(this.services));
+    this.every(MINUTE, 'looking whether a backup is due', () => this.services.backups.look());
     this.every(10 * MINUTE, 'looking after uploads', this.lookAfterUploads);
     this.every(60 * MINUTE, 'emptying the bin', async () => {
       const { files, log } = this.services;

@@ -51,10 +51,15 @@ async function carryOut(context: Context, claim: Claim, moves: readonly JournalM
   const { database, files } = context;
   const open = moves.filter(({ state }) => state === 'open');
   const gone = new Set<JournalMove>();
+  const settled: Settled[] = [];
   for (const move of open) {
     await stillOurs(context, claim);
     const { from, to, outputId, content } = move;
-    if (!(await files.outputs.take(from, outputId, content, (to ?? from).target))) gone.add(move);
+    if (!(await files.outputs.take(from, outputId, content, (to ?? from).target))) {
+      gone.add(move);
+      // As in a database that was brought back from a moment before: what it speaks of has been done.
+      if (to !== null && (await files.outputs.holds(to, content))) settled.push({ move, at: { ...to, mark: null } });
+    }
     faultPoint('taken');
   }
   await stillOurs(context, claim);
@@ -62,11 +67,10 @@ async function carryOut(context: Context, claim: Claim, moves: readonly JournalM
     markTaken(
       database.sequelize,
       open.filter((move) => !gone.has(move)).map(({ id }) => id),
-      [...gone].map(({ id }) => id),
+      [...gone].filter((move) => !settled.some((one) => one.move === move)).map(({ id }) => id),
     ),
   );
   faultPoint('all-taken');
-  const settled: Settled[] = [];
   for (const move of moves.filter((one) => !gone.has(one))) {
     await stillOurs(context, claim);
     const { outputId, from, to } = move;

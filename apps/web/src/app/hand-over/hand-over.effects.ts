@@ -71,6 +71,8 @@ export const loadDeliveries = createEffect(
   { functional: true },
 );
 
+const receiversNow = (api: Api) => forkJoin({ receivers: api.listReceivers(), standIns: api.listStandIns() });
+
 /** How often, and after how many ms, made-up receivers that do not answer are asked again. */
 const STAND_IN_TRIES = 10;
 const STAND_IN_PAUSE = 3000;
@@ -79,12 +81,10 @@ export const loadReceivers = createEffect(
   (actions = inject(Actions), api = inject(Api)) =>
     merge(actions.pipe(ofType(handOverActions.receiversWanted)), actions.pipe(listChanged('receivers'))).pipe(
       switchMap(() =>
-        forkJoin({ receivers: api.listReceivers(), standIns: api.listStandIns() }).pipe(
+        receiversNow(api).pipe(
           // Made-up receivers that do not answer yet are asked again: on a busy machine they take a while.
           expand(({ standIns }, tries) =>
-            standIns.why === null || tries >= STAND_IN_TRIES
-              ? EMPTY
-              : timer(STAND_IN_PAUSE).pipe(switchMap(() => forkJoin({ receivers: api.listReceivers(), standIns: api.listStandIns() }))),
+            standIns.why === null || tries >= STAND_IN_TRIES ? EMPTY : timer(STAND_IN_PAUSE).pipe(switchMap(() => receiversNow(api))),
           ),
           map((loaded) => handOverActions.receiversLoaded(loaded)),
           failed('The receivers could not be listed'),
