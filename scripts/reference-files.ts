@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import {
   bundleJsonSchema,
+  decisionsJsonSchema,
   type Endpoint,
   ENDPOINTS,
   fieldAt,
@@ -34,6 +35,7 @@ const ROOT = fileURLToPath(new URL('..', import.meta.url));
 export async function referenceFiles(): Promise<Record<string, string>> {
   return {
     'docs/bundle.schema.json': `${JSON.stringify(bundleJsonSchema(), null, 2)}\n`,
+    'docs/decisions.schema.json': `${JSON.stringify(decisionsJsonSchema(), null, 2)}\n`,
     'docs/manifest.schema.json': `${JSON.stringify(manifestJsonSchema(), null, 2)}\n`,
     'docs/preset.schema.json': `${JSON.stringify(presetJsonSchema(), null, 2)}\n`,
     'docs/codes.md': await markdown(codes()),
@@ -110,9 +112,11 @@ function endpoints(): string {
 const TABLES = {
   general: /^(title|notes|applies)\b/,
   size: /^size\b/,
+  tone: /^tone\b/,
   colour: /^colour\b/,
   sharpen: /^sharpen\b/,
   mark: /^(mark|border)\b/,
+  print: /^(panels|canvas)\b/,
   file: /^file\b/,
   metadata: /^metadata\b/,
   name: /^(name|folder|existing)\b/,

@@ -24,7 +24,16 @@ const NEEDS = {
   // Angular compiles these and runs them in jsdom.
   component: { debian: [], programs: false, database: false, page: false },
   render: {
-    debian: ['perl', 'libimage-exiftool-perl', 'imagemagick', 'liblcms2-utils', 'mate-backgrounds', 'icc-profiles-free', 'libjxl-tools'],
+    debian: [
+      'perl',
+      'libimage-exiftool-perl',
+      'imagemagick',
+      'liblcms2-utils',
+      'mate-backgrounds',
+      'icc-profiles-free',
+      'libjxl-tools',
+      'poppler-utils',
+    ],
     programs: true,
     database: false,
     page: false,
@@ -35,7 +44,12 @@ const NEEDS = {
     database: true,
     page: false,
   },
-  browser: { debian: ['postgresql', 'perl', 'chromium', 'chromium-driver'], programs: true, database: true, page: true },
+  browser: {
+    debian: ['postgresql', 'perl', 'chromium', 'chromium-driver', 'libimage-exiftool-perl', 'poppler-utils'],
+    programs: true,
+    database: true,
+    page: true,
+  },
 };
 
 const args = process.argv.slice(2);
@@ -64,14 +78,15 @@ try {
   const projects = named.filter((name) => name !== 'component');
   await Promise.all([whole ? check() : null, whole || named.includes('component') ? runComponentTests() : null]);
   if (whole) {
-    // The browser's tests wait for pages, the server's for time to pass, and the engine's work: side by side they take little longer than one alone.
-    const logs = ['server', 'engine'].map((lane) => join(folder, `${lane}.log`));
-    await Promise.all([
-      runVitest(['browser'], 'browser.json'),
-      runVitest(['server'], 'server.json', logs[0]),
-      runVitest(['core', 'render'], 'engine.json', logs[1]),
-    ]);
-    for (const log of logs) process.stdout.write(readFileSync(log));
+    // The browser's tests wait for pages, the server's for time to pass, and the engine's work: side by side they take little longer than one
+    // alone. They are divided, so that three are at work until the end.
+    const browser = sharesOf('browser', ['browser'], 6);
+    const server = sharesOf('server', ['server'], 5);
+    const waiting = [...sharesOf('engine', ['core', 'render'], 1), ...browser.flatMap((share, at) => [share, ...server.slice(at, at + 1)])];
+    const work = async () => {
+      for (let next = waiting.shift(); next; next = waiting.shift()) await next();
+    };
+    await Promise.all([work(), work(), work()]);
   } else if (named.length === 0 || projects.length) await runVitest(projects, 'results.json');
 } catch (error) {
   process.stderr.write(`${error}\n`);
@@ -126,16 +141,33 @@ async function runComponentTests() {
 }
 
 /**
+ * The tests of some projects in so many parts; what each says comes when it has ended.
+ * @param {string} name
+ * @param {string[]} projects
+ * @param {number} count
+ */
+function sharesOf(name, projects, count) {
+  return Array.from({ length: count }, (_, at) => {
+    const own = `${name}-${at + 1}`;
+    return () => runVitest(projects, `${own}.json`, { log: `${own}.log`, ...(count > 1 ? { shard: `${at + 1}/${count}` } : {}) });
+  });
+}
+
+/**
  * Runs the tests of some projects, and counts them.
  * @param {string[]} projects all of them when empty
  * @param {string} results name of the file that vitest writes its results into
- * @param {string} [log] file that takes what would otherwise be shown as it comes
+ * @param {{ log?: string; shard?: string }} [how] `log`: what is said comes at the end, not as it is said, by way of a file of that name;
+ *   `shard`: which part of them, such as 1/6
  */
-async function runVitest(projects, results, log) {
+async function runVitest(projects, results, { log, shard } = {}) {
   const file = join(folder, results);
   const reporters = ['--reporter=default', '--reporter=json', `--outputFile.json=${file}`];
-  const chosen = projects.flatMap((name) => ['--project', name]);
-  count(await run(['node_modules/.bin/vitest', watch ? 'watch' : 'run', ...chosen, ...rest, ...reporters], ROOT, log), file);
+  const chosen = [...projects.flatMap((name) => ['--project', name]), ...(shard ? ['--shard', shard] : [])];
+  const heard = log && join(folder, log);
+  const code = await run(['node_modules/.bin/vitest', watch ? 'watch' : 'run', ...chosen, ...rest, ...reporters], ROOT, heard);
+  if (heard) process.stdout.write(readFileSync(heard));
+  count(code, file);
 }
 
 /** @param {string[]} command @param {string} cwd @param {string} [log] @returns {Promise<number>} */

@@ -3,7 +3,11 @@ import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { arrival, largeSet } from './gather';
+import { crops } from './crops';
+import { tone } from './tone';
+import { parts } from './parts';
 import { deliver } from './deliver';
+import { faults } from './faults';
 import { plan } from './plan';
 import { judges, strip } from './proof';
 import { liveSample } from './sample';
@@ -223,6 +227,10 @@ const PARTS: Record<string, () => Promise<Measured>> = {
   strip: async () => ({ rows: await strip() }),
   deliver: async () => ({ rows: await deliver() }),
   judges: async () => ({ rows: await judges() }),
+  parts: () => Promise.resolve({ rows: parts(large) }),
+  crops: async () => ({ rows: await crops(large) }),
+  tone: async () => ({ rows: await tone(large) }),
+  faults: async () => ({ rows: await faults() }),
   weights,
   start: () => Promise.resolve({ rows: oneCall() }),
   growth: async () => ({ growth: [growthByCount(), await growthByPixels()] }),

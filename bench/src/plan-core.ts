@@ -10,6 +10,8 @@ const weighing = (edge: number) => ({
   edge,
   smears: false,
   jpeg: [0.4, 0.55, 0.85, 1.4, 4.4],
+  coarse: null,
+  fine: null,
   full: [1.1, 7],
   unsharpened: 0.7,
   webp: 0.4,

@@ -17,6 +17,9 @@ const FLAGS = [
   '--hide-scrollbars',
 ];
 
+/** How long a page may take to do what it was asked, ms: other tests keep the machine busy beside it, and a test fails by what it sees. */
+const PATIENCE = 45_000;
+
 /** Headless Chromium with a viewport of exactly the size asked for. */
 export class Browser {
   private constructor(
@@ -60,7 +63,7 @@ export class Browser {
     await driver.sendDevToolsCommand(command, params);
   }
 
-  find(what: string | Locator, within = 15_000): Promise<WebElement> {
+  find(what: string | Locator, within = PATIENCE): Promise<WebElement> {
     return this.driver.wait(
       until.elementLocated(typeof what === 'string' ? By.css(what) : what),
       within,
@@ -80,7 +83,10 @@ export class Browser {
   async click(words: string): Promise<void> {
     for (let left = 20; ; left--)
       try {
-        return await (await this.saying(words)).click();
+        const found = await this.saying(words);
+        // What cannot be pressed yet will be: a page lets nothing be done with what it is still waiting for.
+        await this.driver.wait(until.elementIsEnabled(found), 60_000, `cannot be pressed: ${words}`);
+        return await found.click();
       } catch (error) {
         // The page has drawn it anew between the two, or has not drawn it yet: it was not clicked.
         const isEarly =
@@ -121,7 +127,7 @@ export class Browser {
   }
 
   /** @param failing what to say when it does not become so in time */
-  async until(is: () => Promise<boolean>, failing: string, within = 10_000): Promise<void> {
+  async until(is: () => Promise<boolean>, failing: string, within = PATIENCE): Promise<void> {
     try {
       await this.driver.wait(is, within);
     } catch (error) {
@@ -137,7 +143,7 @@ export class Browser {
   }
 
   /** Waits until the page says something. */
-  async says(words: string | RegExp, within = 15_000): Promise<void> {
+  async says(words: string | RegExp, within = PATIENCE): Promise<void> {
     const there = async () => {
       const text = await this.text().catch(() => '');
       return typeof words === 'string' ? text.includes(words) : words.test(text);

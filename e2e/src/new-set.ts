@@ -5,7 +5,8 @@ import type { Browser } from './browser';
 
 /** A call of the HTTP interface that has to succeed. */
 export async function call<T>(application: Application, method: string, path: string, body?: object): Promise<T> {
-  const headers = { 'Content-Type': 'application/json' };
+  // A connection of its own: one that is kept for the next call may be ended by the server just when that begins, more than a minute later.
+  const headers = { 'Content-Type': 'application/json', Connection: 'close' };
   const response = await fetch(`${application.url}${path}`, { method, headers, ...(body ? { body: JSON.stringify(body) } : {}) });
   if (!response.ok) throw new Error(`${method} ${path}: ${response.status} ${await response.text()}`);
   return (response.status === 204 ? null : await response.json()) as T;

@@ -2,7 +2,7 @@ import { copyFileSync, mkdirSync, readdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { Application } from './application';
-import type { StandInsView, StoredPreset } from '@rundle/core';
+import type { MasterPage, SetSummary, StoredPreset } from '@rundle/core';
 import { By, Key } from 'selenium-webdriver';
 import { Browser } from './browser';
 import { call } from './new-set';
@@ -41,10 +41,6 @@ try {
   await browser.press('-');
   await cards[1]!.click();
   await picture('gather');
-  await browser.press(Key.ENTER);
-  await browser.says('by its tables');
-  await picture('facts');
-  await browser.press(Key.ESCAPE);
   // Nothing is left out of the run that the next pictures show.
   await (await browser.all('rd-master-card'))[3]!.click();
   await browser.press('-');
@@ -100,14 +96,6 @@ try {
   await browser.says('JPEG XL', 60_000);
   await browser.until(async () => !(await browser.text()).includes('files made'), 'the curves were never whole', 180_000);
   await picture('proof-curves');
-  await browser.click('Through a feed');
-  await browser.says('Least is lost', 60_000);
-  await (await browser.find(By.xpath('//nz-select[.//input[@aria-label="Feed"]]'))).click();
-  await (await browser.find(By.xpath("//nz-option-item[normalize-space()='Lantern Post']"))).click();
-  await browser.says(/quality 95, 1440 px: it/, 60_000);
-  await (await browser.find('[data-sent*="quality 95"]')).click();
-  await browser.driver.sleep(1500);
-  await picture('proof-feed');
   await browser.click('Hand over');
   await browser.says('46 files');
   await browser.driver.sleep(4000); // small pictures are made at the first look
@@ -127,9 +115,6 @@ try {
   await browser.click('Gallery page');
   await browser.says(/made for them, [\d.]+ MB$/m);
   await picture('deliver');
-  await browser.driver.get((await call<StandInsView>(application, 'GET', '/api/receivers/stand-ins')).site ?? '');
-  await browser.driver.sleep(2500);
-  await picture('gallery');
   await browser.driver.get(`${application.url}/presets`);
   await browser.says('Print copy 4000');
   await (await browser.find('input[aria-label="Select Gallery 2048"]')).click();
@@ -140,17 +125,47 @@ try {
   await browser.says('Long edge');
   await browser.says('pixel for pixel as in the file', 60_000);
   await picture('preset');
-  await browser.driver.get(`${application.url}/watermarks`);
-  await (await browser.find('input[aria-label="Text of a new watermark"]')).sendKeys('© Orla Vessby');
-  await browser.click('Dark on bright ground');
-  await browser.find('.make img');
-  await browser.click('Add the watermark');
-  await browser.find('li img', 30_000);
-  await (await browser.find('input[aria-label="Text of a new watermark"]')).sendKeys('Lantern evening');
-  await browser.find('.make img');
-  await picture('watermarks');
   await browser.driver.get(`${application.url}/studio`);
   await picture('studio');
+
+  const feed = { kind: 'rundle.preset', version: 1, title: 'Feed portrait', size: { px: 1350, ratio: { w: 4, h: 5, turn: false } } };
+  const { id } = await call<StoredPreset>(application, 'POST', '/api/presets', feed);
+  const set = (await call<SetSummary[]>(application, 'GET', '/api/sets')).find(({ title }) => title.startsWith('Lantern'));
+  await call(application, 'PATCH', `/api/sets/${set!.id}`, { presetIds: [id] });
+  await browser.driver.get(`${application.url}/sets/${set!.id}/crop?ratio=4:5&all=&from=plan`);
+  await browser.says(/Accept all \d+/, 120_000);
+  await browser.until(async () => !(await browser.text()).includes('being analysed'), 'not all were analysed', 180_000);
+  await picture('proposals');
+  const { masters: all } = await call<MasterPage>(application, 'GET', `/api/sets/${set!.id}/masters`);
+  const quay = all.find(({ fileName }) => fileName === 'LFS_0412.jpg')!;
+  const crop = { x: 0.22, y: 0.15, w: 0.4, h: 0.75, angle: 2.5 };
+  await call(application, 'PUT', `/api/sets/${set!.id}/marks`, { marks: [{ masterId: quay.id, overrides: { crop } }] });
+  await browser.driver.get(`${application.url}/sets/${set!.id}/crop?picture=${quay.id}&from=gather`);
+  await browser.says('Output sizes');
+  await browser.driver.sleep(2500); // the larger picture
+  await picture('crop');
+
+  const triptych = {
+    kind: 'rundle.preset',
+    version: 1,
+    title: 'Triptych 24 × 10 in',
+    notes: 'Three panels of 8 × 10 in, for a wall.',
+    size: { fit: 'cover', width: 24, height: 10, unit: 'in', ppi: 150, turn: false, enlarge: true },
+    panels: { columns: 3, rows: 1 },
+    name: { parts: [{ part: 'original' }, { part: 'text', text: '_panel-' }, { part: 'column' }] },
+  };
+  const { id: triptychId } = await call<StoredPreset>(application, 'POST', '/api/presets', triptych);
+  await call(application, 'PUT', `/api/sets/${set!.id}/marks`, { marks: [{ masterId: quay.id, overrides: { crop: null } }] });
+  await browser.driver.get(`${application.url}/presets/${triptychId}`);
+  await (await browser.find(By.xpath("//button[@class='rung'][normalize-space()='Print']"))).click();
+  await browser.says('3 panels of', 60_000);
+  await browser.press('w');
+  await browser.until(async () => (await browser.all('rd-print-lines .panel')).length === 3, 'no lines over the picture', 60_000);
+  await picture('panels');
+  await browser.driver.get(`${application.url}/sets/${set!.id}/sheet?from=gather`);
+  await browser.says('page 1 of 2');
+  await browser.driver.sleep(1500); // thumbnails
+  await picture('sheet');
 } finally {
   await browser.close();
   await application.stop();

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { By, Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 import { violations } from '../src/accessibility';
-import { ALL_PICTURES, type SetSummary } from '@rundle/core';
+import { ALL_PICTURES, type SetSummary, type StoredPreset } from '@rundle/core';
 import { call } from '../src/new-set';
 import { Application } from '../src/application';
 import { Browser } from '../src/browser';
@@ -151,6 +151,25 @@ describe('Gather', () => {
     await browser.press('2');
     await browser.until(async () => (await stars()).length === before + 1, 'the key does nothing after it was switched on again');
     await (await browser.find('button[aria-label="Keys"]')).click();
+  });
+});
+
+describe('Crop', () => {
+  it('is clean with one picture, while a line is drawn, with its keys, and with all proposals', async () => {
+    await openDemo('crop');
+    await browser.find('rd-crop-stage .frame', 120_000);
+    await isClean();
+    await browser.click('Draw a level line');
+    await (await browser.find('rd-crop-page summary')).click();
+    await isClean();
+    const feed = { kind: 'rundle.preset', version: 1, title: 'Upright', size: { ratio: { w: 4, h: 5, turn: false } } };
+    const { id } = await call<StoredPreset>(application, 'POST', '/api/presets', feed);
+    const [set] = await call<[SetSummary]>(application, 'GET', '/api/sets');
+    await call(application, 'PATCH', `/api/sets/${set.id}`, { presetIds: [id] });
+    await browser.driver.get(`${application.url}/sets/${set.id}/crop?ratio=4:5&all=`);
+    await browser.find('rd-crop-proposals li', 60_000);
+    await isClean();
+    await call(application, 'DELETE', `/api/presets/${id}`);
   });
 });
 

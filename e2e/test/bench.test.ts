@@ -110,13 +110,23 @@ describe('the bench', () => {
 
   it('shows each rung, the one before it while a key is held, the whole, other pictures, and moves by keys', async () => {
     await openPreset('Blog column 850');
+    // What is said while something is being made must move nothing: neither what is about to be pressed, nor the room that is asked for.
+    await browser.driver.executeScript(`
+      window.places = new Set();
+      const look = () => {
+        const tools = document.querySelector('.tools')?.getBoundingClientRect();
+        if (tools) window.places.add(tools.top + scrollY);
+        requestAnimationFrame(look);
+      };
+      look();
+    `);
     await browser.says('The finished file');
-    await browser.until(async () => (await browser.all('.stage img')).length === 1, 'no picture came', 30_000);
+    await browser.until(async () => (await browser.all('.stage img')).length === 1, 'no picture came', 60_000);
     const source = () => browser.driver.executeScript<string>("return document.querySelector('.stage img').src");
     const changes = async (what: string, act: () => Promise<unknown>) => {
       const before = await source();
       await act();
-      await browser.until(async () => (await source()) !== before, what, 30_000);
+      await browser.until(async () => (await source()) !== before, what, 60_000);
     };
     await changes('the sharpened picture did not come', () => browser.click('Sharpness'));
     await browser.says('Sharpened');
@@ -132,6 +142,7 @@ describe('the bench', () => {
     await changes('it did not go back to 1:1', () => browser.press('w'));
     await (await browser.find('.stage')).click();
     await changes('the picture did not move', () => browser.press(Key.ARROW_DOWN));
+    expect(await browser.driver.executeScript('return window.places.size')).toBe(1);
   });
 
   it('takes any value that is typed, says what cannot be read, and turns lengths into other units', async () => {

@@ -1,4 +1,4 @@
-import { execFileSync } from 'node:child_process';
+import { execFileSync, spawnSync } from 'node:child_process';
 import { existsSync, mkdtempSync, readdirSync, readFileSync, renameSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -43,6 +43,12 @@ async function end(runId: string, within = 60_000): Promise<RunDetail> {
 
 /** Only root may mount a small disk of its own: for others these tests are skipped, and counted so. */
 const asRoot = it.skipIf(process.getuid?.() !== 0);
+
+/** The system refuses it in a moment in which a file of it is open for writing: there is another. */
+async function readOnly(folder: string): Promise<void> {
+  const remount = () => spawnSync('mount', ['-o', 'remount,ro', folder]).status === 0;
+  for (let left = 200; !remount(); await wait(20)) if (left-- === 0) throw new Error('The disk was never free of writing.');
+}
 
 const states = ({ outputs }: RunDetail) => [...new Set(outputs.map(({ state }) => state))].sort();
 const outputsFolder = () => join(application.data, 'outputs');
@@ -98,7 +104,7 @@ describe('in the middle of a run', () => {
         expect(states(await end(await studio.run(setId, full.presetIds)))).toEqual(['done', 'skipped']);
 
         const barred = await begin();
-        execFileSync('mount', ['-o', 'remount,ro', folder]);
+        await readOnly(folder);
         const second = await end(barred.runId);
         const reasons = second.outputs.flatMap(({ error }) => error?.message ?? []);
         expect(reasons.length).toBeGreaterThan(0);
@@ -106,7 +112,8 @@ describe('in the middle of a run', () => {
         execFileSync('mount', ['-o', 'remount,rw', folder]);
         expect(states(await end(await studio.run(setId, barred.presetIds)))).toEqual(['done', 'skipped']);
       } finally {
-        execFileSync('umount', [folder]);
+        // At once for whoever opens it next, whoever has it open still; a test that failed in the middle says why, not that it is busy.
+        execFileSync('umount', ['--lazy', folder]);
       }
     },
   );

@@ -4,11 +4,12 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { type HandOverView, type MasterPage, type Run, type StoredBundle, type StoredPreset, windowAt } from '@rundle/core';
-import { By, Key } from 'selenium-webdriver';
+import { Key } from 'selenium-webdriver';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 import { Application } from '../src/application';
 import { Browser } from '../src/browser';
+import { Ladder } from '../src/ladder';
 import { call, newSet } from '../src/new-set';
 import { copyMixedFolder } from '../src/shared-pictures';
 
@@ -37,26 +38,12 @@ afterAll(async () => {
 });
 
 const api = <T>(method: string, path: string, body?: object) => call<T>(application, method, path, body);
-const value = (field: string) => browser.find(By.xpath(`//rd-value/button[starts-with(@aria-label, '${field}:')]`));
-const saysValue = (field: string, words: string) =>
-  browser.until(async () => (await (await value(field)).getText()).includes(words), `${field} never became ${words}`, 30_000);
-
-/** Goes to a rung of the ladder. */
-const rung = async (name: string) => (await browser.find(By.xpath(`//button[@class='rung'][normalize-space()='${name}']`))).click();
-
-/** Presses a value, types another, and waits until it reads so. */
-async function set(field: string, typed: string, reads = typed): Promise<void> {
-  await (await value(field)).click();
-  await browser.type(typed, Key.ENTER);
-  await saysValue(field, reads);
-}
-
-/** Presses a value and chooses one of its list. */
-async function choose(field: string, words: string): Promise<void> {
-  await (await value(field)).click();
-  const option = By.xpath(`//nz-option-item[contains(normalize-space(.), ${JSON.stringify(words)})]`);
-  await (await browser.find(option)).click();
-}
+const ladder = new Ladder(() => browser);
+const value = (field: string) => ladder.value(field);
+const saysValue = (field: string, words: string) => ladder.says(field, words);
+const rung = (name: string) => ladder.rung(name);
+const set = (field: string, typed: string, reads?: string) => ladder.set(field, typed, reads);
+const choose = (field: string, words: string) => ladder.choose(field, words);
 
 /** The name is what it was and a text: the last part goes, and the text is typed into its block. */
 async function name(text: string): Promise<void> {
@@ -68,15 +55,10 @@ async function name(text: string): Promise<void> {
   await saysValue('Parts of the name', text);
 }
 
-async function titled(title: string): Promise<void> {
-  const field = await browser.find('#preset-title');
-  await field.sendKeys(Key.chord(Key.CONTROL, 'a'), title, Key.TAB);
-}
-
 /** The file that the browser has saved last under a name. */
 async function saved(fileName: RegExp): Promise<string> {
   const found = () => (existsSync(browser.downloads) ? readdirSync(browser.downloads) : []).find((file) => fileName.test(file));
-  await browser.until(() => Promise.resolve(found() !== undefined), `${fileName} was not saved`, 30_000);
+  await browser.until(() => Promise.resolve(found() !== undefined), `${fileName} was not saved`, 60_000);
   const path = join(browser.downloads, found()!);
   await browser.until(() => Promise.resolve(statSync(path).size > 0), 'it stayed empty');
   return path;
@@ -91,7 +73,7 @@ describe('a newcomer', () => {
     await browser.driver.get(`${application.url}/presets`);
     await browser.click('Make a preset');
     await browser.says('The finished file', 60_000);
-    await titled('web');
+    await ladder.title('web');
     await set('Edge length', '1920');
     await (await value('Ceiling')).click();
     await browser.type('500 KB', Key.ENTER);
@@ -107,16 +89,16 @@ describe('a newcomer', () => {
     await browser.click('Lens');
     // The names of three pictures stand there, and the picture itself is what will be in the file.
     await rung('Name');
-    await browser.says(/web\/\S+_web\.jpg/, 30_000);
+    await browser.says(/web\/\S+_web\.jpg/, 60_000);
     await rung('File');
     await browser.click('Save');
-    await browser.says('Saved, version 1', 30_000);
+    await browser.says('Saved, version 1', 60_000);
 
     await browser.click('Save as new');
     const field = await browser.find('#new-title');
     await field.sendKeys(Key.chord(Key.CONTROL, 'a'), 'print', Key.ENTER);
-    await browser.until(async () => (await (await browser.find('#preset-title')).getAttribute('value')) === 'print', 'no new page', 30_000);
-    await browser.says('Saved, version 1', 30_000);
+    await browser.until(async () => (await (await browser.find('#preset-title')).getAttribute('value')) === 'print', 'no new page', 60_000);
+    await browser.says('Saved, version 1', 60_000);
     await set('Edge length', '4000');
     await (await value('Ceiling')).click();
     await browser.click('whatever it weighs');
@@ -137,7 +119,7 @@ describe('a newcomer', () => {
     await saysValue('Parts of the name', '_print');
     await set('Folder', 'print');
     await browser.click('Save as version 2');
-    await browser.says('Saved, version 2', 30_000);
+    await browser.says('Saved, version 2', 60_000);
     // On a machine that has other work, too, it is not the pages that are waited for.
     expect(Date.now() - begun).toBeLessThan(180_000);
 
@@ -219,7 +201,7 @@ describe('a newcomer', () => {
     await browser.click('Put together');
     const field = await browser.find('#library-name');
     await field.sendKeys(Key.chord(Key.CONTROL, 'a'), 'Web and print', Key.ENTER);
-    await browser.says('chosen with one press', 30_000);
+    await browser.says('chosen with one press', 60_000);
     expect((await api<StoredBundle[]>('GET', '/api/bundles'))[0]).toMatchObject({ title: 'Web and print' });
 
     // Nothing is chosen anew while the run goes on.
@@ -227,7 +209,7 @@ describe('a newcomer', () => {
     await browser.until(async () => !(await isRunning()), 'the run did not end', 180_000);
     // By one press under Plan, both are columns of the run sheet.
     await browser.driver.get(`${application.url}/sets/${setId}/plan`);
-    await browser.says('Web and print', 30_000);
+    await browser.says('Web and print', 60_000);
     await browser.click('Web and print');
     await browser.until(
       async () => (await browser.all('rd-run-sheet [role=columnheader]')).length === 3,
@@ -240,22 +222,22 @@ describe('a newcomer', () => {
     const order = async () => (await presets()).filter(({ favourite }) => favourite).map(({ preset }) => preset.title);
     const [first, second] = await order();
     await (await browser.find(`button[aria-label^="Move ${second}"]`)).sendKeys(Key.ARROW_UP);
-    await browser.until(async () => (await order())[0] === second, 'it did not move', 30_000);
+    await browser.until(async () => (await order())[0] === second, 'it did not move', 60_000);
     expect((await order())[1]).toBe(first);
-    await browser.until(async () => (await (await browser.find('li strong')).getText()) === second, 'the page does not show it', 30_000);
+    await browser.until(async () => (await (await browser.find('li strong')).getText()) === second, 'the page does not show it', 60_000);
 
     await browser.driver.get(`${elsewhere.url}/presets`);
-    await browser.says('Mail 740', 30_000); // the list has come: nothing moves any more
+    await browser.says('Mail 740', 60_000); // the list has come: nothing moves any more
     await browser.driver.sleep(1500);
     await browser.dropFiles(bundle);
-    await browser.says('came web, print', 30_000);
+    await browser.says('came web, print', 60_000);
     for (const title of ['web', 'print']) expect((await named(title, elsewhere)).preset).toEqual((await named(title)).preset);
 
     // A file that somebody has spoilt says where.
     const spoilt = join(roots, 'spoilt.preset.json');
     writeFileSync(spoilt, JSON.stringify({ kind: 'rundle.preset', version: 1, title: 'Spoilt', file: { quality: 400 } }));
     await browser.dropFiles(spoilt);
-    await browser.says('Quality: a whole number from 1 to 100, not 400.', 30_000);
+    await browser.says('Quality: a whole number from 1 to 100, not 400.', 60_000);
 
     const web = await named('web');
     const out = join(roots, 'out');
@@ -278,13 +260,13 @@ describe('what was decided on the bench', () => {
     await browser.driver.get(`${application.url}/presets/${square.id}`);
     await browser.says('The finished file', 60_000);
     const isFirst = async () => (await (await browser.find('.thumb')).getAttribute('aria-pressed')) === 'true';
-    await browser.until(async () => (await browser.all('.thumb')).length > 1, 'the strip did not come', 30_000);
-    await browser.until(async () => (await browser.press('1'), isFirst()), 'the first picture was not chosen', 30_000);
+    await browser.until(async () => (await browser.all('.thumb')).length > 1, 'the strip did not come', 60_000);
+    await browser.until(async () => (await browser.press('1'), isFirst()), 'the first picture was not chosen', 60_000);
     await rung('Size');
-    await browser.click('What stays');
-    const frame = await browser.find('rd-focus-frame button', 30_000);
+    await browser.click('Crop position');
+    const frame = await browser.find('rd-focus-frame button', 60_000);
     await browser.driver.actions().move({ origin: frame }).press().move({ origin: frame, x: -400, y: -300 }).release().perform();
-    await browser.says('Kept for this picture', 30_000);
+    await browser.says('Kept for this picture', 60_000);
     const focused = async () => {
       const { masters } = await api<MasterPage>('GET', `/api/sets/${setId}/masters`);
       return masters.flatMap(({ overrides }) => overrides.focus ?? []);
@@ -296,17 +278,17 @@ describe('what was decided on the bench', () => {
 
     const print = await named('print');
     await browser.driver.get(`${application.url}/presets/${print.id}`);
-    await browser.says('Saved, version 2', 30_000);
+    await browser.says('Saved, version 2', 60_000);
     await browser.click('Versions');
-    await browser.says('Resolution tag: 72 ppi → 240 ppi', 30_000);
+    await browser.says('Resolution tag: 72 ppi → 240 ppi', 60_000);
     await browser.click('Bring back');
-    await browser.says('Saved, version 3', 30_000);
+    await browser.says('Saved, version 3', 60_000);
     expect((await named('print')).preset.size).toMatchObject({ px: 1920, ppi: 72 });
     await browser.click('To the bin');
-    await browser.says('In the bin: 1 preset', 30_000);
+    await browser.says('In the bin: 1 preset', 60_000);
     await (await browser.find('.foot summary')).click();
     await browser.click('Put back');
-    await browser.until(async () => (await named('print')) !== undefined, 'it did not come back', 30_000);
+    await browser.until(async () => (await named('print')) !== undefined, 'it did not come back', 60_000);
 
     const mark = await api<{ id: string }>('POST', '/api/watermarks', { kind: 'text', title: 'Mine', text: '© Mine' });
     await browser.until(

@@ -102,7 +102,7 @@ describe('a photographer', () => {
     await browser.says('2 failed');
     await browser.click('Download the ZIP');
     const zip = join(browser.downloads, 'Lantern evening at Emberquay.zip');
-    await browser.until(() => Promise.resolve(existsSync(zip)), 'the ZIP never came', 30_000);
+    await browser.until(() => Promise.resolve(existsSync(zip)), 'the ZIP never came', 60_000);
     const names = await namesIn(zip);
     expect(names.filter((name) => name.startsWith('blog/'))).toHaveLength(23);
     expect(names).toContain('gallery-2048/LFS_0412_1500.jpg');
@@ -122,7 +122,7 @@ describe('a photographer', () => {
     const files = ['workbench.jpg', 'regatta.jpg', 'masthead.jpg'].map((name) => join(BASE, name));
     await (await browser.find('input[type=file]')).sendKeys([...files, note].join('\n'));
     await browser.says('1 file did not come in');
-    await browser.until(async () => (await browser.all('rd-master-card img')).length === 3, 'not so many pictures are shown', 30_000);
+    await browser.until(async () => (await browser.all('rd-master-card img')).length === 3, 'not so many pictures are shown', 60_000);
     await browser.click('Plan');
     await browser.click('Gallery 2048');
     await browser.says('3 files, about');

@@ -10,8 +10,9 @@ const ENGINE = {
   'render-thread': 'packages/render/src/pool/thread.ts',
   'sample-process': 'packages/render/src/sample/process.ts',
   'mark-check': 'packages/render/src/mark/check-process.ts',
+  'sheet-process': 'packages/render/src/sheet/process.ts',
 };
-export const WITH_FILES = ['sharp', '@rundle/little-cms', 'piscina', 'exiftool-vendored', 'yauzl', '@fontsource/*'];
+export const WITH_FILES = ['sharp', '@rundle/little-cms', 'piscina', 'exiftool-vendored', 'yauzl', 'pdfkit', '@fontsource/*'];
 
 /** Packages of old-style modules, which are loaded the old way, with what is named of each: `sharp` takes a tenth of a second longer else. */
 const REQUIRED = {

@@ -82,7 +82,15 @@ async function manifestOf(job: Job, known: ReadonlyMap<string, Known>, pages: Ma
     if (!seen || !output) return [];
     const { sha256, bytes, type, width, height, coded, quality, likeness, cells } = seen;
     const own = { path: row.path, sha256, bytes, type, width, height, coded, quality, likeness, cells };
-    return [{ ...own, master: output.masterName, preset: output.presetTitle, version: output.presetVersion }];
+    return [
+      {
+        ...own,
+        master: output.masterName,
+        preset: output.presetTitle,
+        version: output.presetVersion,
+        ...(output.part ? { part: output.part } : {}),
+      },
+    ];
   });
   const set = await job.inDatabase(() => database.sets.findByPk(job.row.setId));
   return { kind: 'rundle.manifest', version: 1, set: set?.title ?? '', madeAt: new Date().toISOString(), files, pages };

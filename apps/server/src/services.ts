@@ -16,6 +16,8 @@ export interface Services {
   hub: EventHub;
   threads: SetThreads;
   samplers: Samplers;
+  /** Path of the bundled `sheet-process`. */
+  sheetProgram: string;
   courier: Courier;
   backups: Backups;
   trials: Trials;

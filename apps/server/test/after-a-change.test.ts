@@ -1,4 +1,6 @@
 import { createHash } from 'node:crypto';
+import { rmSync } from 'node:fs';
+import { join } from 'node:path';
 import { ENGINE, type PlanView, Preset, recipeText, type RunDetail, StudioDetails, type StoredPreset } from '@rundle/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { TestServer } from './server';
@@ -81,19 +83,69 @@ describe('what an earlier engine made', () => {
   }
 });
 
+describe('the weight of a picture that was made before', () => {
+  it('is told as it was where its file has gone; after changes each guess is put right by the last, not by what was put right itself', async () => {
+    const setId = await server.set('Weights', 1, 900);
+    const web = await make('Weights', { size: { px: 600 } });
+    const told = async () => {
+      const [output] = (await plan(setId, [web.id])).outputs;
+      return output?.status === 'planned' ? output : null;
+    };
+    const change = async (file: object) => {
+      const { json } = await server.call<StoredPreset>('GET', `/api/presets/${web.id}`);
+      await server.call('PUT', `/api/presets/${web.id}`, { ...json.preset, file: { ...json.preset.file, ...file } });
+    };
+    const { outputs, path } = { ...(await run(setId, [web.id])), path: (await plan(setId, [web.id])).path! };
+    const [made] = outputs;
+    rmSync(join(path, made!.folder, made!.fileName));
+    expect((await told())!.expectedBytes).toBe(made!.bytes);
+    for (const quality of [60, 50]) {
+      await change({ quality });
+      const before = await server.database.outputs.findOne({ where: { presetId: web.id, state: 'done' }, order: [['finishedAt', 'DESC']] });
+      const planned = (await told())!;
+      const off = Math.min(2, Math.max(0.5, before!.bytes! / before!.guessedBytes!));
+      expect(planned.expectedBytes).toBe(Math.round(planned.guessedBytes * off));
+      expect(planned.expectedBytes).not.toBe(planned.guessedBytes);
+      await run(setId, [web.id]);
+    }
+    await change({ ceiling: { bytes: 3000, then: 'exceed' } });
+    expect((await told())!.expectedBytes).toBe(3000);
+  });
+});
+
 describe('decisions about a picture', () => {
   it('that come at the same time from several pages are all kept, each for itself', async () => {
     const setId = await server.set('Pages', 2, 300);
     const [one] = (await server.detail(setId)).masters;
     const presets = await Promise.all(['A', 'B', 'C', 'D'].map((title) => make(title)));
     const focus = { x: 0.25, y: 0.75 };
-    const changes = [{ assumeSrgb: true }, { dropPlace: true }, { focus }, ...presets.map(({ id }) => ({ without: { [id]: true } }))];
+    const crop = { x: 0.1, y: 0, w: 0.5, h: 1, angle: 2 };
+    const placed = { x: 0, y: 0.1, w: 0.4 };
+    const tone = { exposure: 0.5, shadows: 0, highlights: 0, contrast: 0, saturation: 0, warmth: -10 };
+    const ratios = [{ ratios: { '4:5': placed } }, { ratios: { '1:1': placed } }];
+    const changes = [
+      { assumeSrgb: true },
+      { dropPlace: true },
+      { focus },
+      { crop },
+      { tone },
+      ...ratios,
+      ...presets.map(({ id }) => ({ without: { [id]: true } })),
+    ];
     await Promise.all(
       changes.map((overrides) => server.call('PUT', `/api/sets/${setId}/marks`, { marks: [{ masterId: one!.id, stars: 3, overrides }] })),
     );
     const overrides = async () => (await server.detail(setId)).masters[0]!.overrides;
     const { without, ...others } = await overrides();
-    expect(others).toEqual({ assumeSrgb: true, fillRights: false, dropPlace: true, focus });
+    expect(others).toEqual({
+      assumeSrgb: true,
+      fillRights: false,
+      dropPlace: true,
+      focus,
+      crop,
+      tone,
+      ratios: { '1:1': placed, '4:5': placed },
+    });
     expect(without.toSorted()).toEqual(presets.map(({ id }) => id).toSorted());
     await server.call('PUT', `/api/sets/${setId}/marks`, {
       marks: [{ masterId: one!.id, overrides: { focus: null, without: { [presets[0]!.id]: false } } }],
@@ -102,7 +154,7 @@ describe('decisions about a picture', () => {
     expect((await overrides()).without).toHaveLength(3);
     // What was not decided is not kept.
     const [row] = await server.database.masters.findAll({ where: { id: one!.id } });
-    expect(Object.keys(row!.overrides).toSorted()).toEqual(['assumeSrgb', 'dropPlace', 'without']);
+    expect(Object.keys(row!.overrides).toSorted()).toEqual(['assumeSrgb', 'crop', 'dropPlace', 'ratios', 'tone', 'without']);
   });
 });
 

@@ -99,6 +99,8 @@ describe('a picture sent through a feed', () => {
     const tiff = await send(preset({ file: { type: 'tiff' } }));
     expect([tiff.status, tiff.json.code]).toEqual([422, 'feed-refused']);
     expect(tiff.json.detail).toBe('Harbour Wall did not take the file. Harbour Wall takes JPEG, PNG and WebP; this is TIFF.');
+    const panels = await send(preset({ panels: { columns: 2, rows: 1 } }));
+    expect([panels.json.code, panels.json.detail]).toEqual(['no-sample', expect.stringContaining('Panels and canvas edges are for print')]);
     expect((await send(preset({}), 'nowhere')).json.code).toBe('no-feed');
     const address = readFileSync(join(server.config.data, 'stand-ins/feed/address'), 'utf8');
     try {

@@ -167,7 +167,7 @@ export interface Answered {
 }
 
 /** Sends a request as it is, however odd. */
-export function send(port: number, { method, path, headers, body }: Call, withinMs = 20_000): Promise<Answered> {
+export function send(port: number, { method, path, headers, body }: Call, withinMs = 60_000): Promise<Answered> {
   return new Promise((resolve) => {
     const length = body ? { 'content-length': String(body.length) } : {};
     const call = request({ host: '127.0.0.1', port, method, path, headers: { ...headers, ...length } }, (response) => {

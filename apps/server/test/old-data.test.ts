@@ -106,8 +106,19 @@ describe('a data folder of an earlier release', () => {
     expect((await get<SetSummary[]>('/api/sets')).map(({ id, title, shelf, pictures }) => ({ id, title, shelf, pictures }))).toEqual(
       old.sets.map(({ id, title, shelf, pictures }) => ({ id, title, shelf, pictures })),
     );
-    // What came later is neutral: no group, no favourite, plain letters, no focus, no more contact.
-    expect(await get('/api/presets')).toEqual(old.presets.map((preset) => ({ ...preset, group: '', favourite: false })));
+    // What came later is neutral: no group, no favourite, no ratio, one file of each picture, no tone, plain letters, no focus, no more contact.
+    expect(await get('/api/presets')).toEqual(
+      old.presets.map((stored) => {
+        const preset = {
+          ...stored.preset,
+          size: { ...stored.preset.size, ratio: null, sizes: [] },
+          panels: null,
+          canvas: null,
+          tone: null,
+        };
+        return { ...stored, preset, group: '', favourite: false };
+      }),
+    );
     expect(await get('/api/watermarks')).toEqual(old.watermarks.map((mark) => ({ ...mark, typeface: 'sans', edge: 'none', adapt: false })));
     expect(await get('/api/bundles')).toEqual([]);
     const changed = old.presets.find(({ version }) => version > 1)!;

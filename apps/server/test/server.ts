@@ -50,6 +50,7 @@ export const KEEPER = fileURLToPath(new URL('../../../dist/keeper.js', import.me
 const MARK_CHECK = fileURLToPath(new URL('../../../dist/mark-check.js', import.meta.url));
 const TRIAL = fileURLToPath(new URL('../../../dist/receiver-trial.js', import.meta.url));
 const SAMPLE_PROCESS = fileURLToPath(new URL('../../../dist/sample-process.js', import.meta.url));
+const SHEET_PROCESS = fileURLToPath(new URL('../../../dist/sheet-process.js', import.meta.url));
 const WORKER = fileURLToPath(new URL('../../../dist/worker.js', import.meta.url));
 
 /** The real server on a database of its own, with a real worker beside it. */
@@ -112,6 +113,7 @@ export class TestServer {
       hub,
       threads,
       samplers,
+      sheetProgram: SHEET_PROCESS,
       courier,
       backups,
       trials: new Trials(TRIAL),
@@ -151,7 +153,11 @@ export class TestServer {
   ): Promise<{ status: number; json: T }> {
     const json = body instanceof FormData ? body : body && JSON.stringify(body);
     const type: Record<string, string> = body && !(body instanceof FormData) ? { 'content-type': 'application/json' } : {};
-    const response = await fetch(`${this.url}${path}`, { method, headers: { ...type, ...headers }, ...(json ? { body: json } : {}) });
+    const response = await fetch(`${this.url}${path}`, {
+      method,
+      headers: { ...type, connection: 'close', ...headers },
+      ...(json ? { body: json } : {}),
+    });
     const text = await response.text();
     return { status: response.status, json: (text ? JSON.parse(text) : null) as T };
   }

@@ -6,6 +6,7 @@ import { type Context, inDatabase } from './context';
 import { checkWatermark } from './work/check-watermark';
 import { moveOutputsJob } from './work/move-outputs';
 import { readMaster } from './work/read-master';
+import { seeMaster } from './work/see-master';
 import { weighMaster } from './work/weigh-master';
 import { Interrupted, renderMasterJob } from './work/render-master';
 
@@ -28,6 +29,7 @@ export class WorkList {
   readonly tasks: TaskList = {
     'read-master': (payload) => this.take('read-master', Jobs['read-master'].parse(payload)),
     'weigh-master': (payload) => this.take('weigh-master', Jobs['weigh-master'].parse(payload)),
+    'see-master': (payload) => this.take('see-master', Jobs['see-master'].parse(payload)),
     'check-watermark': (payload) => this.take('check-watermark', Jobs['check-watermark'].parse(payload)),
     'render-master': (payload) => this.take('render-master', Jobs['render-master'].parse(payload)),
     'move-outputs': (payload) => this.take('move-outputs', Jobs['move-outputs'].parse(payload)),
@@ -67,6 +69,8 @@ export class WorkList {
         return readMaster(this.context, mine, Jobs['read-master'].parse(mine.payload));
       case 'weigh-master':
         return weighMaster(this.context, mine, Jobs['weigh-master'].parse(mine.payload));
+      case 'see-master':
+        return seeMaster(this.context, mine, Jobs['see-master'].parse(mine.payload));
       case 'check-watermark':
         return checkWatermark(this.context, mine, Jobs['check-watermark'].parse(mine.payload));
       case 'move-outputs':

@@ -16,3 +16,6 @@ export {
   pairWordRows,
 } from './resample';
 export { blurAlong, continueRow, lumaOfRow, sharpenRow } from './sharpen';
+export { alongSums, contrastRow, guidedRow, sumOfTwo, sumWithSquares } from './surroundings';
+export { toneLightness, toneRgb } from './tone';
+export { pixelsOfFour, turnedRow } from './turned';

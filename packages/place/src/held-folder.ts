@@ -1,5 +1,5 @@
 import { constants } from 'node:fs';
-import { mkdir, open, realpath, stat } from 'node:fs/promises';
+import { type FileHandle, lstat, mkdir, open, realpath, stat } from 'node:fs/promises';
 import { dirname, join, relative, sep } from 'node:path';
 import { type Problem, ProblemError } from '@rundle/core';
 import { codeOf, handlePath, HAS_HANDLE_PATHS, placeOfHandle } from './opened';
@@ -27,7 +27,8 @@ class LeadsOutside extends Error {
  * @param roots folders, absolute, which may be links themselves
  * @param make whether what is missing of it is made
  * @returns null when it is not there
- * @throws ProblemError `not-written`, NodeJS.ErrnoException
+ * @throws ProblemError `not-written` where a link leads out; NodeJS.ErrnoException `ENOENT` where the root itself is not there, or the folder was
+ *   moved away meanwhile
  */
 export async function holdPlace(folder: string, roots: readonly string[], make: boolean): Promise<HeldFolder | null> {
   try {
@@ -42,8 +43,10 @@ export async function holdPlace(folder: string, roots: readonly string[], make: 
 async function holdFolder(folder: string, roots: readonly string[], make: boolean): Promise<HeldFolder | null> {
   const real = await Promise.all(roots.map((root) => realpath(root).catch(() => root)));
   const start = await nearest(folder);
-  if (!make && start !== folder) return null;
+  const away = roots.find((root) => isWithin(folder, root) && isWithin(root, start) && root !== start);
+  if (away !== undefined) throw vanished(away);
   let held = await openFolder(start, start, real);
+  if (!make && start !== folder) return held.close().then(() => null);
   let name = start;
   for (const level of relative(start, folder).split(sep).filter(Boolean)) {
     const parent = held;
@@ -62,20 +65,27 @@ async function holdFolder(folder: string, roots: readonly string[], make: boolea
 }
 
 async function openFolder(path: string, name: string, roots: readonly string[]): Promise<HeldFolder> {
-  const file = await open(path, constants.O_RDONLY | constants.O_DIRECTORY).catch((error: unknown) => {
-    // Its name is taken, and yet nothing is there.
-    if (codeOf(error) === 'ENOENT') throw new LeadsOutside(name, '');
-    throw error;
+  const file = await open(path, constants.O_RDONLY | constants.O_DIRECTORY).catch(async (error: unknown) => {
+    const isLink = codeOf(error) === 'ENOENT' && (await lstat(path).catch(() => null))?.isSymbolicLink();
+    throw isLink ? new LeadsOutside(name, '') : error;
   });
   try {
     const place = HAS_HANDLE_PATHS ? await placeOfHandle(file) : await realpath(path);
-    if (!roots.some((root) => isWithin(place, root))) throw new LeadsOutside(name, place);
+    if (!roots.some((root) => isWithin(place, root))) throw (await hasMoved(file, name)) ? vanished(name) : new LeadsOutside(name, place);
     return { path: HAS_HANDLE_PATHS ? await handlePath(file) : place, close: () => file.close() };
   } catch (error) {
     await file.close();
     throw error;
   }
 }
+
+/** Whether a folder has got another name, or was deleted, since it was opened: then it lies elsewhere, but no link leads there. */
+async function hasMoved(folder: FileHandle, name: string): Promise<boolean> {
+  const [opened, named] = await Promise.all([folder.stat({ bigint: true }), stat(name, { bigint: true }).catch(() => null)]);
+  return named?.ino !== opened.ino || named.dev !== opened.dev;
+}
+
+const vanished = (name: string): Error => Object.assign(new Error(`${name} has vanished.`), { code: 'ENOENT' });
 
 /** Whether a real path is that of a folder or lies below it. */
 export const isWithin = (path: string, root: string): boolean => path === root || path.startsWith(root.endsWith(sep) ? root : root + sep);

@@ -9,3 +9,6 @@ export type { SampleAnswer, SampleNotice, SampleOrder } from './sample/process';
 export * from './sample/sample';
 export { Sampler } from './sample/sampler';
 export * from './deliver/look-at';
+export type { SheetText } from './sheet/document';
+export type { SheetPicture } from './sheet/print';
+export type { SheetNotice, SheetOrder } from './sheet/process';

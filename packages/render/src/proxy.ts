@@ -35,9 +35,9 @@ export interface PixelFacts {
   weighings: Weighing[];
 }
 
-/** A master at the size of its proxy, in sRGB, 16 bits. */
-export async function smallPicture(path: string, facts: MasterFacts): Promise<ConvertedImage> {
-  const small = await decodeSmall(path, facts, longEdgeSize(PROXY_EDGE, facts));
+/** A master at a small size, that of its proxy unless it is said, in sRGB, 16 bits. */
+export async function smallPicture(path: string, facts: MasterFacts, size = longEdgeSize(PROXY_EDGE, facts)): Promise<ConvertedImage> {
+  const small = await decodeSmall(path, facts, size);
   const profile = facts.colourModel === 'lab' ? null : await embeddedProfile(path, facts);
   const { colour: source } = sourceColour(small.channels as 1 | 3 | 4, profile, facts, 'srgb');
   return convertColour(widened(small), source, colour);

@@ -4,6 +4,7 @@ import {
   type Geometry,
   type MasterFacts,
   type Measures,
+  lacksPanel,
   type Making,
   type Problem,
   ProblemError,
@@ -117,12 +118,18 @@ export async function renderOutput(
   const { preset, geometry } = making;
   const { ceiling, type } = preset.file;
   if (type === 'original') return copyMaster(job, task, stage);
+  if (lacksPanel(making))
+    throw new ProblemError({
+      code: 'panel-too-large',
+      file: fileName,
+      message: 'The picture has no room for this panel any more. Plan again.',
+    });
   const { apart } = writerOf(type).metadata;
   const findings = new Map<string, Finding>();
   // What it will be unless the preset keeps the master’s, which is only known when the picture is.
   let space: SpaceName | null = preset.colour.space === 'keep' ? null : preset.colour.space;
   const finish = async (wanted: Geometry): Promise<FinishedImage> => {
-    const finished = await renderPixels({ preset, watermark: task.watermark }, wanted, source, { onDecoded: () => stage('decoded') });
+    const finished = await renderPixels({ ...making, watermark: task.watermark }, wanted, source, { onDecoded: () => stage('decoded') });
     for (const finding of finished.findings) findings.set(finding.code, finding);
     space = finished.space;
     return finished;

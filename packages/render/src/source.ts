@@ -1,14 +1,28 @@
 import {
+  activeTone,
   type Allocate,
+  type ColourRung,
   FILE_TYPES,
   type Finding,
   finding,
+  type LinearLight,
+  longEdgeSize,
   type Making,
   type MasterFacts,
   type PixelSize,
+  POINTS_EDGE,
   type Preset,
   type Raster,
+  type Rectangle,
+  SPACES,
+  type Tone,
+  type Tones,
+  tonesOf,
+  unsharpMask,
+  type View,
+  widened,
 } from '@rundle/core';
+import { convertColour } from './colour/convert';
 import { linearLight, type Source, sourceColour } from './colour/source';
 import { decode, decodeAlpha, decodeAtHeight, decodeRows, embeddedProfile } from './read/decode';
 import { Arena } from './scratch';
@@ -30,11 +44,14 @@ export interface SizedMaster {
   /** Its transparency as large, where the output can hold one. */
   alpha: Raster<Uint16Array> | null;
   source: Source;
+  /** Its tones, whatever its size: for points that are found in each picture. */
+  tones: () => Promise<Tones>;
 }
 
 /** One master on its way into many outputs: decoded once for all of them, as long as they want the same of its numbers. */
 export class MasterSource {
   private readonly pictures = new Map<string, Promise<Sizes>>();
+  private readonly tones = new Map<string, Promise<Tones>>();
   private readonly sources = new Map<string, Promise<Source>>();
   private transparency: Sizes | undefined;
   private profile: Promise<Uint8Array | null> | undefined;
@@ -51,8 +68,8 @@ export class MasterSource {
     private readonly allocate: Allocate,
   ) {}
 
-  /** @throws ProblemError when the master cannot be decoded to its end */
-  async sized(size: PixelSize, preset: Preset): Promise<SizedMaster> {
+  /** @param view the part of it that is used; null: all @param part of it, what of the size is wanted; null: all @throws ProblemError when the master cannot be decoded to its end */
+  async sized(size: PixelSize, preset: Preset, view: View | null, part: Rectangle | null = null): Promise<SizedMaster> {
     const { kernel, light } = preset.size;
     const { backdrop, untagged } = preset.colour;
     const channels = { cmyk: 4, grey: 1, rgb: 3, lab: 3 } as const;
@@ -64,13 +81,18 @@ export class MasterSource {
     });
     const known = linearLight(source.colour);
     // The picture over one backdrop is another picture than over another; opaque masters are the same over all.
-    const key = `${untagged} ${this.facts.alpha ? backdrop : ''}`;
-    const sizes = await remember(this.pictures, key, () =>
-      Promise.resolve(new Sizes(this.facts, this.decoding(backdrop), known, this.allocate)),
-    );
+    const asked = activeTone(preset.tone)?.before;
+    const before = asked && asked.amount > 0 ? asked : null;
+    const key = `${untagged} ${this.facts.alpha ? backdrop : ''}${before ? JSON.stringify(before) : ''}`;
+    const sizes = await remember(this.pictures, key, () => Promise.resolve(this.sizesOf(backdrop, known, before)));
     const linear = light === 'linear' && known !== null;
     const findings: Finding[] = light === 'linear' && !known ? [...source.findings, NO_LINEAR_LIGHT] : source.findings;
-    return { picture: await sizes.at(size, kernel, linear), alpha: await this.alpha(size, preset), source: { ...source, findings } };
+    return {
+      picture: await sizes.at(size, kernel, linear, view, part),
+      alpha: await this.alpha(size, preset, view, part),
+      source: { ...source, findings },
+      tones: () => this.tonesOf(key, sizes, source, preset.colour, view),
+    };
   }
 
   /** Lets go of sizes until the rest takes no more than so many bytes. @returns what the rest takes */
@@ -81,12 +103,43 @@ export class MasterSource {
     return left;
   }
 
-  private async alpha(size: PixelSize, { file, colour, size: { kernel } }: Preset): Promise<SizedMaster['alpha']> {
+  private sizesOf(backdrop: string, light: LinearLight | null, before: Tone['before']): Sizes {
+    const decoding = this.decoding(backdrop);
+    if (!before) return new Sizes(this.facts, decoding, light, this.allocate);
+    const sharpened = async () => {
+      const master = await decoding.whole();
+      const wide = { ...master, pixels: master.pixels instanceof Uint16Array ? master.pixels : widened(master).pixels };
+      unsharpMask(wide, before);
+      return wide;
+    };
+    // What has been sharpened lies between the steps of 8 bits.
+    return new Sizes({ ...this.facts, bits: 16 }, { whole: sharpened, atHeight: null, rows: null }, light, this.allocate);
+  }
+
+  /** The tones of what is used of the master, on a reduction of one kind, so that all its sizes and windows get the same points. */
+  private tonesOf(key: string, sizes: Sizes, { colour }: Source, rung: ColourRung, view: View | null): Promise<Tones> {
+    const { space, intent, blackPoint } = rung;
+    const own = JSON.stringify([key, view, colour.kind === 'table' || colour.kind === 'inks' ? [space, intent, blackPoint] : null]);
+    return remember(this.tones, own, async () => {
+      const small = await sizes.at(longEdgeSize(POINTS_EDGE, view ?? this.facts), 'lanczos3', false, view);
+      if (colour.kind === 'matrix') return tonesOf(small, (colour.name ? SPACES[colour.name] : colour.space).curves);
+      if (colour.kind === 'grey') return tonesOf(small, [colour.curve]);
+      const { raster, name } = await convertColour(small, colour, rung);
+      return tonesOf(raster, SPACES[name ?? 'srgb'].curves);
+    });
+  }
+
+  private async alpha(
+    size: PixelSize,
+    { file, colour, size: { kernel } }: Preset,
+    view: View | null,
+    part: Rectangle | null,
+  ): Promise<SizedMaster['alpha']> {
     // Inks that are kept have no transparency in any type: they lie over the backdrop.
     const keepsInks = colour.space === 'keep' && this.facts.colourModel === 'cmyk';
     if (!this.facts.alpha || keepsInks || !FILE_TYPES[file.type].transparency) return null;
     this.transparency ??= new Sizes(this.facts, { whole: () => decodeAlpha(this.path, this.facts), atHeight: null, rows: null }, null);
-    return this.transparency.at(size, kernel, false);
+    return this.transparency.at(size, kernel, false, view, part);
   }
 
   private decoding(backdrop: string): Decoding {

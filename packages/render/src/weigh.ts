@@ -1,8 +1,9 @@
 import {
   chromaSmears,
+  cutOut,
   fineEdges,
-  type MasterFacts,
   longEdgeSize,
+  type MasterFacts,
   type PixelSize,
   Preset,
   type Raster,
@@ -12,17 +13,18 @@ import {
   toEightBits,
   unsharpMask,
   WEIGHED_AVIF,
+  WEIGHED_COARSE,
+  WEIGHED_FINE,
   WEIGHED_FULL,
   WEIGHED_QUALITIES,
   WEIGHED_SHARPENING,
   WEIGHED_WEBP,
+  type Weighing,
   wholeOf,
   widened,
-  type Weighing,
 } from '@rundle/core';
 import sharp, { type Sharp } from 'sharp';
 import { coloursOf } from './rungs';
-import { crop } from './size/sized';
 import { MasterSource } from './source';
 import { AVIF_EFFORT } from './types/avif/avif';
 import { WEBP_EFFORT } from './types/webp/webp';
@@ -31,12 +33,12 @@ import { WEBP_EFFORT } from './types/webp/webp';
 const EMPTY = { jpeg: 520, webp: 60, avif: 280, tiff: 340 } as const;
 
 /**
- * Fitted on the demo pictures: the small picture is scaled in a quicker way than outputs are, and comes out a little softer; WebP and AVIF
+ * Fitted on photographs: the small picture is scaled in a quicker way than outputs are, and comes out a little softer; WebP and AVIF
  * foretell blocks from their neighbours, which a part has fewer of than the whole.
  */
-const SOFTER = 1.05;
+const SOFTER = 1.02;
 type Corrections = Partial<Record<'webp' | 'avif' | 'tiff', number>>;
-const WITH_PARTS: Corrections = { webp: 0.91, avif: 0.93, tiff: 1 };
+const WITH_PARTS: Corrections = { webp: 0.97, avif: 1.03, tiff: 1 };
 /** The others take too long while somebody waits for thumbnails. */
 const WITH_SMALL: Corrections = { webp: 1 };
 
@@ -44,13 +46,8 @@ const WITH_SMALL: Corrections = { webp: 1 };
 const PART = 128;
 /** Side of the largest block of a JPEG, px. */
 const BLOCK = 16;
-/** Place of quality 80 in a weighing. */
-const AT_80 = WEIGHED_QUALITIES.indexOf(80);
-
 /** Parts across and down a picture. */
 const GRID = { across: 6, down: 5 } as const;
-/** Parts of which the slow types are weighed. */
-const SLOW_PARTS = 8;
 /** Of the small picture every second band of so many rows is weighed, which is as good as all of it in half the time. */
 const BAND = 32;
 
@@ -75,20 +72,22 @@ export async function weighSmall(small: Raster<Uint16Array>): Promise<Weighing[]
 export async function weighFine(path: string, facts: MasterFacts): Promise<Weighing[]> {
   const source = new MasterSource(path, facts, false, (words) => new Uint16Array(words));
   const weighings: Weighing[] = [];
-  for (const [index, edge] of fineEdges(facts).entries()) weighings.push(await weighAt(source, facts, edge, index === 0 ? WITH_PARTS : {}));
+  for (const edge of fineEdges(facts)) weighings.push(await weighAt(source, facts, edge, WITH_PARTS));
   return weighings;
 }
 
 async function weighAt(source: MasterSource, facts: MasterFacts, edge: number, also: Corrections): Promise<Weighing> {
   const preset = Preset.parse({ ...UNSHARPENED, size: { px: edge } });
   const scaled = longEdgeSize(edge, facts);
-  const sized = await source.sized(scaled, preset);
+  const sized = await source.sized(scaled, preset, null);
   const windows = partsOf(scaled);
   // As one picture, since a profile takes longer to be made ready than a part to be converted.
-  const together = joined(windows.map((window) => crop(sized.picture, window)));
+  const together = joined(windows.map((window) => cutOut(sized.picture, window)));
   const { converted } = await coloursOf({ ...sized, picture: together, alpha: null }, wholeOf(together), preset, true);
-  const picture = widened(inEightBits(converted.raster, false));
-  const parts = windows.map(({ width, height }, index) => crop(picture, { left: 0, top: index * height, width, height }));
+  // What is not made smaller has the master's own steps; what is has values in between, whose dither weighs at the highest qualities.
+  const isWhole = scaled.width === facts.width && scaled.height === facts.height;
+  const picture = isWhole ? widened(inEightBits(converted.raster, false)) : converted.raster;
+  const parts = windows.map(({ width, height }, index) => cutOut(picture, { left: 0, top: index * height, width, height }));
   return weigh(parts, edge, also);
 }
 
@@ -117,7 +116,7 @@ const onGrid = (place: number, most: number): number => BLOCK * Math.floor(Math.
 function bandsOf(small: Raster<Uint16Array>): Raster<Uint16Array>[] {
   const { width, height } = small;
   const bands: Raster<Uint16Array>[] = [];
-  for (let top = 0; top < height; top += 2 * BAND) bands.push(crop(small, { left: 0, top, width, height: Math.min(BAND, height - top) }));
+  for (let top = 0; top < height; top += 2 * BAND) bands.push(cutOut(small, { left: 0, top, width, height: Math.min(BAND, height - top) }));
   return bands;
 }
 
@@ -132,31 +131,33 @@ async function weigh(parts: readonly Raster<Uint16Array>[], edge: number, also: 
     bitsOf(of, EMPTY.jpeg, softer, (image) => image.jpeg({ quality, progressive: true, chromaSubsampling }));
   const halved: number[] = [];
   for (const quality of WEIGHED_QUALITIES) halved.push(await jpeg(whole, quality, '4:2:0'));
+  const coarse = await jpeg(whole, WEIGHED_COARSE, '4:2:0');
   const full: number[] = [];
   for (const quality of WEIGHED_FULL) full.push(await jpeg(whole, quality, '4:4:4'));
   const others = Object.keys(also).length > 0;
-  // Of a few parts, and told as if it were of all.
-  const some = !others || parts.length <= SLOW_PARTS ? whole : stacked(spread(parts, SLOW_PARTS).map(sharpened));
-  const share = some === whole ? 1 : halved[AT_80]! / (await jpeg(some, 80, '4:2:0'));
   const other = async (type: keyof Corrections, encode: (image: Sharp) => Sharp) => {
     const correction = also[type];
-    return correction === undefined ? null : bitsOf(some, EMPTY[type], share * correction, encode);
+    return correction === undefined ? null : bitsOf(whole, EMPTY[type], correction, encode);
   };
   return {
     edge,
     smears: whole.channels === 3 && chromaSmears(whole),
     jpeg: halved,
+    coarse,
     full,
     unsharpened: others ? await jpeg(stacked(parts), 80, '4:2:0') : null,
-    webp: await other('webp', (image) => image.webp({ quality: WEIGHED_WEBP, effort: WEBP_EFFORT })),
-    avif: await other('avif', (image) => image.avif({ quality: WEIGHED_AVIF, effort: AVIF_EFFORT, chromaSubsampling: '4:2:0' })),
+    webp: await other('webp', webpOf(WEIGHED_WEBP)),
+    avif: await other('avif', avifOf(WEIGHED_AVIF)),
+    fine:
+      also.avif === undefined
+        ? null
+        : { webp: (await other('webp', webpOf(WEIGHED_FINE.webp)))!, avif: (await other('avif', avifOf(WEIGHED_FINE.avif)))! },
     tiff: await other('tiff', (image) => image.tiff({ compression: 'deflate', predictor: 'horizontal' })),
   };
 }
 
-/** So many of them, evenly chosen. */
-const spread = <T>(all: readonly T[], count: number): T[] =>
-  all.filter((_, index) => Math.floor((index * count) / all.length) !== Math.floor(((index - 1) * count) / all.length));
+const webpOf = (quality: number) => (image: Sharp) => image.webp({ quality, effort: WEBP_EFFORT });
+const avifOf = (quality: number) => (image: Sharp) => image.avif({ quality, effort: AVIF_EFFORT, chromaSubsampling: '4:2:0' });
 
 function sharpened(part: Raster<Uint16Array>): Raster<Uint16Array> {
   const copy = { ...part, pixels: part.pixels.slice() };

@@ -18,7 +18,12 @@ const small = join(dir, 'small.preset.json');
 function rundle(...args: string[]) {
   const { status, stdout, stderr } = spawnSync(process.execPath, [PROGRAM, ...args], { encoding: 'utf8', cwd: dir });
   const lines = stdout.split('\n').filter(Boolean);
-  return { status, stderr, events: args.includes('--json') ? lines.map((line) => JSON.parse(line) as Record<string, unknown>) : [] };
+  return {
+    status,
+    stdout,
+    stderr,
+    events: args.includes('--json') ? lines.map((line) => JSON.parse(line) as Record<string, unknown>) : [],
+  };
 }
 
 const hashOf = (file: Buffer) => createHash('sha256').update(file).digest('hex');
@@ -185,6 +190,27 @@ describe('rundle', () => {
     expect(existsSync(out)).toBe(false);
     expect(rundle('render', '--out', out, masters).status).toBe(2);
     expect(rundle('polish', masters).stderr).toContain('Usage');
+  });
+
+  it('tells how it is called, and names what may have been meant', () => {
+    const all = rundle('--help');
+    expect([all.status, all.stderr]).toEqual([0, '']);
+    for (const command of ['render', 'plan', 'inspect', 'verify', 'watch']) expect(all.stdout).toContain(`  ${command} `);
+    const own = rundle('render', '--help');
+    expect([own.status, own.stderr]).toEqual([0, '']);
+    expect(own.stdout).toMatch(/--preset FILE .*\n(.*\n)*.*--sync/);
+    expect(own.stdout).not.toContain('--polling');
+    expect(rundle('--version')).toMatchObject({
+      status: 0,
+      stderr: '',
+      stdout: expect.stringMatching(/^rundle \d+\.\d+\.\d+, engine \d+\n$/) as string,
+    });
+    const [option, place, command] = [rundle('render', '--recursiv', masters), rundle('plan', '--sync', masters), rundle('rendr', masters)];
+    expect([option.status, place.status, command.status]).toEqual([2, 2, 2]);
+    expect(option.stderr).toContain('There is no option --recursiv. Did you mean --recursive?');
+    expect(place.stderr).toContain('--sync belongs to render.');
+    expect(command.stderr).toContain('Did you mean render?');
+    expect(rundle('render', '--zebra', masters).stderr).toContain('There is no option --zebra.\n');
   });
 
   it('inspects', () => {

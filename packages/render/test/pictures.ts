@@ -2,7 +2,7 @@ import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { execFileSync } from 'node:child_process';
-import { FILE_TYPES, Preset, problemOf, StudioDetails, type PresetInput, type Watermark, makingBy } from '@rundle/core';
+import { type CarriedPreset, FILE_TYPES, makingBy, Preset, type PresetInput, problemOf, StudioDetails, type Watermark } from '@rundle/core';
 import type { Sample, SampleTask } from '../src/sample/sample';
 import sharp, { type Sharp } from 'sharp';
 import { readFacts } from '../src/read/facts';
@@ -38,7 +38,7 @@ export function aside(target: string, folder: string, fileName: string) {
 export async function render(
   master: string,
   target: string,
-  presets: Preset[],
+  presets: CarriedPreset[],
   studio = StudioDetails.parse({}),
   watermark: Watermark | null = null,
 ): Promise<OutputResult[]> {
@@ -86,7 +86,7 @@ export function outsideTags(path: string): Record<string, unknown> {
 }
 
 /** A look at what a preset makes of a master. */
-export async function sampleTask(master: string, value: Preset, more: Partial<SampleTask> = {}): Promise<SampleTask> {
+export async function sampleTask(master: string, value: CarriedPreset, more: Partial<SampleTask> = {}): Promise<SampleTask> {
   const facts = await readFacts(master);
   return {
     master,

@@ -1,6 +1,15 @@
 import { join } from 'node:path';
 import fc from 'fast-check';
-import { type Preset, type PresetInput, type SampleView, type Watermark } from '@rundle/core';
+import {
+  type CarriedPreset,
+  carriedPreset,
+  type Crop,
+  NO_DECISIONS,
+  partPreset,
+  type PresetInput,
+  type SampleView,
+  type Watermark,
+} from '@rundle/core';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { endExifTool } from '../src/read/exiftool';
@@ -44,7 +53,7 @@ afterAll(async () => {
   await endExifTool();
 });
 
-const taskOf = (name: MasterName, value: Preset, view: SampleView): Promise<SampleTask> =>
+const taskOf = (name: MasterName, value: CarriedPreset, view: SampleView): Promise<SampleTask> =>
   sampleTask(at(MASTERS[name]), value, { content: name, watermark: value.mark && MARK, view });
 
 /** Pixels of a file in its own numbers, perhaps of a part of it. */
@@ -77,8 +86,19 @@ const files: fc.Arbitrary<PresetInput['file']> = fc.oneof(
   fc.record({ type: fc.constant('png' as const), bits: fc.constantFrom(8 as const, 16 as const) }),
   fc.record({ type: fc.constant('tiff' as const), bits: fc.constantFrom(8 as const, 16 as const) }),
 );
+const share = fc.double({ min: -0.8, max: 0.8, noNaN: true });
 const presets = fc.record({
   size: sizes,
+  tone: fc.option(
+    fc.record({
+      exposure: share,
+      saturation: share,
+      contrast: share,
+      auto: fc.option(fc.constant({})),
+      local: fc.option(fc.record({ amount: share, radius: fc.integer({ min: 1, max: 12 }) })),
+      before: fc.option(fc.constant({ amount: 0.6 }), { freq: 4 }),
+    }),
+  ),
   file: files,
   colour: fc.record({ space: fc.constantFrom('srgb' as const, 'adobe-rgb' as const), dither: fc.boolean() }),
   sharpen: fc.option(
@@ -97,8 +117,29 @@ const presets = fc.record({
       opacity: fc.constant(0.6),
     }),
   ),
+  panels: fc.option(
+    fc.record({ columns: fc.integer({ min: 1, max: 3 }), rows: fc.integer({ min: 1, max: 3 }), overlap: fc.constantFrom(0, 7) }),
+  ),
+  canvas: fc.option(
+    fc.record({
+      width: fc.integer({ min: 1, max: 70 }),
+      unit: fc.constant('px' as const),
+      fill: fc.constantFrom('mirror', 'soft-mirror', 'stretch', '#203040'),
+      opacity: fc.constantFrom(1, 0.5),
+      marks: fc.boolean(),
+    }),
+  ),
   border: fc.option(fc.record({ px: fc.integer({ min: 1, max: 60 }), colour: fc.constantFrom('#ffffff', '#203040') })),
 });
+const crops = fc.option(
+  fc.record({
+    x: fc.double({ min: 0, max: 0.5, noNaN: true }),
+    y: fc.double({ min: 0, max: 0.5, noNaN: true }),
+    w: fc.double({ min: 0.3, max: 1, noNaN: true }),
+    h: fc.double({ min: 0.3, max: 1, noNaN: true }),
+    angle: fc.constantFrom(0, 0, -3.7, 20),
+  }),
+);
 const places = fc.record({
   kind: fc.constant('part' as const),
   x: fc.double({ min: 0, max: 1, noNaN: true }),
@@ -108,8 +149,9 @@ const places = fc.record({
 
 describe('a sample', () => {
   let run = 0;
-  const sameAsFile = async (name: MasterName, input: Partial<PresetInput>, view: SampleView) => {
-    const value = preset(input);
+  const sameAsFile = async (name: MasterName, input: Partial<PresetInput>, view: SampleView, crop: Crop | null = null) => {
+    // One of its panels, where it is divided.
+    const value = carriedPreset(partPreset(preset(input), input.panels ? 'r1c1' : ''), null, { ...NO_DECISIONS, crop });
     const task = await taskOf(name, value, view);
     const sample = await sampler.look(task, null);
     expect(sample.expected).toEqual([]);
@@ -123,15 +165,17 @@ describe('a sample', () => {
   it('has the pixels of the file that a run writes, bit for bit, wherever it is cut', async () => {
     const names = fc.constantFrom<MasterName>('small', 'upright', 'deep', 'clear', 'grey', 'inks');
     await fc.assert(
-      fc.asyncProperty(names, presets, places, (name, input, view) => sameAsFile(name, input, view)),
+      fc.asyncProperty(names, presets, places, crops, (name, input, view, crop) => sameAsFile(name, input, view, crop)),
       { numRuns: 40 },
     );
   });
 
   it('does so for large masters, which are decoded at another height', async () => {
     await fc.assert(
-      fc.asyncProperty(presets, places, (input, view) => sameAsFile('large', { ...input, size: { px: 700 + (run % 7) * 300 } }, view)),
-      { numRuns: 6 },
+      fc.asyncProperty(presets, places, crops, (input, view, crop) =>
+        sameAsFile('large', { ...input, size: { px: 700 + (run % 7) * 300 } }, view, crop),
+      ),
+      { numRuns: 8 },
     );
   });
 });

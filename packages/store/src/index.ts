@@ -19,6 +19,7 @@ export * from './files/outputs';
 export * from './outputs/adopt';
 export * from './outputs/look-at';
 export * from './outputs/moves';
+export * from './outputs/recipe-hash';
 export * from './outputs/moves-open';
 export * from './disk-full';
 export * from './listen';

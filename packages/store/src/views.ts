@@ -118,8 +118,8 @@ export function doneOutputView(row: OutputRow): Extract<Output, { state: 'done' 
 }
 
 function aboutOutput(row: OutputRow) {
-  const { id, runId, masterId, presetId, presetVersion, target, folder, fileName, width, height, expectedBytes, warnings, ms } = row;
-  return { id, runId, masterId, presetId, presetVersion, target, folder, fileName, width, height, expectedBytes, warnings, ms };
+  const { id, runId, masterId, presetId, part, presetVersion, target, folder, fileName, width, height, expectedBytes, warnings, ms } = row;
+  return { id, runId, masterId, presetId, part, presetVersion, target, folder, fileName, width, height, expectedBytes, warnings, ms };
 }
 
 export function watermarkView({

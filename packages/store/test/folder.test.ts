@@ -41,6 +41,18 @@ describe('a folder of the machine', () => {
     });
     expect(readdirSync(forbidden)).toEqual([]);
     expect(await new FolderOutputs(folder()).refusal(allowed)).not.toBeNull();
+
+    // What is away is no link; Rundle's own folder is made again when it is written to.
+    const away = join(folder(), 'disk');
+    const beside = new FolderOutputs(join(folder(), 'gone'), [away]);
+    expect(await beside.refusal(join(away, 'web'))).toMatchObject({
+      field: 'place',
+      message: expect.stringContaining('not there now') as string,
+    });
+    await expect(beside.workFile(away, randomUUID(), 1, '.jpg')).rejects.toMatchObject({
+      problem: { message: expect.stringContaining('has vanished') as string },
+    });
+    expect(await beside.refusal('T')).toBeNull();
   });
 
   it('gets nothing through a link that is put into it, then or while a picture is made, but within what is allowed', async () => {

@@ -70,6 +70,17 @@ describe('a watched folder', () => {
     expect(names().sort()).toEqual(['a.JPG', 'inner.jpg', 'p.jpg']);
   });
 
+  it('tells of a change that nothing was heard of', async () => {
+    const path = join(folder, 'unheard.jpg');
+    writeFileSync(path, 'before');
+    watch = new FolderWatch({ folder, deeper: false, polling: true, onFile: (file) => seen.push(file), onError: () => {}, again: 300 });
+    await until(() => seen.length === 1);
+    (watch as unknown as { watcher: { removeAllListeners: () => void } }).watcher.removeAllListeners();
+    writeFileSync(path, 'another picture');
+    await until(() => seen.length === 2);
+    expect(seen[1]).toMatchObject({ path, bytes: 15 });
+  });
+
   it('has a content only as long as it is what was seen', async () => {
     const path = join(folder, 'p.jpg');
     writeFileSync(path, 'abc');

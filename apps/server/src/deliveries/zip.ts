@@ -43,6 +43,8 @@ export async function sendZip(
   const zip = new ZipFile();
   const output = Readable.from(zip.outputStream);
   zip.on('error', (error: Error) => output.destroy(error));
+  // A file may be gone before the first byte has been asked for: whoever takes the stream is told then.
+  output.on('error', () => {});
   for (const row of rows) await add(zip, row, sources, at);
   const size = await new Promise<number>((resolve) => zip.end({ forceZip64Format: false, comment: '' }, resolve as () => void));
   const tag = `"${name}"`;

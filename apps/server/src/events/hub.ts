@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { SetEvent, StreamEvent, Topic } from '@rundle/core';
+import { BEAT_MS, type SetEvent, type StreamEvent, type Topic } from '@rundle/core';
 import { type Database, isDatabaseAway, listen, masterView, type Notice, outputView, runViews } from '@rundle/store';
 import type { Response } from 'express';
 import type { Logger } from 'pino';
@@ -79,7 +79,7 @@ export class EventHub {
     response.write('retry: 1000\n\n');
     this.streams.set(streamId, { response, setIds: new Set() });
     tell(response, { about: 'stream', streamId });
-    const beat = setInterval(() => response.write(': beat\n\n'), 20_000);
+    const beat = setInterval(() => tell(response, { about: 'beat' }), BEAT_MS);
     response.once('close', () => {
       clearInterval(beat);
       this.follow(streamId, []);

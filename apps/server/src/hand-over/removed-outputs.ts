@@ -9,7 +9,7 @@ import { findSet } from '../sets/find';
 
 type RemovedRow = Pick<
   OutputRow,
-  'id' | 'masterId' | 'presetId' | 'target' | 'folder' | 'fileName' | 'bytes' | 'content' | 'mark' | 'finishedAt' | 'isCurrent'
+  'id' | 'masterId' | 'presetId' | 'part' | 'target' | 'folder' | 'fileName' | 'bytes' | 'content' | 'mark' | 'finishedAt' | 'isCurrent'
 >;
 
 /** Files that are named as examples. */
@@ -32,8 +32,8 @@ export async function takeAwayRemoved(stores: Stores, setId: string): Promise<Re
     await findSet(stores.database, setId, transaction);
     if (await runs.count({ where: { setId, state: OPEN_STATES }, transaction }))
       throw requestProblem('run-under-way', 'A run of this set is under way. Wait for its end or cancel it, then take the files away.');
-    const moves = rows.map(({ id, masterId, presetId, target, folder, fileName, isCurrent }) => ({
-      file: { outputId: id, masterId, presetId, target, folder, fileName, isCurrent, isInSet: false },
+    const moves = rows.map(({ id, masterId, presetId, part, target, folder, fileName, isCurrent }) => ({
+      file: { outputId: id, masterId, presetId, part, target, folder, fileName, isCurrent, isInSet: false },
       to: null,
       when: 'first' as const,
       afterSelf: false,
@@ -45,7 +45,7 @@ export async function takeAwayRemoved(stores: Stores, setId: string): Promise<Re
 
 async function rowsOf({ database: { sequelize }, files }: Stores, setId: string): Promise<RemovedRow[]> {
   const rows = await sequelize.query<RemovedRow>(
-    `SELECT o.id, o.master_id AS "masterId", o.preset_id AS "presetId", o.target, o.folder, o.file_name AS "fileName", o.bytes, o.content, o.mark,
+    `SELECT o.id, o.master_id AS "masterId", o.preset_id AS "presetId", o.part, o.target, o.folder, o.file_name AS "fileName", o.bytes, o.content, o.mark,
        o.finished_at AS "finishedAt", o.is_current AS "isCurrent"
      FROM outputs o JOIN masters m ON m.id = o.master_id
      WHERE m.set_id = :setId AND m.removed_at IS NOT NULL AND o.is_newest

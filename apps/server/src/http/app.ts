@@ -17,6 +17,7 @@ import { runHandlers } from '../runs/handlers';
 import { receiverHandlers } from '../receivers/handlers';
 import type { Services } from '../services';
 import { sampleHandlers } from '../samples/handlers';
+import { sheetHandlers } from '../sheets/handlers';
 import { setHandlers } from '../sets/handlers';
 import { standingOrderHandlers } from '../standing-orders/handlers';
 import { studioHandlers } from '../studio/handlers';
@@ -76,6 +77,7 @@ export function buildApp(services: Services): { app: Express; lookAfterUploads: 
       ...backupHandlers(services),
       ...watermarkHandlers(services),
       ...sampleHandlers(services),
+      ...sheetHandlers(services),
       ...feedHandlers(services),
       ...healthHandlers(services),
     }),

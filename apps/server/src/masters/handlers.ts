@@ -5,6 +5,7 @@ import type { Services } from '../services';
 import { notFound, requestProblem } from '../http/problem';
 import { sendOpened } from '../http/send-opened';
 import { findMaster, findSet } from '../sets/find';
+import { decisionsOfSet, matchDecisions } from './decisions';
 import { addMasters } from './take-in';
 import { changeMarks, inSet, putInOrder } from './marks';
 import { queueReading } from './queue-reading';
@@ -37,6 +38,16 @@ export function masterHandlers({ database, files }: Services) {
     changeMarks: async ({ setId, body }) => {
       await findSet(database, setId);
       await changeMarks(database, setId, body.marks);
+    },
+
+    exportDecisions: async ({ setId }) => {
+      await findSet(database, setId);
+      return decisionsOfSet(database, setId);
+    },
+
+    matchDecisions: async ({ setId, body }) => {
+      await findSet(database, setId);
+      return matchDecisions(database, setId, body);
     },
 
     changeOrder: async ({ setId, body }) => {

@@ -1,16 +1,18 @@
-import { createHash } from 'node:crypto';
 import {
   carriedPreset,
   decisionsKey,
   ENGINE,
+  makingOf,
   type OnceByPreset,
+  type OutputOf,
+  partPreset,
   type Preset,
   type Problem,
   recipeTexts,
   type StoredPreset,
   type StudioDetails,
 } from '@rundle/core';
-import { decisionsOf, type MadeOf, type MasterRecord, type WatermarkRow } from '@rundle/store';
+import { decisionsOf, hashOfRecipe, type MadeOf, type MasterRecord, type WatermarkRow } from '@rundle/store';
 import { madeOf, type Wanted } from './standing';
 
 /** The watermarks of presets by the id of the preset; a problem: it names one that cannot be used; null: it names none. */
@@ -31,8 +33,9 @@ export class Makers {
     this.versions = new Map(presets.map(({ id, preset, version }) => [id, { preset, version }]));
   }
 
-  wanted(master: MasterRecord, presetId: string): Wanted {
-    const { preset, version } = this.versions.get(presetId)!;
+  wanted(master: MasterRecord, { presetId, part }: Pick<OutputOf, 'presetId' | 'part'>): Wanted {
+    const { preset: whole, version } = this.versions.get(presetId)!;
+    const preset = partPreset(whole, part);
     const mark = this.marks.get(presetId);
     // Watermarks are never changed, only replaced by others, so that the id stands for the content.
     const watermark = mark && 'kind' in mark ? mark.id : null;
@@ -42,18 +45,24 @@ export class Makers {
     return {
       masterId: master.id,
       presetId,
+      part,
       version,
       madeOf: { ...shared, master: sha256.slice(0, 16) },
       recipe: (engine = ENGINE) => {
-        const text = this.textOf(preset, presetId, master, watermark);
-        return createHash('sha256').update(text(sha256, engine)).digest('hex');
+        const text = this.textOf(preset, presetId, part, master, watermark);
+        return hashOfRecipe(text(sha256, engine));
       },
     };
   }
 
-  private textOf(preset: Preset, presetId: string, master: MasterRecord, watermark: string | null) {
+  private textOf(preset: Preset, presetId: string, part: string, master: MasterRecord, watermark: string | null) {
     const decisions = decisionsOf(master);
-    const key = `${presetId} ${decisionsKey(decisions, preset, presetId)}`;
+    // Where it is cut depends on the picture.
+    if (master.facts && (preset.size.ratio || decisions.crop)) {
+      const { preset: cut } = makingOf(master.facts, preset, presetId, decisions);
+      return recipeTexts({ preset: cut, studio: this.details, watermark });
+    }
+    const key = `${presetId} ${part} ${decisionsKey(decisions, preset, presetId)}`;
     let text = this.texts.get(key);
     if (!text) {
       const carried = carriedPreset(preset, presetId, decisions);

@@ -1,4 +1,4 @@
-import { changesSinceEngine, counted, type Finding, finding, type PlannedOutput, type StoredPreset } from '@rundle/core';
+import { changesSinceEngine, counted, type Finding, finding, type OutputOf, type PlannedOutput, type StoredPreset } from '@rundle/core';
 import type { MadeBefore, Wanted } from './standing';
 
 /** What is to be said once, of a whole plan. */
@@ -6,17 +6,14 @@ export const planNotices = (
   outputs: readonly PlannedOutput[],
   presets: readonly StoredPreset[],
   before: MadeBefore,
-  wanted: (masterId: string, presetId: string) => Wanted,
-): Finding[] => [
-  ...engineNotices(outputs, (masterId, presetId) => before.earlierEngine(wanted(masterId, presetId))),
-  ...versionNotices(presets, before),
-];
+  wanted: (output: OutputOf) => Wanted,
+): Finding[] => [...engineNotices(outputs, (output) => before.earlierEngine(wanted(output))), ...versionNotices(presets, before)];
 
 /** A new engine makes nothing due by itself: what it would make otherwise is offered once, and not said in every cell. */
-function engineNotices(outputs: readonly PlannedOutput[], engineOf: (masterId: string, presetId: string) => number | null): Finding[] {
+function engineNotices(outputs: readonly PlannedOutput[], engineOf: (output: OutputOf) => number | null): Finding[] {
   // What is due for another reason says that one, in its cell.
   const again = outputs.filter((output) => output.status === 'planned' && output.stale === 'engine').length;
-  const kept = outputs.flatMap(({ status, masterId, presetId }) => (status === 'skipped' ? (engineOf(masterId, presetId) ?? []) : []));
+  const kept = outputs.flatMap((output) => (output.status === 'skipped' ? (engineOf(output) ?? []) : []));
   const notices: Finding[] = [];
   if (again)
     notices.push(

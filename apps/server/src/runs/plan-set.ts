@@ -1,3 +1,4 @@
+import { availableParallelism, loadavg } from 'node:os';
 import {
   type CreditLine,
   creditLines,
@@ -12,7 +13,9 @@ import {
   type Move,
   movesOf,
   notWritable,
+  outputKey,
   OnceByPreset,
+  type OutputOf,
   type Place,
   planMasterOf,
   type PlanMaster,
@@ -21,6 +24,7 @@ import {
   type Preset,
   type Problem,
   runTime,
+  slowerBy,
   type StoredPreset,
   StudioDetails,
   varied,
@@ -60,7 +64,7 @@ export interface SetPlan {
   moves: Move[];
   credits: CreditLine[];
   /** What an output of this plan is made of. */
-  wanted: (masterId: string, presetId: string) => { recipe: string; madeOf: MadeOf };
+  wanted: (output: OutputOf) => { recipe: string; madeOf: MadeOf };
   place: Place;
   once: OnceByPreset;
   /** Room where the files go, bytes. */
@@ -87,10 +91,12 @@ export interface PlanWish {
 }
 
 /** Whether an output is one of a run. */
-function scopeOf({ masterIds, pairs }: RunScope): (masterId: string, presetId: string) => boolean {
+function scopeOf({ masterIds, pairs }: RunScope): (output: OutputOf) => boolean {
   const masters = masterIds && new Set(masterIds);
-  const named = pairs && new Set(pairs.map(({ masterId, presetId }) => `${masterId} ${presetId}`));
-  return (masterId, presetId) => (!masters || masters.has(masterId)) && (!named || named.has(`${masterId} ${presetId}`));
+  // Without a part a pair stands for all files of its picture and preset.
+  const named = pairs && new Set(pairs.map(({ part = '', ...pair }) => outputKey({ ...pair, part })));
+  return (output) =>
+    (!masters || masters.has(output.masterId)) && (!named || named.has(outputKey(output)) || named.has(outputKey({ ...output, part: '' })));
 }
 
 /** What a plan is made from, as it stands now. */
@@ -131,6 +137,7 @@ export async function planSet(
   const isInRun = scopeOf(scope);
   const isWhole = scope.masterIds === undefined && scope.pairs === undefined;
   const goes = { removed: earlier === 'go' && isWhole, copies: earlier === 'go' && isWhole && set.copies === 'go' };
+  const wantedOf = (output: OutputOf) => makers.wanted(byId.get(output.masterId)!, output);
   const planned = planRun({
     setTitle: set.title,
     masters: wanted.map(planMaster),
@@ -139,21 +146,22 @@ export async function planSet(
     presets: presets.map(({ id, preset }, at) => ({ id, preset, problem: presetProblem(asked, id, preset, targets.ofPresets[at]!) })),
     targetOf: ({ id }) => targets.of(byId.get(id)!),
     standing: (at, path) => before.at(at, path, goes),
-    current: (masterId, presetId) => before.currentOf(makers.wanted(byId.get(masterId)!, presetId)),
+    current: (output) => before.currentOf(wantedOf(output)),
+    weightBefore: (output, fileName) => before.weightBefore(wantedOf(output), fileName),
     earlier,
     isInRun,
   });
-  const outputs = isWhole ? planned : planned.filter(({ masterId, presetId }) => isInRun(masterId, presetId));
+  const outputs = isWhole ? planned : planned.filter(isInRun);
   const moves = movesOf(outputs, before.files(), isWhole);
   return {
     masters,
     presets,
     outputs,
     moves,
-    notices: planNotices(outputs, presets, before, (masterId, presetId) => makers.wanted(byId.get(masterId)!, presetId)),
+    notices: planNotices(outputs, presets, before, wantedOf),
     credits: creditLines(creditedMasters(outputs, byId, presets), asked.studio, asked.own),
-    wanted: (masterId, presetId) => {
-      const { recipe, madeOf } = makers.wanted(byId.get(masterId)!, presetId);
+    wanted: (output) => {
+      const { recipe, madeOf } = wantedOf(output);
       return { recipe: recipe(), madeOf };
     },
     place: targets.place,
@@ -211,6 +219,7 @@ async function timeOf(database: Database, outputs: readonly PlannedOutput[], pre
     planned.map(({ presetId, expectedMs }) => ({ type: typeOf.get(presetId)!, expectedMs })),
     paces,
     workers,
+    slowerBy(loadavg()[0]!, workers, availableParallelism()),
   );
 }
 
@@ -229,8 +238,9 @@ function sameObject<T extends object>(name: string, value: T): T {
 
 /** What a preset would make of a set as it stands now. */
 export async function forecastOf(database: Database, set: SetRow, preset: Preset): Promise<Forecast> {
-  const masters = (await loadMasters(database, set.id)).filter(({ choice, state }) => choice !== 'out' && state === 'ready');
-  return forecast(preset, masters.map(planMaster), set.title);
+  const masters = (await loadMasters(database, set.id)).filter(({ choice }) => choice !== 'out');
+  const [ready, arriving] = (['ready', 'arriving'] as const).map((wanted) => masters.filter(({ state }) => state === wanted));
+  return forecast(preset, ready!.map(planMaster), set.title, arriving!.length);
 }
 
 function creditedMasters(outputs: readonly PlannedOutput[], masters: ReadonlyMap<string, MasterRecord>, presets: readonly StoredPreset[]) {

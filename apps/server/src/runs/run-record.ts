@@ -5,6 +5,7 @@ import { QueryTypes } from 'sequelize';
 interface Row {
   master: string;
   presetId: string;
+  part: string;
   version: number;
   state: RunRecord['outputs'][number]['state'];
   target: string;
@@ -22,7 +23,7 @@ interface Row {
 /** Everything that is on record of a run; files are called as they were then, whatever has become of them since. */
 export async function recordOf({ sequelize, sets, presetVersions }: Database, run: RunRow): Promise<RunRecord> {
   const rows = await sequelize.query<Row>(
-    `SELECT m.file_name AS master, o.preset_id AS "presetId", o.preset_version AS version, o.state, coalesce(was.from_target, o.target) AS target,
+    `SELECT m.file_name AS master, o.preset_id AS "presetId", o.part, o.preset_version AS version, o.state, coalesce(was.from_target, o.target) AS target,
        coalesce(was.from_folder, o.folder) AS folder, coalesce(was.from_name, o.file_name) AS "fileName",
        o.width, o.height, CASE WHEN o.state = 'done' THEN o.bytes END AS bytes, o.quality, o.ms, o.warnings, o.error
      FROM outputs o JOIN masters m ON m.id = o.master_id

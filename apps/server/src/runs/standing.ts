@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto';
+import { extname } from 'node:path';
 import {
   COMPARABLE_FROM,
   type CurrentFile,
@@ -7,31 +8,30 @@ import {
   joinPath,
   type MadeFile,
   type Once,
+  type OutputOf,
+  outputKey,
   type StaleReason,
   type Standing,
   type StudioDetails,
+  type WeightBefore,
 } from '@rundle/core';
 import { type Database, type MadeOf, type Outputs, statesOf } from '@rundle/store';
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import type { Targets } from './targets';
 
 /** What an output that would be made now is made of. */
-export interface Wanted {
-  masterId: string;
-  presetId: string;
+export interface Wanted extends OutputOf {
   version: number;
   /** Its recipe, hashed. @param engine this one, unless it is said */
   recipe: (engine?: number) => string;
   madeOf: MadeOf;
 }
 
-interface MadeRow {
+interface MadeRow extends OutputOf {
   id: string;
   target: string;
   folder: string;
   fileName: string;
-  masterId: string;
-  presetId: string;
   presetVersion: number;
   recipe: string | null;
   engine: number | null;
@@ -39,6 +39,7 @@ interface MadeRow {
   width: number;
   height: number;
   bytes: number;
+  guessedBytes: number;
   quality: number | null;
   finishedAt: Date;
   remarks: MadeFile['remarks'];
@@ -83,14 +84,23 @@ export class MadeBefore {
   private readonly current = new Map<string, MadeRow>();
   private readonly byPlace = new Map<string, MadeRow>();
 
+  /** The newest of each output, whether its file still stands or not. */
+  private readonly newest = new Map<string, MadeRow>();
+
   private constructor(
+    all: readonly MadeRow[],
     /** Unchanged on the disk, of the presets that were asked for. */
     private readonly made: readonly MadeRow[],
     private readonly marks: ReadonlyMap<string, ReadonlyMap<string, string>>,
     private readonly again: boolean,
   ) {
+    for (const row of all) {
+      const key = outputKey(row);
+      const known = this.newest.get(key);
+      if (!known || known.finishedAt < row.finishedAt) this.newest.set(key, row);
+    }
     for (const row of made) {
-      if (row.isCurrent && row.isInSet) this.current.set(`${row.masterId} ${row.presetId}`, row);
+      if (row.isCurrent && row.isInSet) this.current.set(outputKey(row), row);
       this.byPlace.set(pathKey(row.target, joinPath(row.folder, row.fileName)), row);
     }
   }
@@ -111,6 +121,7 @@ export class MadeBefore {
     const markAt = (target: string, path: string) => marks.get(target)?.get(path);
     const states = await statesOf(sequelize, outputs, rows, markAt, transaction);
     return new MadeBefore(
+      rows,
       rows.filter(({ id }) => states.get(id) === 'stands'),
       marks,
       again,
@@ -124,12 +135,12 @@ export class MadeBefore {
     if (!made) return { is: 'stranger' };
     if (!made.isCurrent) return goes.copies ? { is: 'free' } : { is: 'stranger' };
     if (!made.isInSet) return goes.removed ? { is: 'free' } : { is: 'stranger' };
-    return { is: 'current', masterId: made.masterId, presetId: made.presetId };
+    return { is: 'current', masterId: made.masterId, presetId: made.presetId, part: made.part };
   }
 
   /** The file that was made last of a picture by a preset, held against what would be made now; null: none stands there unchanged. */
   currentOf(wanted: Wanted): CurrentFile | null {
-    const made = this.current.get(`${wanted.masterId} ${wanted.presetId}`);
+    const made = this.current.get(outputKey(wanted));
     if (!made) return null;
     const { target, folder, fileName } = made;
     const isSame = hasRecipe(made, wanted);
@@ -138,12 +149,20 @@ export class MadeBefore {
     return { target, folder, fileName, upToDate, stale, made: madeFile(made) };
   }
 
+  /** What the file weighed that was made last, whether it still stands or not; null: there was none, or one of another type. */
+  weightBefore(wanted: Wanted, fileName: string): WeightBefore | null {
+    const made = this.newest.get(outputKey(wanted));
+    if (!made || extname(made.fileName) !== extname(fileName)) return null;
+    return { isSame: hasRecipe(made, wanted), bytes: made.bytes, guessedBytes: made.guessedBytes };
+  }
+
   /** All files of the presets that stand unchanged. */
   files(): EarlierFile[] {
-    return this.made.map(({ id, masterId, presetId, target, folder, fileName, isCurrent, isInSet }) => ({
+    return this.made.map(({ id, masterId, presetId, part, target, folder, fileName, isCurrent, isInSet }) => ({
       outputId: id,
       masterId,
       presetId,
+      part,
       target,
       folder,
       fileName,
@@ -160,7 +179,7 @@ export class MadeBefore {
 
   /** Number of the engine that made a file that is left as it is, where this one would make another; null otherwise. */
   earlierEngine(wanted: Wanted): number | null {
-    const made = this.current.get(`${wanted.masterId} ${wanted.presetId}`);
+    const made = this.current.get(outputKey(wanted));
     return made && isOfEarlierEngine(made, wanted) ? (made.engine ?? 0) : null;
   }
 }
@@ -176,9 +195,9 @@ async function rowsOf(sequelize: Sequelize, setId: string, transaction?: Transac
   const known = kept.get(setId);
   if (known?.version === now!.version) return known.rows;
   const rows = await sequelize.query<MadeRow>(
-    `SELECT o.id, o.target, o.folder, o.file_name AS "fileName", o.master_id AS "masterId", o.preset_id AS "presetId",
+    `SELECT o.id, o.target, o.folder, o.file_name AS "fileName", o.master_id AS "masterId", o.preset_id AS "presetId", o.part,
        o.preset_version AS "presetVersion", o.recipe, o.engine, o.made_of AS "madeOf", o.width, o.height, o.bytes, o.quality,
-       o.finished_at AS "finishedAt", o.warnings AS remarks, o.content, o.mark, o.is_current AS "isCurrent", m.removed_at IS NULL AS "isInSet"
+       coalesce(o.guessed_bytes, o.expected_bytes) AS "guessedBytes", o.finished_at AS "finishedAt", o.warnings AS remarks, o.content, o.mark, o.is_current AS "isCurrent", m.removed_at IS NULL AS "isInSet"
      FROM ${OF_SET}`,
     about,
   );

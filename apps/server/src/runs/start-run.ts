@@ -1,4 +1,4 @@
-import { counted, ENGINE, type PlannedOutput, type RunRequest } from '@rundle/core';
+import { counted, ENGINE, namesAlike, type PlannedOutput, type RunRequest } from '@rundle/core';
 import {
   addJobs,
   addLastMoves,
@@ -45,6 +45,7 @@ export async function startRun(
       const moves = earlier === 'go' ? plan.moves.filter(({ reason }) => reason !== 'copy' || set.copies === 'go') : [];
       if (chosen.length === 0 && moves.length === 0)
         throw requestProblem('nothing-to-do', 'The chosen presets apply to none of these pictures.');
+      refuseWhereNamesAreAlike(plan);
       refuseWhereStopped(chosen);
       refuseWhereNothingFits(plan, chosen);
       const wanted = new Set(chosen.filter(({ status }) => status === 'planned').map(({ masterId }) => masterId));
@@ -90,6 +91,15 @@ export async function startRun(
   }
 }
 
+/** The files of one picture would get one name: nothing is made that is hard to tell apart afterwards. */
+function refuseWhereNamesAreAlike({ presets }: SetPlan): void {
+  const alike = presets.flatMap(({ preset }) => {
+    const problem = namesAlike(preset);
+    return problem ? [{ ...problem, message: `${preset.title}: ${problem.message}` }] : [];
+  });
+  if (alike[0]) throw requestProblem('files-alike', `Nothing was begun. ${alike[0].message}`, alike);
+}
+
 /** A preset that stops at files of others lets nothing begin. */
 function refuseWhereStopped(outputs: readonly RunnableOutput[]): void {
   const stopped = outputs.flatMap((output) => (output.status === 'failed' && output.error.code === 'exists' ? [output.error] : []));
@@ -109,12 +119,13 @@ function refuseWhereNothingFits({ placeProblem, freeBytes }: SetPlan, outputs: r
 }
 
 function outputRow(runId: string, position: number, output: RunnableOutput, plan: SetPlan): CreationAttributes<OutputRow> {
-  const { masterId, presetId, status } = output;
+  const { masterId, presetId, part, status } = output;
   const presetVersion = plan.presets.find(({ id }) => id === presetId)?.version ?? 1;
   const row = {
     runId,
     masterId,
     presetId,
+    part,
     presetVersion,
     position,
     state: status,
@@ -137,9 +148,9 @@ function outputRow(runId: string, position: number, output: RunnableOutput, plan
   };
   switch (output.status) {
     case 'planned': {
-      const { target, folder, fileName, width, height, expectedBytes, expectedMs, replaces, warnings } = output;
-      const { recipe, madeOf } = plan.wanted(masterId, presetId);
-      return { ...row, target, folder, fileName, width, height, expectedBytes, expectedMs, replaces, warnings, recipe, madeOf };
+      const { target, folder, fileName, width, height, expectedBytes, guessedBytes, expectedMs, replaces, warnings } = output;
+      const expected = { width, height, expectedBytes, guessedBytes, expectedMs };
+      return { ...row, target, folder, fileName, ...expected, replaces, warnings, ...plan.wanted(output) };
     }
     case 'skipped': {
       const { target, folder, fileName, reason, made } = output;

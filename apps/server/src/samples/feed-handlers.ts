@@ -30,8 +30,12 @@ export function feedHandlers(services: Services) {
       if (!feed || !address) throw requestProblem('no-feed', why ?? `There is no feed “${body.feed}”.`);
       if (body.preset.file.type === 'original')
         throw requestProblem('no-sample', 'An untouched copy is the master itself, which is not sent to a feed.');
+      if (body.preset.panels || body.preset.canvas)
+        throw requestProblem('no-sample', 'Panels and canvas edges are for print: such files are not sent to a feed.');
       const { signal } = goneWith(response);
-      return withTask(masterId, body.preset, (task) => goThrough(task, body.preset.mark?.watermark ?? null, feed, address, signal));
+      return withTask(masterId, { preset: body.preset, decided: body.decided }, (task) =>
+        goThrough(task, body.preset.mark?.watermark ?? null, feed, address, signal),
+      );
     },
 
     getFeedPicture: async ({ tripId, query, request, response }) => {

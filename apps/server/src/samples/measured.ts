@@ -17,13 +17,12 @@ export async function keptMeasure(
   watermark: string | null,
   measure: () => Promise<Measured>,
 ): Promise<Measured> {
-  const file = keyOf('bytes', { content, facts, preset: making.preset, studio, watermark });
-  const key = (judgedToo: boolean) =>
+  const key = (depends: 'bytes' | 'judged') =>
     createHash('sha256')
-      .update(JSON.stringify([file, judgedToo]))
+      .update(keyOf(depends, { content, facts, preset: making.preset, studio, watermark }))
       .digest('hex');
   const known = await sequelize.query<{ measured: unknown }>('SELECT measured FROM measured_outputs WHERE recipe IN (:keys)', {
-    replacements: { keys: judged ? [key(true)] : [key(true), key(false)] },
+    replacements: { keys: judged ? [key('judged')] : [key('judged'), key('bytes')] },
     type: QueryTypes.SELECT,
   });
   for (const one of known) {
@@ -35,7 +34,7 @@ export async function keptMeasure(
   await sequelize.query(
     `INSERT INTO measured_outputs (recipe, content, measured) VALUES (:recipe, :content, :measured)
      ON CONFLICT (recipe) DO UPDATE SET measured = excluded.measured, measured_at = now()`,
-    { replacements: { recipe: key(judged), content, measured: JSON.stringify(measured) } },
+    { replacements: { recipe: key(judged ? 'judged' : 'bytes'), content, measured: JSON.stringify(measured) } },
   );
   return measured;
 }

@@ -1,6 +1,6 @@
 import { relative } from 'node:path';
 import { localDay, type OrderDay, type OrderFile, type RunCounts, type StandingOrder } from '@rundle/core';
-import type { Database, StandingOrderRow } from '@rundle/store';
+import { type Database, RUN_COUNTS, type StandingOrderRow } from '@rundle/store';
 import { QueryTypes } from 'sequelize';
 
 /** Files that are told of an order, the newest first. */
@@ -29,18 +29,13 @@ async function dayOf({ sequelize }: Database, orderId: string): Promise<OrderDay
      FROM standing_order_files f LEFT JOIN masters m ON m.id = f.master_id WHERE f.order_id = :orderId AND f.seen_at >= :since`,
     asked,
   );
-  const [made] = await sequelize.query<RunCounts & { why: string | null }>(
-    `SELECT count(*)::int AS total,
-       count(*) FILTER (WHERE o.state = 'done')::int AS done, count(*) FILTER (WHERE o.state = 'failed')::int AS failed,
-       count(*) FILTER (WHERE o.state = 'skipped')::int AS skipped, count(*) FILTER (WHERE o.state = 'cancelled')::int AS cancelled,
-       coalesce(sum(o.bytes) FILTER (WHERE o.state = 'done'), 0)::float8 AS bytes,
-       (array_agg(o.error->>'message' ORDER BY o.finished_at) FILTER (WHERE o.state = 'failed'))[1] AS why
-     FROM outputs o JOIN runs r ON r.id = o.run_id JOIN sets s ON s.id = r.set_id
+  const [counts] = await sequelize.query<RunCounts>(
+    `SELECT ${RUN_COUNTS}
+     FROM outputs o JOIN runs r ON r.id = o.run_id JOIN sets s ON s.id = r.set_id JOIN masters m ON m.id = o.master_id
      WHERE s.standing_order_id = :orderId AND s.standing_day = :day AND s.deleted_at IS NULL`,
     asked,
   );
-  const { why, ...counts } = made!;
-  return { ...came!, counts, why };
+  return { ...came!, counts: counts! };
 }
 
 /** The last files of an order, and what became of each. */

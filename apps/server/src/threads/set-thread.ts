@@ -1,8 +1,16 @@
 import { readlinkSync } from 'node:fs';
 import { setPriority } from 'node:os';
 import { basename } from 'node:path';
-import { type EarlierFate, earlierFilesOf, type NewDelivery, type PlanView, type Preset, type RunRequest } from '@rundle/core';
-import { addWeighing, isDatabaseAway, openDatabase, openFiles, type MasterRecord, outputView, runViews } from '@rundle/store';
+import {
+  type EarlierFate,
+  earlierFilesOf,
+  type NewDelivery,
+  type PlannedOutput,
+  type PlanView,
+  type Preset,
+  type RunRequest,
+} from '@rundle/core';
+import { addMeasuring, isDatabaseAway, openDatabase, openFiles, type MasterRecord, outputView, runViews } from '@rundle/store';
 import { contentOf, type SeenFile } from '@rundle/watch';
 import { workerData } from 'piscina';
 import { previewDelivery } from '../deliveries/start-delivery';
@@ -70,28 +78,32 @@ export default async function work(task: SetTask): Promise<SetAnswer> {
   }
 }
 
-/** Masters, each with its content, whose weighing has been asked for by this thread. */
+/** Masters, each with its content and what is to be found out about it, for which this thread has asked. */
 const asked = new Set<string>();
 const MOST_ASKED = 50_000;
 
 /**
- * Has the pictures of a plan weighed more exactly, when workers have nothing else to do: its figures come finer then. Not once they have been
- * read: pictures are sorted by hand then, and that wants the machine for itself.
- * @param rough those that are not weighed yet
+ * Has the pictures of a plan weighed more exactly, when workers have nothing else to do, and looked at where a crop is to be proposed: its figures
+ * come finer then. Not once they have been read: pictures are sorted by hand then, and that wants the machine for itself.
+ * @param rough those of which it is not known yet
  */
-function weighInTime(rough: readonly MasterRecord[]): void {
-  const keyOf = ({ id, sha256 }: MasterRecord) => `${id} ${sha256}`;
+function measureInTime(name: 'weigh-master' | 'see-master', rough: readonly MasterRecord[]): void {
+  const keyOf = ({ id, sha256 }: MasterRecord) => `${name} ${id} ${sha256}`;
   if (asked.size > MOST_ASKED) asked.clear();
   const open = rough.filter((master) => !asked.has(keyOf(master)));
   if (open.length === 0) return;
   for (const master of open) asked.add(keyOf(master));
-  addWeighing(
+  addMeasuring(
     database.sequelize,
+    name,
     open.map(({ id }) => id),
   ).catch(() => {
     for (const master of open) asked.delete(keyOf(master)); // the next plan asks again
   });
 }
+
+const isProposed = (output: PlannedOutput): boolean =>
+  output.status === 'planned' && output.warnings.some(({ code }) => code === 'crop-proposed');
 
 /** The answer as JSON. */
 async function answerTo(task: SetTask): Promise<string> {
@@ -126,7 +138,10 @@ async function planAnswer({ setId, presetIds, earlier, since }: Extract<SetTask,
   const plan = await planSet(services, set, { presetIds, earlier });
   const going = new Set(plan.outputs.flatMap(({ status, masterId }) => (status === 'planned' ? [masterId] : [])));
   const rough = plan.masters.filter(({ id, state, facts }) => going.has(id) && state === 'ready' && facts?.finelyWeighed !== true);
-  weighInTime(rough);
+  measureInTime('weigh-master', rough);
+  const proposing = new Set(plan.outputs.flatMap((output) => (isProposed(output) ? [output.masterId] : [])));
+  const unseen = plan.masters.filter(({ id, facts }) => proposing.has(id) && facts !== null && !facts.salience);
+  measureInTime('see-master', unseen);
   const { outputs, ...changes } = changesSince(setId, plan.outputs, since);
   const { notices, credits, timeMs, freeBytes, placeProblem, target } = plan;
   const path = target === null ? null : services.files.outputs.pathOf(target);
@@ -137,6 +152,7 @@ async function planAnswer({ setId, presetIds, earlier, since }: Extract<SetTask,
     credits,
     timeMs,
     rough: rough.length,
+    unseen: unseen.length,
     freeBytes,
     placeProblem,
     path,

@@ -24,6 +24,7 @@ import { provideEffects } from '@ngrx/effects';
 import { provideStore } from '@ngrx/store';
 import { en_GB, provideNzI18n } from 'ng-zorro-antd/i18n';
 import { provideNzIcons } from 'ng-zorro-antd/icon';
+import { watchOverLoads } from './api/silence';
 import { waitForDatabase } from './api/wait-for-database';
 import * as arriveEffects from './arrive/arrive.effects';
 import { arriveFeature } from './arrive/arrive.store';
@@ -70,7 +71,7 @@ export const appConfig: ApplicationConfig = {
   providers: [
     provideRouter(routes, withComponentInputBinding(), withInMemoryScrolling({ scrollPositionRestoration: 'enabled' })),
     { provide: TitleStrategy, useExisting: PageTitle },
-    provideHttpClient(withInterceptors([waitForDatabase])),
+    provideHttpClient(withInterceptors([watchOverLoads, waitForDatabase])),
     provideNzI18n(en_GB),
     provideNzIcons(icons),
     provideStore({

@@ -10,6 +10,8 @@ export const routes: Routes = [
       { path: '', pathMatch: 'full', redirectTo: 'gather' },
       { path: 'gather', title: 'Gather', loadComponent: () => import('./gather/gather-page').then((m) => m.GatherPage) },
       { path: 'vet', title: 'Vet', loadComponent: () => import('./vet/vet-page').then((m) => m.VetPage) },
+      { path: 'crop', title: 'Crop', loadComponent: () => import('./crop/crop-page').then((m) => m.CropPage) },
+      { path: 'sheet', title: 'Sheet of prints', loadComponent: () => import('./sheet/sheet-page').then((m) => m.SheetPage) },
       { path: 'plan', title: 'Plan', loadComponent: () => import('./plan/plan-page').then((m) => m.PlanPage) },
       { path: 'proof', title: 'Proof', loadComponent: () => import('./proof/proof-page').then((m) => m.ProofPage) },
       {

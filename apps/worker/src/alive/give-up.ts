@@ -1,4 +1,4 @@
-import type { Problem } from '@rundle/core';
+import { NOTHING_SALIENT, type Problem } from '@rundle/core';
 import { finishClaim, type JobOf, Jobs, MOST_DEATHS, MOST_INTERRUPTIONS, notify, notifyTopic, offer, type SpentWork } from '@rundle/store';
 import type { Context } from '../context';
 import { finishRun } from '../work/finish-run';
@@ -26,6 +26,8 @@ export async function giveUp(context: Context, work: SpentWork): Promise<void> {
       return failMaster(context, work, Jobs['read-master'].parse(work.payload), problem);
     case 'weigh-master':
       return leaveUnweighed(context, work, Jobs['weigh-master'].parse(work.payload));
+    case 'see-master':
+      return leaveUnseen(context, work, Jobs['see-master'].parse(work.payload));
     case 'check-watermark':
       return refuseWatermark(context, work, Jobs['check-watermark'].parse(work.payload), problem);
     case 'move-outputs':
@@ -74,6 +76,16 @@ async function leaveUnweighed({ database }: Context, work: SpentWork, { masterId
     if (!(await finishClaim(sequelize, work, transaction))) return;
     const master = await masters.findByPk(masterId, { transaction, lock: true });
     if (master?.facts) await master.update({ facts: { ...master.facts, finelyWeighed: true } }, { transaction });
+  });
+}
+
+/** It is cropped in the middle; it is not tried again. */
+async function leaveUnseen({ database }: Context, work: SpentWork, { masterId }: JobOf<'see-master'>): Promise<void> {
+  const { sequelize, masters } = database;
+  await sequelize.transaction(async (transaction) => {
+    if (!(await finishClaim(sequelize, work, transaction))) return;
+    const master = await masters.findByPk(masterId, { transaction, lock: true });
+    if (master?.facts) await master.update({ facts: { ...master.facts, salience: NOTHING_SALIENT } }, { transaction });
   });
 }
 

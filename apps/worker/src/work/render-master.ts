@@ -9,6 +9,7 @@ import {
   Preset,
   type Problem,
   makingOf,
+  partPreset,
   problemOf,
   StudioDetails,
   carriedFacts,
@@ -27,6 +28,7 @@ import {
   lookAt,
   type MasterRow,
   type OutputRow,
+  recipeHash,
   type RunRow,
   decisionsOf,
 } from '@rundle/store';
@@ -34,6 +36,7 @@ import { type Context, inDatabase, logFailure } from '../context';
 import { faultPoint } from '../fault-point';
 import { AttemptWriter } from './attempt-writer';
 import { finishRun } from './finish-run';
+import { keepSalience, nullForProblem } from './see-master';
 import { settleFound } from './take-over';
 
 /**
@@ -211,29 +214,32 @@ async function jobOf(
   { run, master, rows }: Rows,
   decisions: Decisions,
 ): Promise<{ job: MasterJob; release: () => Promise<void> } | Problem> {
-  const { database, files } = context;
+  const { files } = context;
   const opened: (() => Promise<void>)[] = [];
   const release = async () => {
     for (const close of opened) await close().catch(logFailure(context.log, 'closing a file'));
   };
   try {
-    const facts = carriedFacts(MasterFacts.parse(master.facts), decisions);
+    const { path, close } = await files.masters.bring(master);
+    opened.push(close);
+    const known = carriedFacts(MasterFacts.parse(master.facts), decisions);
+    const details = run.studio ?? (await inDatabase(context, () => context.database.studio.findByPk(1)))?.details ?? {};
+    const studio = StudioDetails.parse(details);
+    const presets = await inDatabase(context, () => presetsOf(context, rows, run.once));
+    const facts = await withSalience(context, { master, facts: known, rows, presets, studio, decisions }, path);
     const outputs: MasterJob['outputs'] = [];
     for (const row of rows) {
-      const task = await inDatabase(context, () => taskOf(context, row, facts, decisions, run.once));
+      const task = await inDatabase(context, () => taskOf(context, row, facts, decisions, presets.get(row.id)!));
       const to = await files.outputs.workFile(row.target, row.id, attempt, extname(row.fileName));
       opened.push(() => files.outputs.release(to));
       outputs.push({ ...task, to });
     }
-    const studio = run.studio ?? (await inDatabase(context, () => database.studio.findByPk(1)))?.details ?? {};
-    const { path, close } = await files.masters.bring(master);
-    opened.push(close);
     const job: MasterJob = {
       master: path,
       content: master.sha256 ?? master.id,
       modified: master.sourceMtimeMs ?? null,
       facts,
-      studio: StudioDetails.parse(studio),
+      studio,
       outputs,
     };
     return { job, release };
@@ -244,16 +250,62 @@ async function jobOf(
   }
 }
 
+/** The preset of each output, by the output's id, as its run has it. */
+async function presetsOf({ database }: Context, rows: readonly OutputRow[], once: RunRow['once']): Promise<Map<string, Preset>> {
+  const presets = new Map<string, Preset>();
+  for (const { id, presetId, presetVersion, part } of rows) {
+    const version = await database.presetVersions.findOne({ where: { presetId, version: presetVersion } });
+    presets.set(id, partPreset(varied(Preset.parse(version?.body), once[presetId]), part));
+  }
+  return presets;
+}
+
+/** A master on its way into outputs. */
+interface Carried {
+  master: MasterRow;
+  facts: MasterFacts;
+  rows: readonly OutputRow[];
+  presets: ReadonlyMap<string, Preset>;
+  studio: StudioDetails;
+  decisions: Decisions;
+}
+
+/**
+ * The facts of a master with what draws the eye in it, where an output is cropped by that. A run that was begun before it was known gets it now, and
+ * what tells its files apart is written down by what they become.
+ */
+async function withSalience(
+  context: Context,
+  { master, facts, rows, presets, studio, decisions }: Carried,
+  path: string,
+): Promise<MasterFacts> {
+  const open = rows.filter(({ id, presetId }) => makingOf(facts, presets.get(id)!, presetId, decisions).cutBy === 'middle');
+  if (open.length === 0) return facts;
+  const salience = await context.pool.salience(path, facts).catch(nullForProblem);
+  if (!salience) return facts; // what is wrong with it is told when it is rendered
+  const whole = { ...facts, salience };
+  const { database } = context;
+  await inDatabase(context, () =>
+    database.sequelize.transaction(async (transaction) => {
+      await keepSalience(database, master, salience, transaction);
+      for (const row of open) {
+        const { preset } = makingOf(whole, presets.get(row.id)!, row.presetId, decisions);
+        const shared = { preset, studio, watermark: row.madeOf?.watermark ?? null };
+        await row.update({ recipe: recipeHash(shared, master.sha256 ?? '') }, { transaction });
+      }
+    }),
+  );
+  return whole;
+}
+
 async function taskOf(
   { database }: Context,
   row: OutputRow,
   facts: MasterFacts,
   decisions: Decisions,
-  once: RunRow['once'],
+  preset: Preset,
 ): Promise<Omit<MasterJob['outputs'][number], 'to'>> {
-  const { id, fileName, presetId, presetVersion } = row;
-  const version = await database.presetVersions.findOne({ where: { presetId, version: presetVersion } });
-  const preset = varied(Preset.parse(version?.body), once[presetId]);
+  const { id, fileName, presetId } = row;
   // A watermark that was deleted while the run waited is still there for it.
   const mark = preset.mark && (await database.watermarks.findByPk(preset.mark.watermark));
   return { id, fileName, making: makingOf(facts, preset, presetId, decisions), watermark: mark && drawableMark(mark) };

@@ -40,9 +40,15 @@ export const StreamEvent = z
     z.object({ about: z.literal('set'), setId: Id, event: SetEvent }),
     z.object({ about: z.literal('run'), run: Run }),
     z.object({ about: z.literal('topic'), topic: z.enum(TOPICS) }),
+    z.object({ about: z.literal('beat') }).meta({ description: 'Nothing has changed, and the server is there' }),
   ])
   .meta({ id: 'StreamEvent' });
 export type StreamEvent = z.infer<typeof StreamEvent>;
+
+/** How often a stream tells that the server is there, ms. */
+export const BEAT_MS = 3000;
+/** After so long without a word the server counts as silent, ms. */
+export const SILENT_MS = 10_000;
 
 /** The sets that an event stream follows from now on. */
 export const FollowedSets = z.strictObject({ setIds: z.array(Id).max(200) }).meta({ id: 'FollowedSets' });

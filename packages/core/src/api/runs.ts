@@ -16,12 +16,21 @@ export const PresetChoice = z
   .meta({ id: 'PresetChoice' });
 export type PresetChoice = z.infer<typeof PresetChoice>;
 
+/** Which of the files that a preset makes of a picture: the label of a size, or `r1c2` of a panel; empty: it makes one. */
+export const OutputPart = z.string().max(60);
+
 /** Which outputs to make: of all pictures, of some, or only these. The counter in names counts in the set all the same. */
 export const RunRequest = PresetChoice.extend({
   earlier: EarlierFate.default('keep'),
   masterIds: z.array(Id).min(1).max(5000).optional().meta({ description: 'Only these pictures' }),
   pairs: z
-    .array(z.strictObject({ masterId: Id, presetId: Id }))
+    .array(
+      z.strictObject({
+        masterId: Id,
+        presetId: Id,
+        part: OutputPart.optional().meta({ description: 'Only this of its files; all, unless it is said' }),
+      }),
+    )
     .min(1)
     .max(50_000)
     .optional()
@@ -42,13 +51,18 @@ export const PlanView = z
     id: Id,
     since: Id.nullable().meta({ description: 'The plan of which only the changes are told; null: everything is' }),
     outputs: z.array(PlannedOutput).meta({ description: 'In the order of the set; with `since` those that have changed' }),
-    gone: z.array(z.object({ masterId: Id, presetId: Id })).meta({ description: 'With `since`: what is not planned any more' }),
+    gone: z
+      .array(z.object({ masterId: Id, presetId: Id, part: OutputPart }))
+      .meta({ description: 'With `since`: what is not planned any more' }),
     earlier: EarlierFiles.meta({
       description: 'Files of earlier runs that do not stay where they are when those at an earlier name or place go',
     }),
     notices: z.array(Finding).meta({ description: 'What is to be said once, of the whole plan' }),
     credits: z.array(CreditLine).meta({ description: 'How many pictures go out with which credit line' }),
     timeMs: z.int().meta({ description: 'How long the run is expected to take, from what this machine has done so far' }),
+    unseen: z
+      .int()
+      .meta({ description: 'Pictures that are still being analysed: where they are cropped to a ratio is not known until then' }),
     rough: z.int().meta({ description: 'Pictures that are still being weighed: what is expected of them is rough until then' }),
     freeBytes: z.int().nullable().meta({ description: 'Room where the files go; null: not known' }),
     path: z
@@ -75,6 +89,7 @@ const AnyOutput = z.object({
   runId: Id,
   masterId: Id,
   presetId: Id,
+  part: OutputPart,
   presetVersion: z.int().meta({ description: 'The version of the preset that made it' }),
   folder: z.string(),
   fileName: z.string(),
@@ -108,6 +123,13 @@ export type Output = z.infer<typeof Output>;
 
 export const RunState = z.enum(['running', 'paused', 'done', 'cancelled']);
 
+/** A file that a run could not make. */
+const Failure = z.object({
+  masterId: Id,
+  file: z.string().meta({ description: 'Name of the master' }),
+  message: z.string(),
+});
+
 /** How far a run is. */
 export const RunCounts = z.object({
   total: z.int(),
@@ -115,7 +137,11 @@ export const RunCounts = z.object({
   failed: z.int(),
   skipped: z.int(),
   cancelled: z.int(),
+  working: z.int().meta({ description: 'Files that are being made at this moment' }),
   bytes: z.number().meta({ description: 'Weight of what is done' }),
+  overCeiling: z.int().meta({ description: 'Of what is done, files over their ceiling, as their presets allow' }),
+  failedRemoved: z.int().meta({ description: 'Of what failed, files of pictures that are no longer in the set' }),
+  failures: z.array(Failure).meta({ description: 'The first that failed, three at most; pictures that are still in the set first' }),
 });
 export type RunCounts = z.infer<typeof RunCounts>;
 

@@ -1,19 +1,21 @@
 import * as z from 'zod';
 import { GamutLoss } from '../colour/gamut';
+import { DecidedOnItsWay } from '../decisions/decisions';
 import { Preset } from '../preset/schema';
 import { Judgement } from '../proof/judgement';
 import { Halo } from '../sharpen/halo';
 import { Finding } from '../vet/finding';
+import { OutputPart } from './runs';
 
 /** The rungs that change pixels, in their order; after `file` they are those of the finished file. */
-export const PIXEL_RUNGS = ['size', 'colour', 'sharpen', 'mark', 'file'] as const;
+export const PIXEL_RUNGS = ['size', 'tone', 'colour', 'sharpen', 'mark', 'print', 'file'] as const;
 export type PixelRung = (typeof PIXEL_RUNGS)[number];
 
 /** The longest edge of a sample, px: more than any screen shows at once. */
 const MOST = 8192;
 const Size = z.strictObject({ width: z.int().min(1).max(MOST), height: z.int().min(1).max(MOST) });
 
-/** What of an output is shown: a part at 1:1, around a place in shares of the picture without its border; or all of it, made smaller where it has to be. */
+/** What of an output is shown: a part at 1:1, around a place in shares of the picture, or the panel, without its border and edges; or all of it, made smaller where it has to be. */
 export const SampleView = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('part'), x: z.number().min(0).max(1), y: z.number().min(0).max(1), size: Size }),
   z.strictObject({ kind: z.literal('whole'), within: Size }),
@@ -21,7 +23,7 @@ export const SampleView = z.discriminatedUnion('kind', [
 export type SampleView = z.infer<typeof SampleView>;
 
 /**
- * What can be drawn over a sample: rims that sharpening makes, colours that the target cannot hold, values at the end of their scale; what the encoder
+ * What can be drawn over a sample: halos that sharpening makes, colours that the target cannot hold, values at the end of their scale; what the encoder
  * adds: steps in smooth areas, borders of blocks; and the difference itself, which takes the place of the picture.
  */
 export const SAMPLE_OVERLAYS = ['halos', 'gamut', 'highlights', 'shadows', 'banding', 'blocks', 'difference'] as const;
@@ -31,6 +33,10 @@ export type SampleOverlay = (typeof SAMPLE_OVERLAYS)[number];
 export const SampleWish = z
   .strictObject({
     preset: Preset,
+    part: OutputPart.default('').meta({
+      description: 'Which of the files that the preset makes; empty: its largest size, or the undivided picture',
+    }),
+    decided: DecidedOnItsWay,
     upTo: z.enum(PIXEL_RUNGS).meta({ description: 'The last rung that is applied' }),
     view: SampleView,
     overlay: z
@@ -75,6 +81,11 @@ export const SampleFacts = z.object({
     .nullable()
     .meta({ description: 'The part of the master that stays, as shares of it; null: all of it' }),
   spots: z.number().nullable().meta({ description: 'Share of the pixels that an overlay marks, 0-1' }),
+  ownSpots: z
+    .number()
+    .nullable()
+    .default(null)
+    .meta({ description: 'Bands and clipping that the master has itself, share of the pixels; null: this overlay tells nothing of it' }),
   halo: Halo.nullable(),
   gamut: GamutLoss.nullable(),
   judgement: Judgement.nullable().meta({ description: 'Of the part that is shown; null: not asked for' }),
@@ -89,7 +100,7 @@ type SeenPart = Pick<SampleFacts, 'width' | 'height' | 'output' | 'shown' | 'qua
 /** What a look has come to: the picture, or an overlay in its place. What cannot be shown is a problem instead. */
 export type SeenSample =
   | ({ kind: 'picture' } & SeenPart & Pick<SampleFacts, 'mark' | 'halo' | 'gamut' | 'judgement'>)
-  | ({ kind: 'overlay'; spots: number } & SeenPart);
+  | ({ kind: 'overlay'; spots: number; ownSpots: number | null } & SeenPart);
 
 /** A sample as it is told. @param whole of the whole file, where it was made */
 export function factsOfSample(
@@ -99,15 +110,18 @@ export function factsOfSample(
   const { width, height, output, shown, quality, expected, converted, cut } = seen;
   const part = { width, height, output, shown, quality, expected, converted, cut };
   const { bytes, warnings } = whole;
-  if (seen.kind === 'overlay') return { ...part, mark: null, spots: seen.spots, halo: null, gamut: null, judgement: null, bytes, warnings };
+  const none = { mark: null, spots: null, ownSpots: null, halo: null, gamut: null, judgement: null };
+  if (seen.kind === 'overlay') return { ...part, ...none, spots: seen.spots, ownSpots: seen.ownSpots, bytes, warnings };
   const { mark, halo, gamut, judgement } = seen;
-  return { ...part, mark, spots: null, halo, gamut, judgement, bytes, warnings };
+  return { ...part, ...none, mark, halo, gamut, judgement, bytes, warnings };
 }
 
 /** A whole file of a preset, saved or not, that is to be measured. */
 export const MeasureWish = z
   .strictObject({
     preset: Preset,
+    part: OutputPart.default('').meta({ description: 'Which of its files' }),
+    decided: DecidedOnItsWay,
     judged: z.boolean().default(true).meta({ description: 'Whether the difference is told too, which takes longer than the weight' }),
   })
   .meta({ id: 'MeasureWish' });

@@ -57,6 +57,7 @@ export const Glance = MasterFacts.pick({
   sRgb: true,
   captured: true,
   gps: true,
+  salience: true,
 }).extend({
   keywords: MasterFacts.shape.keywords
     .transform((keywords) => keywords.slice(0, MOST_KEYWORDS).map((keyword) => keyword.slice(0, LONGEST_KEYWORD)))
@@ -153,6 +154,15 @@ export const MarksChange = z
   })
   .meta({ id: 'MarksChange' });
 export type MarksChange = z.infer<typeof MarksChange>;
+
+/** What a file of decisions says of the pictures of a set. */
+export const MatchedDecisions = z
+  .object({
+    marks: MarksChange.shape.marks,
+    others: z.int().meta({ description: 'Pictures that the file speaks of and the set does not have' }),
+  })
+  .meta({ id: 'MatchedDecisions' });
+export type MatchedDecisions = z.infer<typeof MatchedDecisions>;
 
 export const SomeMasters = z.strictObject({ masterIds: z.array(Id).min(1).max(5000) }).meta({ id: 'SomeMasters' });
 

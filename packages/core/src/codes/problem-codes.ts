@@ -34,9 +34,14 @@ export const PROBLEM_CODES = {
     means: 'An untouched copy would hand over a location that is to be removed.',
     toDo: 'Leave the preset out for this picture, or keep its location.',
   },
-  'bundle-field': { means: 'A field of a bundle or studio file is wrong or unknown.', toDo: 'Correct the field that is named.' },
+  'bundle-field': { means: 'A field of a bundle, studio or decisions file is wrong or unknown.', toDo: 'Correct the field that is named.' },
   'manifest-field': { means: 'A field of a manifest is wrong or unknown.', toDo: 'Take the manifest as it was delivered.' },
   'manifest-missing': { means: 'There is no manifest beside the files.', toDo: 'Name it with --against FILE.' },
+  'names-alike': {
+    means: 'Names do not tell the files of one picture apart.',
+    toDo: 'Add the size, or the row and the column, to the name of the preset.',
+  },
+  'panel-too-large': { means: 'A panel is larger than the picture.', toDo: 'Choose smaller panels or a larger size, or allow enlarging.' },
   'too-long': { means: 'The output has a longer side than its type can have.', toDo: 'Choose a smaller size or another type.' },
   'type-not-writable': {
     means: 'The programs that write this file type are not on the machine.',
@@ -115,6 +120,11 @@ export const REQUEST_CODES = {
   'run-under-way': { status: 409, means: 'A run of the set is under way.', toDo: 'Wait for its end, or cancel it.' },
   'still-arriving': { status: 409, means: 'Pictures of the set are still being read.', toDo: 'Try again in a moment.' },
   'nothing-to-do': { status: 409, means: 'The presets apply to none of the pictures.', toDo: 'Choose other presets.' },
+  'files-alike': {
+    status: 409,
+    means: 'A preset makes several files of each picture, and its names do not tell them apart.',
+    toDo: 'Add the size, or the row and the column, to its name.',
+  },
   'in-the-way': {
     status: 409,
     means: 'Files of others are in the way, and the preset stops at them.',

@@ -8,7 +8,17 @@ import { D65_TO_D50, SPACES, type SpaceName } from './spaces';
 export const iccProfileOf = (name: SpaceName): Uint8Array => writeIccProfile(SPACES[name]);
 
 /** @param space `parameters` of its curve are those of parametricCurveType, type 0 (g) or 3 (g, a, b, c, d) */
-export function writeIccProfile({ title, toXyz, parameters }: { title: string; toXyz: Matrix; parameters: readonly number[] }): Uint8Array {
+export function writeIccProfile({
+  title,
+  toXyz,
+  white = 'D65',
+  parameters,
+}: {
+  title: string;
+  toXyz: Matrix;
+  white?: 'D65' | 'D50';
+  parameters: readonly number[];
+}): Uint8Array {
   const column = (c: number): Row => [toXyz[0][c]!, toXyz[1][c]!, toXyz[2][c]!];
   const curve = tag('para', 4 + 4 * parameters.length, (at, view) => {
     view.setUint16(at, parameters.length === 1 ? 0 : 3);
@@ -18,7 +28,7 @@ export function writeIccProfile({ title, toXyz, parameters }: { title: string; t
     ['desc', text(title)],
     ['cprt', text('No rights reserved')],
     ['wtpt', numbers('XYZ ', [0.9642, 1, 0.8249])],
-    ['chad', numbers('sf32', D65_TO_D50.flat())],
+    ['chad', numbers('sf32', (white === 'D65' ? D65_TO_D50 : IDENTITY).flat())],
     ['rXYZ', numbers('XYZ ', column(0))],
     ['gXYZ', numbers('XYZ ', column(1))],
     ['bXYZ', numbers('XYZ ', column(2))],
@@ -28,6 +38,12 @@ export function writeIccProfile({ title, toXyz, parameters }: { title: string; t
   ];
   return assemble(tags);
 }
+
+const IDENTITY: Matrix = [
+  [1, 0, 0],
+  [0, 1, 0],
+  [0, 0, 1],
+];
 
 const HEADER = 128;
 

@@ -2,13 +2,31 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { Preset, type PresetInput } from '../preset/schema';
 import { decidedAfter, type DecisionsChange, saidOf, undoOf } from './change';
+import { changeIn, decisionsFile, decisionsIn, idsByTitle, parseDecisionsFile } from './decisions-file';
 import { carriedPreset, countingDecisions, type Decisions, decisionsKey, NO_DECISIONS, Overrides } from './decisions';
 
 const IDS = ['0198a000-0000-7000-8000-000000000001', '0198a000-0000-7000-8000-000000000002', '0198a000-0000-7000-8000-000000000003'];
 const place = fc.record({ x: fc.constantFrom(0, 0.25, 1), y: fc.constantFrom(0, 0.5, 1) });
 const without = fc.oneof(fc.subarray(IDS), fc.dictionary(fc.constantFrom(...IDS), fc.boolean()));
+const crop = fc.record({
+  x: fc.constantFrom(0, 0.2),
+  y: fc.constant(0),
+  w: fc.constant(0.5),
+  h: fc.constant(0.5),
+  angle: fc.constantFrom(0, 3),
+});
+const placement = fc.record({ x: fc.constantFrom(0, 0.1), y: fc.constant(0), w: fc.constantFrom(0.3, 0.4) });
+const ratios = fc.dictionary(fc.constantFrom('4:5', '1:1', '1.91:1'), fc.option(placement));
 const change: fc.Arbitrary<DecisionsChange> = fc.record(
-  { assumeSrgb: fc.boolean(), fillRights: fc.boolean(), dropPlace: fc.boolean(), focus: fc.option(place), without },
+  {
+    assumeSrgb: fc.boolean(),
+    fillRights: fc.boolean(),
+    dropPlace: fc.boolean(),
+    focus: fc.option(place),
+    crop: fc.option(crop),
+    ratios,
+    without,
+  },
   { requiredKeys: [] },
 );
 const decisions: fc.Arbitrary<Decisions> = fc.array(change, { maxLength: 4 }).map((all) => all.reduce(decidedAfter, NO_DECISIONS));
@@ -20,9 +38,10 @@ describe('decisions about a picture', () => {
     fc.assert(
       fc.property(decisions, change, (before, one) => {
         const after = decidedAfter(before, one);
-        for (const name of ['assumeSrgb', 'fillRights', 'dropPlace', 'focus'] as const)
+        for (const name of ['assumeSrgb', 'fillRights', 'dropPlace', 'focus', 'crop'] as const)
           expect(after[name]).toEqual(one[name] === undefined ? before[name] : one[name]);
         if (one.without === undefined) expect(after.without).toEqual(before.without);
+        for (const [ratio, at] of Object.entries({ ...before.ratios, ...one.ratios })) expect(after.ratios[ratio] ?? null).toEqual(at);
       }),
     );
     const [a, b] = [
@@ -53,8 +72,36 @@ describe('decisions about a picture', () => {
     expect(saidOf(NO_DECISIONS)).toEqual({});
   });
 
+  it('travel as a file, and are the same where the presets have the same names; what a file does not decide stays', () => {
+    const presets = IDS.map((id, at) => ({ id, title: `P${at}` }));
+    const titles = new Map(presets.map(({ id, title }) => [id, title]));
+    const sha256 = 'a'.repeat(64);
+    fc.assert(
+      fc.property(decisions, decisions, (all, before) => {
+        const read = parseDecisionsFile(JSON.stringify(decisionsFile([{ sha256, fileName: 'a.jpg', decisions: all }], titles)));
+        if (!read.ok) throw new Error(read.problems[0]!.message);
+        const [picture] = read.value.pictures;
+        if (!picture) {
+          expect(saidOf(all)).toEqual({});
+          return;
+        }
+        expect(sorted(decisionsIn(picture, idsByTitle(presets)))).toEqual(sorted(all));
+        const after = decidedAfter(before, changeIn(picture, idsByTitle(presets)));
+        expect(after).toMatchObject({ ...saidOf(all), without: expect.arrayContaining(all.without) as string[] });
+        if (!all.crop) expect(after.crop).toEqual(before.crop);
+      }),
+    );
+  });
+
   it('make out of date what they count for, and leave every other preset the very same', () => {
-    const all: Decisions = { assumeSrgb: true, fillRights: true, dropPlace: true, focus: { x: 0, y: 1 }, without: [IDS[0]!] };
+    const all: Decisions = {
+      ...NO_DECISIONS,
+      assumeSrgb: true,
+      fillRights: true,
+      dropPlace: true,
+      focus: { x: 0, y: 1 },
+      without: [IDS[0]!],
+    };
     const open = { colour: { untagged: 'adobe-rgb' }, metadata: { rights: 'remove', place: 'keep' } } as const;
     const fitted = preset(open);
     const cut = preset({ ...open, size: { fit: 'cover', width: 9, height: 9 } });

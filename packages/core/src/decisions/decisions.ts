@@ -1,7 +1,10 @@
 import * as z from 'zod';
 import type { MasterFacts } from '../facts/facts';
 import type { Preset } from '../preset/schema';
-import { type CarriedSize, Focus } from '../size/geometry';
+import { Crop, Placement, ratioName, RatioName } from '../size/crop';
+import { Focus } from '../size/geometry';
+import type { DecidedSize } from '../size/used-part';
+import { addedTone, isNeutralForPicture, PictureTone } from '../tone/schema';
 
 /*
  * What a photographer has decided about pictures, beside what the presets say: each decision stands for itself, has its scope, and is carried
@@ -13,7 +16,13 @@ export const Overrides = z.strictObject({
   assumeSrgb: z.boolean().default(false).meta({ description: 'Its colours are sRGB, though no profile says so' }),
   fillRights: z.boolean().default(false).meta({ description: 'Missing rights are filled from the studio, whatever the preset' }),
   dropPlace: z.boolean().default(false).meta({ description: 'Nothing of where it was made goes out, whatever the preset' }),
-  focus: Focus.nullable().default(null).meta({ description: 'What stays in sight where a preset cuts to fill' }),
+  focus: Focus.nullable().default(null).meta({ description: 'What stays in sight where a preset cuts to fill, or to a ratio' }),
+  crop: Crop.nullable().default(null).meta({ description: 'What is used of it, and how it is turned, whatever the preset' }),
+  ratios: z
+    .record(RatioName, Placement)
+    .default({})
+    .meta({ description: 'Where it is cut by presets that ask for a ratio, by the ratio’s name, such as 2:3' }),
+  tone: PictureTone.nullable().default(null).meta({ description: 'What is added to the tone of every preset for this picture' }),
   without: z.array(z.uuid()).max(10_000).default([]).meta({ description: 'Presets that make nothing of it' }),
 });
 export type Decisions = z.infer<typeof Overrides>;
@@ -21,8 +30,13 @@ export type DecisionName = keyof Decisions;
 
 export const NO_DECISIONS: Decisions = Overrides.parse({});
 
+/** Decisions in a question about a picture: they are on a screen before they are kept. */
+export const DecidedOnItsWay = Overrides.optional().meta({
+  description: 'What is decided about the picture, where that is still on its way; without it: what is kept',
+});
+
 /** A preset as it is carried out for one picture. */
-export type CarriedPreset = Omit<Preset, 'size'> & { size: CarriedSize };
+export type CarriedPreset = Omit<Preset, 'size'> & { size: DecidedSize };
 
 interface Decision<Value> {
   /** What it is about: the picture, whatever is made of it; or the picture and one preset, so that it is a list of presets. */
@@ -57,8 +71,23 @@ export const DECISIONS: { readonly [Name in DecisionName]: Decision<Decisions[Na
   focus: {
     scope: 'picture',
     // Only where it is cut, so that moving it makes nothing else out of date.
-    counts: (value, preset) => value !== null && isMade(preset) && preset.size.fit === 'cover',
+    counts: (value, preset) => value !== null && isMade(preset) && (preset.size.fit === 'cover' || preset.size.ratio !== null),
     carry: (value, preset) => (value ? { ...preset, size: { ...preset.size, focus: value } } : preset),
+  },
+  crop: {
+    scope: 'picture',
+    counts: (value, preset) => value !== null && isMade(preset),
+    carry: (value, preset) => (value ? { ...preset, size: { ...preset.size, crop: value } } : preset),
+  },
+  ratios: {
+    scope: 'picture',
+    counts: (value, preset) => isMade(preset) && Object.keys(ratiosFor(value, preset)).length > 0,
+    carry: (value, preset) => ({ ...preset, size: { ...preset.size, ratios: ratiosFor(value, preset) } }),
+  },
+  tone: {
+    scope: 'picture',
+    counts: (value, preset) => value !== null && isMade(preset) && !isNeutralForPicture(value),
+    carry: (value, preset) => (value ? { ...preset, tone: addedTone(preset.tone, value) } : preset),
   },
   without: {
     scope: 'picture and preset',
@@ -66,6 +95,14 @@ export const DECISIONS: { readonly [Name in DecisionName]: Decision<Decisions[Na
     carry: asItIs,
   },
 };
+
+/** Those for the ratio of a preset, in either orientation. */
+function ratiosFor(ratios: Decisions['ratios'], { size: { ratio } }: Pick<Preset, 'size'>): Decisions['ratios'] {
+  if (!ratio) return {};
+  const names = new Set([ratioName(ratio), ratioName({ w: ratio.h, h: ratio.w })]);
+  return Object.fromEntries(Object.entries(ratios).filter(([name]) => names.has(name)));
+}
+
 const NAMES = Object.keys(DECISIONS) as DecisionName[];
 
 /**

@@ -28,6 +28,12 @@ export const ManifestFile = SeenFile.extend({
   master: z.string().max(1000).meta({ description: 'Name of the master' }),
   preset: z.string().max(1000),
   version: z.int().min(1).nullable().meta({ description: 'Of the preset; null: it has none, on the command line' }),
+  part: z
+    .string()
+    .min(1)
+    .max(60)
+    .optional()
+    .meta({ description: 'Which of the files that the preset makes of a picture, where it makes several' }),
 });
 export type ManifestFile = z.infer<typeof ManifestFile>;
 

@@ -3,6 +3,7 @@ import { MASTER_FORMATS } from '../types/table';
 import { GamutLoss } from '../colour/gamut';
 import { CONTACT_NAMES } from '../metadata/groups';
 import { Weighing } from '../plan/weighing';
+import { Salience } from '../size/proposal';
 import { Finding } from '../vet/finding';
 
 /** Who made the picture and how it may be used: the rights group, consistent in EXIF, IPTC-IIM and XMP. */
@@ -85,6 +86,9 @@ export const MasterFacts = z.object({
     .boolean()
     .default(false)
     .meta({ description: 'Whether it was weighed at its larger sizes, too, as far as that could be done' }),
+  salience: Salience.nullable()
+    .default(null)
+    .meta({ description: 'What draws the eye; null: not looked at yet, which is done when it is to be cut to a ratio' }),
   metadataUnread: z
     .boolean()
     .default(false)
@@ -107,6 +111,7 @@ export const Inspection = MasterFacts.omit({
   outsideSrgb: true,
   weighings: true,
   finelyWeighed: true,
+  salience: true,
   reader: true,
 }).extend({
   file: z.string(),

@@ -35,5 +35,6 @@ export const soundFacts: MasterFacts = {
   weighings: [],
   finelyWeighed: false,
   reader: READER,
+  salience: null,
   metadataUnread: false,
 };

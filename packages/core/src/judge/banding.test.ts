@@ -1,46 +1,67 @@
 import { describe, expect, it } from 'vitest';
 import { toEightBits } from '../colour/dither';
-import { bandingOf, bandingSpots, SEEN_BANDING } from './banding';
+import { bandingShare, bandingSpots, ownBandingSpots, SEEN_BAND } from './banding';
 import { blockSpots, SEEN_BLOCK } from './blocks';
 import type { Luma } from './ms-ssim';
+import { regionsOf } from './regions';
 
-const [width, height] = [192, 64];
+const [width, height] = [192, 96];
+const size = { width, height };
 const luma = (at: (x: number, y: number) => number): Luma => ({
   width,
   height,
   values: Float32Array.from({ length: width * height }, (_, i) => at(i % width, Math.floor(i / width))),
 });
-const middle = (values: ArrayLike<number>, x: number) => values[32 * width + x]!;
-const share = (spots: Uint8Array) => spots.reduce((sum, spot) => sum + spot, 0) / spots.length;
+/** The same numbers every time, -0.5 to 0.5. */
+const grain = (x: number, y: number) => ((Math.imul(x * 7919 + y * 104_729, 2654435761) >>> 8) % 1000) / 1000 - 0.5;
 /** A ramp of one level in 16 px, as the engine rounds it. */
 const ramp = Uint16Array.from({ length: width * height }, (_, i) => 257 * (80 + (i % width) / 16));
-const dithered: Luma = { width, height, values: Float32Array.from(toEightBits(ramp, true)) };
+const dithered: Luma = { ...size, values: Float32Array.from(toEightBits(ramp, true)) };
 const steps = (levels: number) => luma((x) => 80 + levels * Math.floor(x / 64));
 
 describe('banding', () => {
-  it.each([1, 2, 4])('of a contour of %i levels is what the formula gives for a window that it divides', (levels) => {
-    const banding = bandingOf(steps(levels));
-    // At x = 64 + d the window of 31 columns holds 15 - d of the darker side; all of it is flat but the column left of the contour.
-    for (const d of [2, 5, 10]) {
-      const [darker, all] = [15 - d, 31];
-      const [here, there] = [(all - darker) / all, darker / all];
-      expect(middle(banding, 64 + d)).toBeCloseTo((levels * here * there) / (here + there), 1);
-    }
-    expect(middle(banding, 32)).toBe(0); // further off than the window reaches
+  it('is a step of at least two levels between even strips, where there was an even slope before', () => {
+    const banded = luma((x) => 80 + 3 * Math.floor((x + 24) / 48));
+    const regions = regionsOf(bandingSpots(dithered, banded), size);
+    // The strips change at 24, 72, 120 and 168.
+    expect(regions.map(({ left, width: wide }) => Math.round((left + wide / 2 - 24) / 48))).toEqual([0, 1, 2, 3]);
+    for (const { height: long } of regions) expect(long).toBeGreaterThan(80);
+    expect(bandingShare(dithered, banded)).toBeGreaterThan(0.02);
+    // A step of one level is what 8 bits are.
+    expect(SEEN_BAND.added).toBeGreaterThan(1);
+    expect(
+      bandingShare(
+        dithered,
+        luma((x) => 80 + Math.floor(x / 16)),
+      ),
+    ).toBe(0);
   });
 
-  it('is none in a dithered ramp, in texture and at edges that belong to the picture', () => {
-    expect(Math.max(...bandingOf(dithered))).toBeLessThan(SEEN_BANDING);
-    expect(Math.max(...bandingOf(luma((x, y) => 90 + ((x * 7919 + y * 104_729) % 41))))).toBe(0);
-    expect(Math.max(...bandingOf(steps(40)))).toBe(0);
+  it('is none in what the picture had itself, in texture, at edges, or on ground whose grain hides it', () => {
+    expect(bandingShare(dithered, dithered)).toBe(0);
+    expect(bandingShare(steps(3), steps(3))).toBe(0);
+    expect(
+      bandingShare(
+        luma(() => 80),
+        steps(40),
+      ),
+    ).toBe(0);
+    const textured = luma((x, y) => 80 + 30 * grain(Math.floor(x / 6), Math.floor(y / 6)));
+    expect(bandingShare(textured, steps(3))).toBe(0);
+    const stepped = steps(3);
+    const grained = luma((x, y) => stepped.values[y * width + x]! + 16 * grain(x, y));
+    expect(
+      bandingShare(
+        luma((x, y) => 80 + x / 32 + 16 * grain(x, y)),
+        grained,
+      ),
+    ).toBe(0);
   });
 
-  it('counts only where it was not before', () => {
-    const banded = luma((x) => 80 + 3 * Math.floor(x / 48));
-    expect(share(bandingSpots(dithered, banded))).toBeGreaterThan(0.2);
-    expect(share(bandingSpots(banded, banded))).toBe(0);
-    expect(share(bandingSpots(dithered, dithered))).toBe(0);
-    expect(SEEN_BANDING).toBeGreaterThan(0.25);
+  it('of the picture itself is told apart', () => {
+    expect(ownBandingSpots(steps(4)).some(Boolean)).toBe(true);
+    expect(ownBandingSpots(dithered).some(Boolean)).toBe(false);
+    expect(ownBandingSpots(luma((x, y) => 90 + 41 * grain(x, y))).some(Boolean)).toBe(false);
   });
 });
 

@@ -5,7 +5,9 @@ import { apply, type Row } from '../colour/matrix';
 import { between, GAMUT_TOLERANCE } from '../colour/matrix-transform';
 import type { RgbSpace } from '../colour/spaces';
 import type { Raster } from '../raster';
+import { HALO_GROUND, SEEN_HALO, standsOut } from '../sharpen/halo';
 import type { PixelSize } from '../size/geometry';
+import { longOnly } from './regions';
 import type { Rgb8 } from './visible-difference';
 
 /*
@@ -14,12 +16,12 @@ import type { Rgb8 } from './visible-difference';
 
 const FULL = 65_535;
 
-/** Halos of which the strongest hundredth is at least so strong, share of full scale, are seen at arm's length (common practice, no source). */
-export const SEEN_HALO = 0.07;
+/** A line of spots that is shorter is no halo, px: fitted with the limits of {@link standsOut}. */
+const LEAST_LINE = 8;
 
 /**
- * Where sharpening drew rims that are seen: luma beyond the range that the 3 x 3 px around had before, by {@link SEEN_HALO} or more. The
- * same measure as {@link HaloMeter} takes in one row of sixteen.
+ * Where sharpening drew halos that are seen: luma beyond the range that the 3 x 3 px around had before, in a line that stands out against its
+ * surroundings. {@link HaloMeter} takes the same measure, along one row of sixteen.
  * @param before and @param after grey, RGB or CMYK of 16 bits
  */
 export function haloSpots(before: Raster<Uint16Array>, after: Raster<Uint16Array>): Uint8Array {
@@ -28,6 +30,9 @@ export function haloSpots(before: Raster<Uint16Array>, after: Raster<Uint16Array
   const spots = new Uint8Array(width * height);
   for (let y = 1; y < height - 1; y++)
     for (let x = 1; x < width - 1; x++) {
+      const at = y * width + x;
+      const sign = is[at]! > was[at]! ? 1 : -1;
+      if (Math.abs(is[at]! - was[at]!) < SEEN_HALO * FULL) continue;
       let [low, high] = [Infinity, -Infinity];
       for (let row = -1; row <= 1; row++)
         for (let column = -1; column <= 1; column++) {
@@ -35,10 +40,13 @@ export function haloSpots(before: Raster<Uint16Array>, after: Raster<Uint16Array
           if (value < low) low = value;
           if (value > high) high = value;
         }
-      const here = is[y * width + x]!;
-      if (here - high >= SEEN_HALO * FULL || low - here >= SEEN_HALO * FULL) spots[y * width + x] = 1;
+      const over = sign > 0 ? is[at]! - high : low - is[at]!;
+      if (over < SEEN_HALO * FULL) continue;
+      const along = x >= HALO_GROUND && x < width - HALO_GROUND && standsOut(was, at, 1, over, sign, FULL);
+      const down = y >= HALO_GROUND && y < height - HALO_GROUND && standsOut(was, at, width, over, sign, FULL);
+      if (along || down) spots[at] = 1;
     }
-  return spots;
+  return longOnly(spots, before, LEAST_LINE);
 }
 
 /** Luma on the scale of 16 bits, as the unsharp mask takes it. */
@@ -72,11 +80,11 @@ export const outsideSpotsOfLab = (colours: readonly Lab[], target: RgbSpace): Ui
   Uint8Array.from(linearOfLab(colours, target), (rgb) => (isOutside(rgb) ? 1 : 0));
 
 /**
- * Where a finished picture has reached the end of its scale: at least one of a pixel's channels is as bright, or as dark, as it can be.
- * @param picture RGB or grey of 8 bits
+ * Where a picture has reached the end of its scale: at least one of a pixel's channels is as bright, or as dark, as it can be.
+ * @param picture RGB or grey of 8 or 16 bits
  */
-export function clippedSpots({ pixels, channels }: Raster<Uint8Array>, end: 'highlights' | 'shadows'): Uint8Array {
-  const limit = end === 'highlights' ? 255 : 0;
+export function clippedSpots({ pixels, channels }: Raster, end: 'highlights' | 'shadows'): Uint8Array {
+  const limit = end === 'shadows' ? 0 : pixels instanceof Uint8Array ? 255 : FULL;
   const colours = Math.min(3, channels);
   const spots = new Uint8Array(pixels.length / channels);
   for (let pixel = 0, at = 0; pixel < spots.length; pixel++, at += channels)

@@ -31,6 +31,19 @@ interface Loops {
   columnsOfBand(band: number, width: number, rows: number, pixelBytes: number, fromLast: boolean, out: number): void;
   backToFront(row: number, width: number, pixelBytes: number, out: number): void;
   smearedBlocks(above: number, below: number, width: number, limit: number): number;
+  pixelsOfFour(from: number, channels: number, width: number, out: number): void;
+  // prettier-ignore
+  turnedRow(part: number, partWidth: number, partHeight: number, left: number, top: number, u: number, v: number, du: number, dv: number, first: number, width: number, reach: number, table: number, taps: number, phases: number, channels: number, scale: number, root: boolean, out: number): void;
+  // prettier-ignore
+  toneLightness(from: number, count: number, tables: number, stride: number, values: number, curve: number, out: number): void;
+  // prettier-ignore
+  toneRgb(from: number, count: number, tables: number, stride: number, values: number, ratios: number, lightness: number, lights: number, chroma: boolean, encode: number, out: number): void;
+  sumWithSquares(row: number, width: number, sign: number, sums: number, squares: number): void;
+  sumOfTwo(first: number, second: number, width: number, sign: number, sums: number, others: number): void;
+  alongSums(columns: number, width: number, r: number, out: number): void;
+  // prettier-ignore
+  guidedRow(sums: number, squares: number, counts: number, rows: number, width: number, detail: number, slopes: number, offsets: number): void;
+  contrastRow(slopes: number, offsets: number, counts: number, rows: number, width: number, amount: number, lightness: number): void;
   wordsToBytes(from: number, length: number, offsets: number, out: number): void;
 }
 
@@ -89,6 +102,10 @@ export class Workspace {
 
   floats(address: number, length: number): Float32Array {
     return new Float32Array(this.memory.buffer, address, length);
+  }
+
+  integers(address: number, length: number): Uint32Array {
+    return new Uint32Array(this.memory.buffer, address, length);
   }
 
   words(address: number, length: number): Uint16Array {

@@ -16,7 +16,7 @@ const plain: Ingredients = {
   studio: StudioDetails.parse({ creator: 'Ann' }),
   watermark: null,
 };
-const ALL: Depends[] = ['pixels', 'file', 'bytes'];
+const ALL: Depends[] = ['pixels', 'file', 'bytes', 'judged'];
 /** Which keys another value changes. */
 const changed = (more: Partial<Ingredients>, from: Partial<Ingredients> = {}) =>
   ALL.filter((depends) => keyOf(depends, { ...plain, ...from }) !== keyOf(depends, { ...plain, ...from, ...more }));
@@ -37,21 +37,26 @@ describe('what decides about pixels, the file and its weight', () => {
       expect(changed({ preset: preset(more) }), JSON.stringify(more)).toEqual(ALL);
     expect(changed({ watermark: 'w' }, { preset: preset({ mark: { watermark: 'w' } }) })).toEqual(ALL);
     for (const file of [{ quality: 3 }, { progressive: false }, { chroma: '4:4:4' }, { match: 0.9 }] as PresetInput['file'][])
-      expect(changed({ preset: preset({ file }) })).toEqual(['file', 'bytes']);
+      expect(changed({ preset: preset({ file }) })).toEqual(['file', 'bytes', 'judged']);
     expect(changed({ preset: preset({ file: { type: 'webp' } }) }, { preset: preset({ file: { type: 'avif' } }) })).toEqual([
       'file',
       'bytes',
+      'judged',
     ]);
-    expect(changed({ preset: preset({ metadata: { capture: 'keep' } }) })).toEqual(['bytes']);
+    expect(changed({ preset: preset({ metadata: { capture: 'keep' } }) })).toEqual(['bytes', 'judged']);
     expect(changed({ preset: preset({ name: { parts: [{ part: 'text', text: 'n' }] }, folder: 'f', title: 'Y' }) })).toEqual([]);
+  });
+
+  it('is told apart from what is thought of it, which is another by another judge', () => {
+    expect(new Set(ALL.map((depends) => keyOf(depends, plain))).size).toBe(ALL.length);
   });
 
   it('counts the studio where it fills in, and metadata for the file where a ceiling leaves them their room', () => {
     const studio = StudioDetails.parse({ creator: 'Somebody else' });
     const fills = { preset: preset({ metadata: { rights: 'keep', fill: true } }) };
-    expect(changed({ studio }, fills)).toEqual(['bytes']);
+    expect(changed({ studio }, fills)).toEqual(['bytes', 'judged']);
     const under = { preset: preset({ metadata: { rights: 'keep', fill: true }, file: { ceiling: { bytes: 5000 } } }) };
-    expect(changed({ studio }, under)).toEqual(['file', 'bytes']);
+    expect(changed({ studio }, under)).toEqual(['file', 'bytes', 'judged']);
     expect(changed({ studio }, { preset: preset({ metadata: { rights: 'remove' } }) })).toEqual([]);
   });
 });

@@ -1,4 +1,5 @@
 import type { MasterFacts } from '../facts/facts';
+import { JUDGE } from '../proof/judgement';
 import { FILE_TYPES } from '../types/table';
 import type { FileRung } from '../preset/schema';
 import { recipeRungs, type SharedRecipe } from './recipe';
@@ -6,9 +7,9 @@ import { ENGINE } from './engines';
 
 /**
  * How much of a file something depends on. `pixels`: the finished picture before it is encoded; `file`: that picture as it is encoded, with
- * its quality, size and chroma; `bytes`: the whole file, and so its weight.
+ * its quality, size and chroma; `bytes`: the whole file, and so its weight; `judged`: the whole file and what is thought of it.
  */
-export type Depends = 'pixels' | 'file' | 'bytes';
+export type Depends = 'pixels' | 'file' | 'bytes' | 'judged';
 
 /** Everything that decides about a file, but for its name and its time. */
 export interface Ingredients extends SharedRecipe {
@@ -28,8 +29,8 @@ export function keyOf(depends: Depends, { content, facts, ...shared }: Ingredien
   const picture = [ENGINE, content, facts.exifSpace, pixels, pixelTraits(rung)];
   if (depends === 'pixels') return JSON.stringify(picture);
   // Metadata take their room under a ceiling.
-  const described = depends === 'bytes' || rung.ceiling ? [metadata, details] : [];
-  return JSON.stringify([...picture, file, ...described]);
+  const described = depends !== 'file' || rung.ceiling ? [metadata, details] : [];
+  return JSON.stringify([...picture, file, ...described, ...(depends === 'judged' ? [JUDGE] : [])]);
 }
 
 /** What each field of the File rung decides first: pixels, or how they are encoded. */

@@ -1,5 +1,8 @@
 import type { StudioDetails } from '../metadata/studio';
+import { type PlacedPanels } from '../parts/parts';
+import { CanvasRung, PanelsRung } from '../parts/schema';
 import { BorderRung, Ceiling, ColourRung, FileRung, MarkRung, MetadataRung, type Preset, SharpenRung, SizeRung } from '../preset/schema';
+import { activeTone, NO_TONE } from '../tone/schema';
 import { ENGINE } from './engines';
 
 /** Everything that decides what is in an output. Two outputs of one recipe are the same file. */
@@ -38,14 +41,20 @@ export function recipeTexts(shared: SharedRecipe): (master: string, engine?: num
 
 /** The rungs of a preset as they count for a file, each with what it says beside the neutral default. */
 export function recipeRungs({ preset, studio, watermark }: SharedRecipe) {
-  const { size, colour, sharpen, mark, border, file, metadata } = preset;
+  const { size, colour, sharpen, mark, border, panels, canvas, file, metadata } = preset;
   const plain = (neutral ??= neutralRungs());
+  const tone = activeTone(preset.tone);
+  const toneSaid = tone && differing(tone, NO_TONE);
   return {
     size: differing(size, plain.size),
     colour: differing(colour, plain.colour),
     sharpen: sharpen && differing(sharpen, plain.sharpen),
     mark: mark && { ...differing({ ...mark, watermark: '-' }, plain.mark), watermark },
     border: border && differing(border, plain.border, ['px']),
+    // Left out where there are none, as they were before there were any.
+    ...(toneSaid ? { tone: toneSaid } : {}),
+    ...(panels ? { panels: panelsSaid(panels, plain.panels) } : {}),
+    ...(canvas ? { canvas: differing(canvas, plain.canvas, ['width']) } : {}),
     file: {
       ...differing({ ...file, ceiling: null }, plain.file),
       ...(file.ceiling ? { ceiling: differing(file.ceiling, plain.ceiling, ['bytes']) } : {}),
@@ -56,6 +65,11 @@ export function recipeRungs({ preset, studio, watermark }: SharedRecipe) {
   };
 }
 
+/** Which of them it is, too; in which order they are counted changes no file. */
+function panelsSaid({ at, ...panels }: PlacedPanels, plain: PanelsRung) {
+  return { ...differing({ ...panels, order: plain.order }, plain), ...(at === undefined ? {} : { at }) };
+}
+
 /** Rungs that ask for nothing; made when they are first needed, since the schemas have to be there. */
 let neutral: ReturnType<typeof neutralRungs> | undefined;
 const neutralRungs = () => ({
@@ -64,6 +78,8 @@ const neutralRungs = () => ({
   sharpen: SharpenRung.parse({})!,
   mark: MarkRung.parse({ watermark: '-' })!,
   border: BorderRung.parse({ px: 1 })!,
+  panels: PanelsRung.parse({ columns: 1, rows: 1 }),
+  canvas: CanvasRung.parse({ width: 1 }),
   file: FileRung.parse({}),
   ceiling: Ceiling.parse({ bytes: 1000 }),
   metadata: MetadataRung.parse({}),

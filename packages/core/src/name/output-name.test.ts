@@ -16,6 +16,7 @@ const context = {
   height: 2048,
   captured: '1996-07-10T12:08:56+02:00',
   creator: null,
+  part: null,
 };
 const stem = (rung: object) => outputStem(NameRung.parse(rung), context);
 

@@ -17,7 +17,15 @@ export interface NameContext {
   /** `yyyy-MM-ddTHH:mm:ss`, or null when the file does not say. */
   captured: string | null;
   creator: string | null;
+  /** What tells the files of one picture apart; null: there is only one. */
+  part: NamedPart | null;
 }
+
+/** One of several files of a picture, as names tell it. */
+export type NamedPart =
+  | { kind: 'size'; label: string }
+  /** From 1. `digits`: how many the largest number has. */
+  | { kind: 'panel'; row: number; column: number; digits: { row: number; column: number } };
 
 /**
  * The stem of an output's name (without extension), safe for file systems and, when asked, for the web. Where it would be too
@@ -78,6 +86,11 @@ function writePart(part: NamePart, context: NameContext): string {
       return String(context.height);
     case 'creator':
       return context.creator ?? '';
+    case 'size':
+      return context.part?.kind === 'size' ? context.part.label : '';
+    case 'row':
+    case 'column':
+      return context.part?.kind === 'panel' ? String(context.part[part.part]).padStart(context.part.digits[part.part], '0') : '';
   }
 }
 

@@ -5,7 +5,7 @@ import { DatePattern } from './date-pattern';
 /** Text inside a name: no path separators, they belong to the folder. */
 const nameText = line(100).regex(/^[^/\\]*$/, { error: 'text without "/" and "\\"; levels belong to folder' });
 
-const PARTS = 'original, text, counter, date, set, preset, long-edge, width, height, creator';
+const PARTS = 'original, text, counter, date, set, preset, long-edge, width, height, creator, size, row, column';
 
 export const NamePart = z.discriminatedUnion(
   'part',
@@ -25,6 +25,9 @@ export const NamePart = z.discriminatedUnion(
     z.strictObject({ part: z.literal('width') }),
     z.strictObject({ part: z.literal('height') }),
     z.strictObject({ part: z.literal('creator') }),
+    z.strictObject({ part: z.literal('size') }),
+    z.strictObject({ part: z.literal('row') }),
+    z.strictObject({ part: z.literal('column') }),
   ],
   { error: `a part that is one of ${PARTS}` },
 );

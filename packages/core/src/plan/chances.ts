@@ -1,6 +1,10 @@
-import { isLeftOut } from '../decisions/decisions';
+import { isLeftOut, NO_DECISIONS } from '../decisions/decisions';
+import type { MasterFacts } from '../facts/facts';
 import { sameTag } from '../gather/marks';
 import { folderSafe } from '../name/folder';
+import { partsOfPicture } from '../making/making';
+import { type OutputOf, outputKey } from '../parts/output-of';
+import { missingInWords, type PresetPart } from '../parts/parts';
 import type { Preset } from '../preset/schema';
 import type { Problem } from '../problem';
 import { type Finding, finding } from '../vet/finding';
@@ -12,47 +16,82 @@ export interface Possible {
   is: 'possible';
   target: string;
   folder: string;
+  facts: MasterFacts;
   outcome: Extract<Outcome, { ok: true }>;
 }
 
-/** What can come of one master by one preset, whatever it is called. */
+/** What can come of one master by one file of a preset, whatever it is called. */
 export type Chance = Possible | { is: 'not-for'; reason: Finding } | { is: 'failed'; error: Problem };
 
 /** What can come of each cell of a run sheet; each is worked out when it is first asked for. */
 export class Chances {
   private readonly known = new Map<string, Chance>();
   private readonly masters: ReadonlyMap<string, PlanMaster>;
-  private readonly presets: ReadonlyMap<string, PlanRequest['presets'][number] & { folder: string }>;
+  private readonly presets: ReadonlyMap<string, AskedPreset>;
+  /** Of presets that make the same files of every picture. */
+  private readonly sameParts = new Map<string, readonly PresetPart[]>();
 
   constructor(private readonly request: PlanRequest) {
     this.masters = new Map(request.masters.map((master) => [master.id, master]));
     this.presets = new Map(request.presets.map((one) => [one.id, { ...one, folder: folderSafe(one.preset.folder) }]));
   }
 
-  /** @returns null where the master or the preset is not of this run sheet */
-  of(masterId: string, presetId: string): Chance | null {
-    const key = `${masterId} ${presetId}`;
+  /** @returns null where the master, the preset or the part is not of this run sheet */
+  of(output: OutputOf): Chance | null {
+    const key = outputKey(output);
     const known = this.known.get(key);
     if (known) return known;
-    const master = this.masters.get(masterId);
-    const one = this.presets.get(presetId);
-    if (!master || !one) return null;
-    const chance = this.workOut(master, one);
+    const master = this.masters.get(output.masterId);
+    const asked = this.presets.get(output.presetId);
+    const part = master && asked && this.parts(master, asked.id).find(({ part: own }) => own === output.part);
+    if (!part) return null;
+    const chance = this.workOut(master, asked, part.preset);
     this.known.set(key, chance);
     return chance;
   }
 
-  private workOut(master: PlanMaster, { id, preset, problem, folder }: PlanRequest['presets'][number] & { folder: string }): Chance {
+  /** Whether a picture and a preset are of this run sheet, whatever files come of them. */
+  isOfRun({ masterId, presetId }: OutputOf): boolean {
+    return this.masters.has(masterId) && this.presets.has(presetId);
+  }
+
+  /** The files that a preset of the run sheet makes of a master. */
+  parts(master: PlanMaster, presetId: string): readonly PresetPart[] {
+    const { preset } = this.presets.get(presetId)!;
+    const known = this.sameParts.get(presetId);
+    if (known) return known;
+    const { read, decisions = NO_DECISIONS } = master;
+    const parts = partsOfPicture(read.ok ? read.facts : null, preset, presetId, decisions);
+    if ((preset.panels?.width ?? null) === null) this.sameParts.set(presetId, parts);
+    return parts;
+  }
+
+  private workOut(master: PlanMaster, { id, preset: whole, problem, folder }: AskedPreset, preset: Preset): Chance {
     const reason = notFor(preset, master, id);
     if (reason) return { is: 'not-for', reason };
     if (problem) return { is: 'failed', error: problem };
+    const unnamed = namesAlike(whole);
+    if (unnamed) return { is: 'failed', error: unnamed };
     if (!master.read.ok) return { is: 'failed', error: master.read.problem };
     const target = this.request.targetOf ? this.request.targetOf(master) : '';
     if (typeof target !== 'string') return { is: 'failed', error: target };
-    const { house = null, fills = false } = this.request;
-    const outcome = outcomeOf(master.fileName, master.read.facts, master.decisions, id, preset, house, fills);
-    return outcome.ok ? { is: 'possible', target, folder, outcome } : { is: 'failed', error: outcome.problem };
+    const { facts } = master.read;
+    const outcome = outcomeOf(master.fileName, facts, master.decisions, id, preset, this.request.fills ?? false);
+    return outcome.ok ? { is: 'possible', target, folder, facts, outcome } : { is: 'failed', error: outcome.problem };
   }
+}
+
+type AskedPreset = PlanRequest['presets'][number] & { folder: string };
+
+/** Why the files that a preset makes of one picture would have one name; null: they are told apart, or there is only one. */
+export function namesAlike(preset: Pick<Preset, 'size' | 'panels' | 'name'>): Problem | null {
+  const words = missingInWords(preset);
+  if (words === '') return null;
+  return {
+    code: 'names-alike',
+    field: 'name.parts',
+    message: `It makes several files of each picture, and their names do not tell them apart. Add ${words} to the name.`,
+  };
 }
 
 /** Whether the marks of a master let it have a preset: enough stars, and one of the tags if the preset names any. */

@@ -4,6 +4,7 @@ import { soundFacts } from '../facts/sound-facts';
 import { Preset } from '../preset/schema';
 import { type EarlierFate, type EarlierFile, earlierFilesOf, earlierSentence, movesOf } from './earlier';
 import { joinPath, placeKey } from './file-place';
+import { type OutputOf, outputKey } from '../parts/output-of';
 import { type PlannedOutput, planRun } from './plan';
 
 /** A file of the folder: of an output as it was made last, of one that somebody has changed, or a stranger's. */
@@ -11,6 +12,7 @@ interface Lying {
   outputId: string;
   masterId: string;
   presetId: string;
+  part: string;
   /** What it was made of. */
   recipe: string;
   isCurrent: boolean;
@@ -30,17 +32,17 @@ class Studio {
   plan(earlier: EarlierFate, only?: readonly string[]): PlannedOutput[] {
     const ours = [...this.folder.values()].filter(({ isOurs }) => isOurs);
     const isWhole = only === undefined;
-    const current = new Map(ours.filter((file) => file.isCurrent).map((file) => [`${file.masterId} ${file.presetId}`, file]));
+    const current = new Map(ours.filter((file) => file.isCurrent).map((file) => [outputKey(file), file]));
     return planRun({
       setTitle: 'Set',
       masters: this.pictures.map((id) => ({ id, fileName: `${id}.jpg`, read: { ok: true, facts: soundFacts }, rating: 3, tags: [] })),
       presets: this.presets.map((one) => ({ ...one, problem: null })),
       earlier,
-      isInRun: (masterId) => only?.includes(masterId) ?? true,
-      current: (masterId, presetId) => {
-        const file = current.get(`${masterId} ${presetId}`);
+      isInRun: ({ masterId }) => only?.includes(masterId) ?? true,
+      current: (output) => {
+        const file = current.get(outputKey(output));
         if (!file) return null;
-        const upToDate = file.recipe === this.recipeOf(masterId, presetId);
+        const upToDate = file.recipe === this.recipeOf(output);
         const made = { outputId: file.outputId, width: 1, height: 1, bytes: 1, quality: 1, presetVersion: 1, at: '', remarks: [] };
         return { ...file, upToDate, stale: upToDate ? null : 'preset', made };
       },
@@ -49,7 +51,7 @@ class Studio {
         if (!file) return { is: 'free' };
         if (!file.isOurs) return { is: 'stranger' };
         const isInSet = this.pictures.includes(file.masterId);
-        if (file.isCurrent && isInSet) return { is: 'current', masterId: file.masterId, presetId: file.presetId };
+        if (file.isCurrent && isInSet) return { ...file, is: 'current' };
         return earlier === 'go' && isWhole ? { is: 'free' } : { is: 'stranger' };
       },
     });
@@ -69,16 +71,16 @@ class Studio {
     for (const { file, to } of moved) if (to) this.put({ ...file, ...to });
     const planned = chosen.filter((output) => output.status === 'planned').slice(0, makes);
     for (const output of planned) {
-      const { masterId, presetId, target, folder, fileName } = output;
-      for (const old of this.folder.values()) if (old.masterId === masterId && old.presetId === presetId) old.isCurrent = false;
+      const { masterId, presetId, part, target, folder, fileName } = output;
+      for (const old of this.folder.values()) if (outputKey(old) === outputKey(output)) old.isCurrent = false;
       const there = this.folder.get(placeKey(output));
       // Nothing but what gives way to it.
-      if (there) expect([there.isOurs, there.masterId, there.presetId]).toEqual([true, masterId, presetId]);
+      if (there) expect([there.isOurs, outputKey(there)]).toEqual([true, outputKey(output)]);
       this.folder.delete(placeKey(output));
-      const about = { masterId, presetId, recipe: this.recipeOf(masterId, presetId), isCurrent: true, isOurs: true };
+      const about = { masterId, presetId, part, recipe: this.recipeOf(output), isCurrent: true, isOurs: true };
       this.put({ outputId: `o${this.made++}`, ...about, target, folder, fileName });
     }
-    const isMade = (file: EarlierFile) => planned.some((output) => output.masterId === file.masterId && output.presetId === file.presetId);
+    const isMade = (file: EarlierFile) => planned.some((output) => outputKey(output) === outputKey(file));
     const ended = makes === Infinity;
     for (const { file, when, afterSelf } of moves) if (when === 'last' && (afterSelf ? isMade(file) : ended)) this.take(file);
   }
@@ -95,9 +97,9 @@ class Studio {
     this.folder.set(placeKey(file), file);
   }
 
-  recipeOf(masterId: string, presetId: string): string {
+  recipeOf({ masterId, presetId, part }: OutputOf): string {
     const { preset } = this.presets.find(({ id }) => id === presetId)!;
-    return `${masterId} ${presetId} ${preset.size.px} ${preset.file.type}`;
+    return `${masterId} ${presetId} ${part || preset.size.px} ${preset.file.type}`;
   }
 
   /** What lies there, by its path: what it is, but for when it was made. */
@@ -116,11 +118,14 @@ const counted = (text: string) => [
 
 const presetOf = (
   id: string,
-  { parts, ...more }: { parts: object[]; existing?: string; folder?: string; file?: object; size?: object },
-) => ({
-  id,
-  preset: Preset.parse({ kind: 'rundle.preset', version: 1, title: id, folder: '', name: { parts }, ...more }),
-});
+  { parts, ...more }: { parts: object[]; existing?: string; folder?: string; file?: object; size?: { px?: number; sizes?: object[] } },
+) => {
+  // What tells the sizes of a family apart.
+  const name = { parts: more.size?.sizes ? [...parts, { part: 'size' }] : parts };
+  return { id, preset: Preset.parse({ kind: 'rundle.preset', version: 1, title: id, folder: '', name, ...more }) };
+};
+
+const sizes = (...labels: string[]) => ({ sizes: labels.map((label) => ({ label, px: 480 })) });
 
 const change = fc.record({
   which: fc.constantFrom(0, 1),
@@ -128,7 +133,7 @@ const change = fc.record({
   existing: fc.constantFrom('replace', 'keep-both', 'leave'),
   folder: fc.constantFrom('', 'l'),
   file: fc.constantFrom({ type: 'jpeg' }, { type: 'webp' }),
-  size: fc.constantFrom({ px: 900 }, { px: 1200 }),
+  size: fc.constantFrom({ px: 900 }, { px: 1200 }, sizes('s', 'l'), sizes('l', 'm')),
 });
 const at = fc.nat(5);
 const step = fc.oneof(
@@ -185,7 +190,16 @@ describe('files of earlier runs', () => {
             case 'stranger': {
               const stranger = { target: '', folder: '', fileName: one.fileName };
               if (!studio.folder.has(placeKey(stranger)))
-                studio.put({ ...stranger, outputId: '', masterId: '', presetId: '', recipe: '', isCurrent: false, isOurs: false });
+                studio.put({
+                  ...stranger,
+                  outputId: '',
+                  masterId: '',
+                  presetId: '',
+                  part: '',
+                  recipe: '',
+                  isCurrent: false,
+                  isOurs: false,
+                });
             }
           }
         }

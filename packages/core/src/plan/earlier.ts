@@ -1,5 +1,6 @@
 import * as z from 'zod';
 import { counted } from '../figures';
+import { type OutputOf, outputKey } from '../parts/output-of';
 import { type FilePlace, joinPath, placeKey, samePlace } from './file-place';
 import type { MadeFile, StaleReason } from './place';
 import type { PlannedOutput, PlanRequest } from './plan';
@@ -22,17 +23,12 @@ export interface CurrentFile extends FilePlace {
 }
 
 /** Whether the current file of an output goes where its newer self belongs. */
-export const movesOn = (
-  { earlier = 'keep', isInRun }: Pick<PlanRequest, 'earlier' | 'isInRun'>,
-  masterId: string,
-  presetId: string,
-): boolean => earlier === 'go' && (isInRun?.(masterId, presetId) ?? true);
+export const movesOn = ({ earlier = 'keep', isInRun }: Pick<PlanRequest, 'earlier' | 'isInRun'>, output: OutputOf): boolean =>
+  earlier === 'go' && (isInRun?.(output) ?? true);
 
 /** A file that was made in an earlier run and that nobody has changed since. */
-export interface EarlierFile extends FilePlace {
+export interface EarlierFile extends FilePlace, OutputOf {
   outputId: string;
-  masterId: string;
-  presetId: string;
   /** Whether it is what was made last; copies of before are not. */
   isCurrent: boolean;
   /** Whether its picture is in the set. */
@@ -61,7 +57,8 @@ export interface Move {
  * @param whole whether the run is for the whole set: then files of pictures that were removed, and copies, go, too
  */
 export function movesOf(outputs: readonly PlannedOutput[], files: readonly EarlierFile[], whole: boolean): Move[] {
-  const cells = new Map(outputs.map((output) => [`${output.masterId} ${output.presetId}`, output]));
+  const cells = new Map(outputs.map((output) => [outputKey(output), output]));
+  const made = new Set(outputs.map(({ masterId, presetId }) => `${masterId} ${presetId}`));
   const wanted = new Set(
     outputs.flatMap((output) => (output.status === 'planned' || output.status === 'skipped' ? [placeKey(output)] : [])),
   );
@@ -74,7 +71,9 @@ export function movesOf(outputs: readonly PlannedOutput[], files: readonly Earli
   });
   return files.flatMap((file): Move[] => {
     if (!file.isCurrent) return whole ? [gone(file, 'copy')] : [];
-    const cell = cells.get(`${file.masterId} ${file.presetId}`);
+    const cell = cells.get(outputKey(file));
+    // Its preset makes other files of the picture now.
+    if (!cell && made.has(`${file.masterId} ${file.presetId}`)) return [gone(file, 'not-wanted')];
     if (!cell) return whole && !file.isInSet ? [gone(file, 'removed')] : [];
     if (cell.status === 'failed') return [];
     if (cell.status === 'not-for') return [gone(file, 'not-wanted')];

@@ -1,5 +1,8 @@
 import * as z from 'zod';
+import { NO_DECISIONS } from '../decisions/decisions';
+import { makingOf } from '../making/making';
 import { stemOf } from '../name/output-name';
+import { missingNameParts, partPreset, withNameParts } from '../parts/parts';
 import type { Preset } from '../preset/schema';
 import { FILE_TYPES } from '../types/table';
 import { planRun, type PlanMaster, type PlannedFile } from './plan';
@@ -9,12 +12,14 @@ import { expectedBytes } from './weight';
 export const Forecast = z
   .object({
     pictures: z.int().meta({ description: 'Of the set that the preset applies to' }),
+    files: z.int().meta({ description: 'That it would make of them' }),
+    arriving: z.int().meta({ description: 'Pictures of the set that are still being read, of which nothing is known yet' }),
     sizes: z
-      .array(z.object({ width: z.int(), height: z.int(), pictures: z.int() }))
+      .array(z.object({ width: z.int(), height: z.int(), pictures: z.int().meta({ description: 'Files of that size' }) }))
       .meta({ description: 'Sizes of the outputs, px, the most frequent first' }),
     smaller: z.int().meta({ description: 'Pictures that are smaller than the preset asks' }),
     bytes: z.int().meta({ description: 'Expected weight of all of them' }),
-    atFloor: z.int().meta({ description: 'Pictures whose quality the ceiling would bring to its floor, as expected' }),
+    atFloor: z.int().meta({ description: 'Files whose quality the ceiling would bring to its floor, as expected' }),
     examples: z.array(
       z.object({
         why: z.enum(['first', 'upright', 'awkward']),
@@ -30,13 +35,15 @@ export type Forecast = z.infer<typeof Forecast>;
 
 /**
  * What a preset would make of a set, without looking at what is there already.
- * @param masters in the order of the set
+ * @param masters those that have been read, in the order of the set
+ * @param arriving how many are still being read
  */
-export function forecast(preset: Preset, masters: readonly PlanMaster[], setTitle: string): Forecast {
+export function forecast(preset: Preset, masters: readonly PlanMaster[], setTitle: string, arriving = 0): Forecast {
   const planned = planRun({
     setTitle,
     masters,
-    presets: [{ id: '', preset, problem: null }],
+    // Also while its names do not tell its files apart: then they are not told.
+    presets: [{ id: '', preset: withNameParts(preset), problem: null }],
     standing: () => ({ is: 'free' }),
   }).filter((output) => output.status === 'planned');
   const byId = new Map(masters.map((master) => [master.id, master]));
@@ -48,12 +55,14 @@ export function forecast(preset: Preset, masters: readonly PlanMaster[], setTitl
   const warned = (code: string) => planned.filter(({ warnings }) => warnings.some((warning) => warning.code === code));
   const clashing = warned('same-name');
   return {
-    pictures: planned.length,
+    pictures: new Set(planned.map(({ masterId }) => masterId)).size,
+    files: planned.length,
+    arriving,
     sizes: [...sizes.values()].sort((a, b) => b.pictures - a.pictures),
-    smaller: warned('smaller-than-asked').length,
+    smaller: new Set(warned('smaller-than-asked').map(({ masterId }) => masterId)).size,
     bytes: planned.reduce((sum, output) => sum + output.expectedBytes, 0),
     atFloor: planned.filter((output) => fallsToFloor(preset, byId.get(output.masterId), output)).length,
-    examples: examplesOf(planned, byId),
+    examples: missingNameParts(preset).length ? [] : examplesOf(planned, byId),
     clashes: clashing.length,
     clash: clashing[0]?.fileName ?? null,
   };
@@ -61,11 +70,14 @@ export function forecast(preset: Preset, masters: readonly PlanMaster[], setTitl
 
 /** Whether even the lowest quality that a ceiling allows is expected to weigh as much as the ceiling. */
 function fallsToFloor(preset: Preset, master: PlanMaster | undefined, output: PlannedFile): boolean {
-  const { file } = preset;
+  const own = partPreset(preset, output.part);
+  const { file } = own;
   const { ceiling } = file;
   if (!ceiling || !FILE_TYPES[file.type].lossy || !master?.read.ok) return false;
-  const atFloor = { ...preset, file: { ...file, match: null, quality: ceiling.floor, ceiling: null } };
-  return expectedBytes(master.read.facts, output, atFloor) >= ceiling.bytes;
+  const atFloor = { ...own, file: { ...file, match: null, quality: ceiling.floor, ceiling: null } };
+  const { facts } = master.read;
+  const { magnified } = makingOf(facts, own, null, master.decisions ?? NO_DECISIONS);
+  return expectedBytes(facts, output, atFloor, magnified) >= ceiling.bytes;
 }
 
 /** The first picture, an upright one, and the one whose name has the most that does not belong into a name on the web. */

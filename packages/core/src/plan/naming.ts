@@ -1,8 +1,10 @@
 import { outputStem, extensionOf } from '../name/output-name';
+import { type OutputOf, outputKey } from '../parts/output-of';
 import type { Preset } from '../preset/schema';
 import { extensionsOf, FILE_TYPES } from '../types/table';
 import { type Finding, finding } from '../vet/finding';
 import type { Chances, Possible } from './chances';
+import type { PresetPart } from '../parts/parts';
 import { type CurrentFile, movesOn } from './earlier';
 import { placeKey, samePlace } from './file-place';
 import type { Standing } from './place';
@@ -14,7 +16,10 @@ export interface PlanCell {
   /** Place in the set, for the counter. */
   index: number;
   presetId: string;
+  part: string;
+  /** As it makes this file. */
   preset: Preset;
+  named: PresetPart['named'];
 }
 
 interface FileName {
@@ -36,17 +41,18 @@ export class Naming {
 
   /** The name that an output gets, what stands there and at the wanted one, and what is to be said of it. */
   nameOf(cell: PlanCell, { target, folder, outcome }: Possible, own: CurrentFile | null) {
-    const { master, presetId, preset } = cell;
+    const { presetId, preset } = cell;
+    const of = outputOf(cell);
     const prefix = folder ? `${folder}/` : '';
     const keyOf = (fileName: string) => placeKey({ target, folder, fileName });
     const there = new Map<string, Standing>();
     const standingOf = (fileName: string): Standing => {
-      const known = there.get(fileName) ?? this.request.standing(target, prefix + fileName, master.id, presetId);
+      const known = there.get(fileName) ?? this.request.standing(target, prefix + fileName, of);
       there.set(fileName, known);
       return known;
     };
     const named = (index: number) => nameAt(this.request.setTitle, { ...cell, index }, outcome.size);
-    const stays = !movesOn(this.request, master.id, presetId);
+    const stays = !movesOn(this.request, of);
     let name = named(cell.index);
     const keeps = stays && own && samePlace(own, { target, folder, fileName: own.fileName }) && isNamedSo(own.fileName, name, cell, named);
     if (keeps && !this.claimed.has(keyOf(own.fileName))) {
@@ -73,9 +79,12 @@ export class Naming {
   }
 
   /** Whether what stands somewhere is the file of another output, which stays there. */
-  isKept({ master, presetId }: PlanCell, at: Standing): boolean {
-    if (at.is !== 'current' || (at.masterId === master.id && at.presetId === presetId)) return false;
-    return !movesOn(this.request, at.masterId, at.presetId) || (this.chances.of(at.masterId, at.presetId)?.is ?? 'failed') === 'failed';
+  isKept(cell: PlanCell, at: Standing): boolean {
+    if (at.is !== 'current' || outputKey(at) === outputKey(outputOf(cell))) return false;
+    if (!movesOn(this.request, at)) return true;
+    const chance = this.chances.of(at);
+    // A preset that makes other files of the picture now has no use for this one.
+    return chance ? chance.is === 'failed' : !this.chances.isOfRun(at);
   }
 
   /** Whether an output may have the name of what stands there; what is not ours is never touched: it may at most be left, or stop the run. */
@@ -90,10 +99,12 @@ export class Naming {
 
 const isOf = (presetId: string, at: Standing): boolean => at.is === 'current' && at.presetId === presetId;
 
+export const outputOf = ({ master, presetId, part }: PlanCell): OutputOf => ({ masterId: master.id, presetId, part });
+
 const counts = ({ name }: Preset): boolean => name.parts.some(({ part }) => part === 'counter');
 
 /** The name that a preset gives, before it is known whether that is free. */
-function nameAt(set: string, { master, index, preset }: PlanCell, size: { width: number; height: number }): FileName {
+function nameAt(set: string, { master, index, preset, named }: PlanCell, size: { width: number; height: number }): FileName {
   const facts = master.read.ok ? master.read.facts : null;
   const stem = outputStem(preset.name, {
     fileName: master.fileName,
@@ -103,6 +114,7 @@ function nameAt(set: string, { master, index, preset }: PlanCell, size: { width:
     ...size,
     captured: facts?.captured ?? null,
     creator: facts?.rights.creator ?? null,
+    part: named,
   });
   const own = facts ? extensionsOf(facts.format)[0]! : '';
   return { stem, extension: FILE_TYPES[preset.file.type].extension || extensionOf(master.fileName) || own };

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { Preset } from '../preset/schema';
-import { isVaried, Once, onceWith, variable, varied, variedInWords } from './once';
+import { isOfAllParts, isVaried, Once, onceWith, variable, varied, variedInWords, variedPart } from './once';
 import { Place } from './place';
 
 const preset = (more: object = {}) => Preset.parse({ kind: 'rundle.preset', version: 1, title: 'Web', ...more });
@@ -14,11 +14,34 @@ describe('what is varied this once', () => {
       folder: 'tuesday',
     });
     const boxed = preset({ size: { fit: 'box', width: 100, height: 80 }, file: { type: 'png' } });
-    expect(variable(boxed)).toEqual(['amount', 'radius', 'kernel', 'light', 'folder']);
+    expect(variable(boxed)).toEqual(['amount', 'radius', 'kernel', 'light', 'exposure', 'saturation', 'space', 'folder']);
     expect(varied(boxed, { px: 900, quality: 60 })).toEqual(boxed);
     // A length in cm is one of pixels this once.
     expect(varied(preset({ size: { px: 12, unit: 'cm', ppi: 300 } }), { px: 900 }).size).toMatchObject({ px: 900, unit: 'px' });
     expect(variable(preset({ file: { type: 'original' } }))).toEqual(['folder']);
+  });
+
+  it('is no length of a family, whose sizes are changed in the preset, one by one', () => {
+    const sizes = [
+      { label: 's', px: 480, quality: 50 },
+      { label: 'l', px: 2048 },
+    ];
+    const family = preset({ size: { sizes } });
+    expect(variable(family)).not.toContain('px');
+    expect(varied(family, { px: 900, quality: 70 })).toMatchObject({ size: family.size, file: { quality: 70 } });
+    expect([
+      isOfAllParts(family, 'l', { quality: 70 }),
+      isOfAllParts(family, 's', { quality: 70 }),
+      isOfAllParts(family, 'l', { px: 9 }),
+    ]).toEqual([true, false, false]);
+    expect(variedPart(family, 's', { px: 500, quality: 70 }).size.sizes).toMatchObject([
+      { px: 500, quality: 70 },
+      { px: 2048, quality: null },
+    ]);
+    expect(variedPart(family, 'l', { quality: 70 })).toMatchObject({
+      file: { quality: 70 },
+      size: { sizes: [{ quality: 50 }, { quality: null }] },
+    });
   });
 
   it('may be a likeness that is aimed at, instead of a quality, and a ceiling', () => {

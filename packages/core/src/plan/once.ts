@@ -3,7 +3,7 @@ import { FILE_TYPES, LOSSY_TYPE_NAMES } from '../types/table';
 import { FolderPath } from '../name/folder';
 import { FIELDS, kilobytes, percentAlike } from '../preset/descriptors';
 import { decimal, whole } from '../preset/fields';
-import { Ceiling, type Preset, SizeRung } from '../preset/schema';
+import { Ceiling, type Preset, SizeRung, SPACE_NAMES } from '../preset/schema';
 import { AXES, AXIS_IDS, axesOf, type AxisId, withValues } from '../proof/axes';
 
 const { kernel, light } = SizeRung.shape;
@@ -19,10 +19,13 @@ export const Once = z
     radius: decimal(0.2, 10).meta({ title: AXES.radius.label }),
     kernel: kernel.unwrap().meta({ title: AXES.kernel.label }),
     light: light.unwrap().meta({ title: AXES.light.label }),
+    exposure: decimal(-4, 4).meta({ title: AXES.exposure.label }),
+    saturation: decimal(-1, 1).meta({ title: AXES.saturation.label }),
     match: decimal(0.9, 1).meta({ title: FIELDS['file.match'].label }),
     ceiling: Ceiling.shape.bytes.meta({ title: FIELDS['file.ceiling.bytes'].label }),
+    space: z.enum(SPACE_NAMES).meta({ title: FIELDS['colour.space'].label }),
     folder: FolderPath.meta({ title: 'Folder' }),
-  } satisfies Record<AxisId | 'match' | 'ceiling' | 'folder', z.ZodType>)
+  } satisfies Record<AxisId | 'match' | 'ceiling' | 'space' | 'folder', z.ZodType>)
   .partial()
   .meta({ id: 'Once' });
 export type Once = z.infer<typeof Once>;
@@ -35,6 +38,7 @@ export type OnceByPreset = z.infer<typeof OnceByPreset>;
 export const variable = (preset: Preset): (keyof Once)[] => [
   ...axesOf(preset),
   ...(FILE_TYPES[preset.file.type].lossy ? (['match', 'ceiling'] as const) : []),
+  ...(preset.file.type === 'original' ? [] : (['space'] as const)),
   'folder',
 ];
 
@@ -44,8 +48,9 @@ export const variable = (preset: Preset): (keyof Once)[] => [
  */
 export function varied(preset: Preset, once: Once | undefined): Preset {
   if (!once) return preset;
-  const { match, ceiling, folder } = once;
+  const { match, ceiling, space, folder } = once;
   let other = withValues(preset, once);
+  if (space !== undefined && other.file.type !== 'original') other = { ...other, colour: { ...other.colour, space } };
   if (FILE_TYPES[other.file.type].lossy) {
     if (match !== undefined) other = { ...other, file: { ...other.file, match } };
     if (ceiling !== undefined) {
@@ -54,6 +59,35 @@ export function varied(preset: Preset, once: Once | undefined): Preset {
     }
   }
   return folder === undefined ? other : { ...other, folder };
+}
+
+/**
+ * A preset of several sizes with other values for one of them: its own length, and its own quality and ceiling where it has them; all else is the
+ * preset's.
+ * @param part label of that size; of a preset of one size nothing
+ */
+export function variedPart(preset: Preset, part: string, once: Once): Preset {
+  const whole = varied(preset, once);
+  const { px, quality, ceiling } = once;
+  const sizes = whole.size.sizes.map((size) =>
+    size.label === part
+      ? {
+          ...size,
+          ...(px === undefined ? {} : { px }),
+          ...(quality === undefined || size.quality === null ? {} : { quality }),
+          ...(ceiling === undefined || size.ceiling === null ? {} : { ceiling: { ...size.ceiling, bytes: ceiling } }),
+        }
+      : size,
+  );
+  return sizes.length ? { ...whole, size: { ...whole.size, sizes } } : whole;
+}
+
+/** Whether values that were judged on one file of a preset can be varied for a set: those that a size of a family has of its own cannot. */
+export function isOfAllParts(preset: Preset, part: string, once: Once): boolean {
+  const own = preset.size.sizes.find(({ label }) => label === part);
+  return (
+    !own || (once.px === undefined && (once.quality === undefined || own.quality === null) && (once.ceiling === undefined || !own.ceiling))
+  );
 }
 
 /** What is varied once more is varied. A quality and a likeness that is aimed at are one choice: the newer one holds. */
@@ -76,6 +110,7 @@ export const variedInWords = (once: Once): string[] => [
   }),
   ...(once.match === undefined ? [] : [`${percentAlike(once.match)} alike`]),
   ...(once.ceiling === undefined ? [] : [`at most ${kilobytes(once.ceiling)}`]),
+  ...(once.space === undefined ? [] : [`in ${FIELDS['colour.space'].says(once.space)}`]),
 ];
 
 /** Whether anything is varied. */

@@ -1,5 +1,6 @@
 import * as z from 'zod';
 import { FolderPath } from '../name/folder';
+import type { OutputOf } from '../parts/output-of';
 import { oneOf } from '../preset/fields';
 import { Finding } from '../vet/finding';
 
@@ -53,7 +54,7 @@ export type Standing =
   | { is: 'master' }
   | { is: 'stranger' }
   /** The current file of a picture of the set and a preset of the run, unchanged since it was made. */
-  | { is: 'current'; masterId: string; presetId: string }
+  | ({ is: 'current' } & OutputOf)
   /** On the command line, whose caller names the folder: whatever is no master may be replaced where the preset says so. */
   | {
       is: 'ours';

@@ -10,6 +10,7 @@ import { NO_DECISIONS } from '../decisions/decisions';
 import { creditLines, withOwn } from './credits';
 import type { Standing } from './place';
 import { recipeText } from '../making/recipe';
+import { HouseRules } from '../vet/house-rules';
 
 const master = (fileName: string, more: Partial<PlanMaster> = {}): PlanMaster => ({
   id: fileName,
@@ -49,6 +50,24 @@ describe('plan', () => {
     const masters = [master('1.jpg', { rating: 5, tags: ['hero'] }), master('2.jpg', { rating: 5 }), master('3.jpg', { tags: ['hero'] })];
     const told = plan(masters, [hero]).map((output) => (output.status === 'not-for' ? output.reason.message : output.status));
     expect(told).toEqual(['planned', 'Only for pictures tagged “hero”.', 'Only for 4 stars and up.']);
+  });
+
+  it('expects what was made before to weigh as much again, and holds that against the rules of a receiver', () => {
+    const told = (bytes: number) => {
+      const [output] = planRun({
+        setTitle: 'Set',
+        masters: [master('a.jpg')],
+        presets: [{ id: 'web', preset: preset(), problem: null }],
+        standing: () => ({ is: 'free' }),
+        house: HouseRules.parse({ title: 'Lantern Post', mostBytes: 300_000 }),
+        weightBefore: () => ({ isSame: true, bytes, guessedBytes: 1 }),
+      });
+      return output?.status === 'planned' && [output.expectedBytes, output.warnings.map(({ code }) => code)];
+    };
+    expect([told(299_000), told(301_000)]).toEqual([
+      [299_000, []],
+      [301_000, ['house-heavy']],
+    ]);
   });
 
   it('keeps both, replaces, leaves or stops where a file is there', () => {

@@ -1,20 +1,26 @@
 import * as z from 'zod';
 import type { MasterFacts } from '../facts/facts';
 import type { Decisions } from '../decisions/decisions';
+import type { OutputOf } from '../parts/output-of';
 import type { Preset } from '../preset/schema';
 import { Problem } from '../problem';
 import { Finding, finding } from '../vet/finding';
-import type { HouseRules } from '../vet/house-rules';
+import { type HouseRules, houseFindings, judgedAs } from '../vet/house-rules';
 import { Chances, type Possible } from './chances';
 import { type CurrentFile, type EarlierFate, movesOn } from './earlier';
 import { samePlace } from './file-place';
-import { isUpToDate, Naming, type PlanCell } from './naming';
+import { isUpToDate, Naming, outputOf, type PlanCell } from './naming';
 import { MadeFile, StaleReason, type Standing } from './place';
+import { bytesAfter, mostBytes, type WeightBefore } from './weight';
 
 export { appliesTo } from './chances';
 export { smallerThanAsked } from './outcome';
 
-const About = z.object({ masterId: z.string(), presetId: z.string() });
+const About = z.object({
+  masterId: z.string(),
+  presetId: z.string(),
+  part: z.string().meta({ description: 'Which of the files that the preset makes of the picture; empty: it makes one' }),
+});
 
 const Placed = About.extend({
   target: z.string().meta({ description: 'The folder that `folder` is below: a whole path on the machine, or a name in Rundle’s own' }),
@@ -36,6 +42,7 @@ export const PlannedFile = Placed.extend({
   width: z.int(),
   height: z.int(),
   expectedBytes: z.int(),
+  guessedBytes: z.int().meta({ description: 'Expected by the picture alone, whatever came of it before' }),
   expectedMs: z.int().meta({ description: 'How long a worker is busy with it on an ordinary machine' }),
   replaces: z.boolean().meta({ description: 'Whether it takes the place of a file that is there' }),
   from: From,
@@ -85,13 +92,15 @@ export interface PlanRequest {
   /** The target of a master's outputs, or why it has none; one for all where it is left out. */
   targetOf?: (master: PlanMaster) => string | Problem;
   /** What stands at a path below a target now, as an output of a master by a preset would find it. */
-  standing: (target: string, path: string, masterId: string, presetId: string) => Standing;
-  /** The file that was made last of a master by a preset, where nobody has changed it since; null: there is none. */
-  current?: (masterId: string, presetId: string) => CurrentFile | null;
+  standing: (target: string, path: string, output: OutputOf) => Standing;
+  /** The file that was made last as an output, where nobody has changed it since; null: there is none. */
+  current?: (output: OutputOf) => CurrentFile | null;
+  /** What the file weighed that was made last as an output; null: there was none, or one of another type than `fileName` has. */
+  weightBefore?: (output: OutputOf, fileName: string) => WeightBefore | null;
   /** What becomes of current files whose name or place is not theirs any more: `go`: they give way; `keep`, unless it is said: they stay. */
   earlier?: EarlierFate;
   /** Whether an output is one of this run; all are, unless it is said. The files of others stay where they are. */
-  isInRun?: (masterId: string, presetId: string) => boolean;
+  isInRun?: (output: OutputOf) => boolean;
 }
 
 /**
@@ -105,32 +114,33 @@ export function planRun(request: PlanRequest): PlannedOutput[] {
   const planned: PlannedOutput[] = [];
   for (const [index, master] of request.masters.entries()) {
     let isDecoded = false;
-    for (const { id, preset } of request.presets) {
-      const about = { masterId: master.id, presetId: id };
-      const chance = chances.of(master.id, id)!;
-      const cell = { master, index: (request.from ?? 0) + index, presetId: id, preset };
-      const output: PlannedOutput =
-        chance.is === 'not-for'
-          ? { status: 'not-for', ...about, reason: chance.reason }
-          : chance.is === 'failed'
-            ? { status: 'failed', ...about, error: chance.error }
-            : planOutput(request, cell, chance, naming, isDecoded);
-      isDecoded ||= output.status === 'planned';
-      planned.push(output);
-    }
+    for (const { id } of request.presets)
+      for (const part of chances.parts(master, id)) {
+        const cell = { master, index: (request.from ?? 0) + index, presetId: id, ...part };
+        const about = outputOf(cell);
+        const chance = chances.of(about)!;
+        const output: PlannedOutput =
+          chance.is === 'not-for'
+            ? { status: 'not-for', ...about, reason: chance.reason }
+            : chance.is === 'failed'
+              ? { status: 'failed', ...about, error: chance.error }
+              : planOutput(request, cell, chance, naming, isDecoded);
+        isDecoded ||= output.status === 'planned';
+        planned.push(output);
+      }
   }
   return planned;
 }
 
 function planOutput(request: PlanRequest, cell: PlanCell, chance: Possible, naming: Naming, isDecoded: boolean): PlannedOutput {
-  const { master, presetId, preset } = cell;
-  const { target, folder, outcome } = chance;
-  const about = { masterId: master.id, presetId };
-  const own = request.current?.(master.id, presetId) ?? null;
+  const { preset } = cell;
+  const { target, folder, facts, outcome } = chance;
+  const about = outputOf(cell);
+  const own = request.current?.(about) ?? null;
   const { fileName, at, wantedAt, warnings } = naming.nameOf(cell, chance, own);
   const place = { target, folder, fileName };
   const stays = own !== null && samePlace(own, place);
-  const self = stays || movesOn(request, master.id, presetId) ? own : null;
+  const self = stays || movesOn(request, about) ? own : null;
   const from = self && !stays ? { from: { target: self.target, folder: self.folder, fileName: self.fileName } } : {};
   const there = at.is === 'ours' ? at.made : null;
   const isTaken = (at.is !== 'free' && at.is !== 'current') || naming.isKept(cell, at);
@@ -138,18 +148,24 @@ function planOutput(request: PlanRequest, cell: PlanCell, chance: Possible, nami
   if (isTaken && preset.existing === 'leave') return { status: 'skipped', ...about, ...place, reason: LEFT, made: there };
   if (isTaken && preset.existing === 'stop') return { status: 'failed', ...about, error: stopped(fileName) };
   if (self?.upToDate) return { status: 'skipped', ...about, ...place, ...from, reason: UNCHANGED, made: self.made };
+  const guessedBytes = Math.min(outcome.bytes, mostBytes(preset.file));
+  const before = request.weightBefore?.(about, fileName);
+  const bytes = before ? bytesAfter(before, outcome.bytes, preset.file) : guessedBytes;
+  const expected = preset.file.type !== 'original';
+  const broken = request.house ? houseFindings(request.house, outcome.size, { bytes, expected }, judgedAs(preset, facts)) : [];
   return {
     status: 'planned',
     ...about,
     ...place,
     ...outcome.size,
-    expectedBytes: outcome.bytes,
+    expectedBytes: bytes,
+    guessedBytes,
     expectedMs: isDecoded ? outcome.ms.next : outcome.ms.first,
     replaces: at.is === 'ours' || self !== null,
     ...from,
     made: self?.made ?? there,
     stale: self?.stale ?? (wantedAt.is === 'ours' ? wantedAt.stale : null),
-    warnings: [...outcome.warnings, ...warnings],
+    warnings: [...outcome.warnings, ...broken, ...warnings],
   };
 }
 

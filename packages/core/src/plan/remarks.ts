@@ -38,7 +38,7 @@ const TITLES: Partial<Record<FindingCode | ProblemCode, string>> = {
   'house-heavy': 'Heavier than the receiver takes',
   'house-type': 'A type that the receiver does not take',
   'house-space': 'A colour space that the receiver does not take',
-  halos: 'Bright rims from sharpening',
+  halos: 'Halos from sharpening',
   clipped: 'Colours that the output cannot hold',
   shrunk: 'Made smaller to fit under the ceiling',
   'over-ceiling': 'Over the ceiling',

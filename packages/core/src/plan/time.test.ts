@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { soundFacts } from '../facts/sound-facts';
 import { Preset } from '../preset/schema';
 import { groupRemarks, staleSentence } from './remarks';
-import { expectedMs, type Pace, runTime } from './time';
+import { expectedMs, type Pace, runTime, slowerBy } from './time';
 
 const preset = (file: object = {}) => Preset.parse({ kind: 'rundle.preset', version: 1, title: 'Web', file });
 const size = { width: 2048, height: 1365 };
@@ -24,6 +24,9 @@ describe('the expected time', () => {
     ];
     expect(runTime(outputs, [], 1)).toBe(2000);
     expect(runTime(outputs, [], 4)).toBe(500);
+    // Three programs that work on two cores beside one worker take half of them.
+    expect([slowerBy(0.1, 2, 4), slowerBy(3, 1, 2)]).toEqual([1, 2]);
+    expect(runTime(outputs, [], 4, slowerBy(3, 1, 2))).toBe(1000);
     const pace = (type: Pace['type'], factor: number, count: number): Pace => ({
       type,
       expectedMs: 1000 * count,

@@ -50,8 +50,14 @@ const ENOUGH = 8;
  * @param outputs what is to be made
  * @param paces what this machine has done so far, by type; nothing: it is taken for an ordinary one
  * @param workers how many work at once
+ * @param slower how many times as long everything takes at present, see {@link slowerBy}
  */
-export function runTime(outputs: readonly { type: FileTypeName; expectedMs: number }[], paces: readonly Pace[], workers: number): number {
+export function runTime(
+  outputs: readonly { type: FileTypeName; expectedMs: number }[],
+  paces: readonly Pace[],
+  workers: number,
+  slower = 1,
+): number {
   const sum = (of: readonly Pace[], key: 'ms' | 'expectedMs' | 'count') => of.reduce((total, pace) => total + pace[key], 0);
   const overall = sum(paces, 'count') >= ENOUGH && sum(paces, 'expectedMs') > 0 ? sum(paces, 'ms') / sum(paces, 'expectedMs') : 1;
   const factorOf = (type: FileTypeName) => {
@@ -64,5 +70,11 @@ export function runTime(outputs: readonly { type: FileTypeName; expectedMs: numb
     if (!factors.has(type)) factors.set(type, factorOf(type));
     total += expected * factors.get(type)!;
   }
-  return Math.round(total / Math.max(1, workers));
+  return Math.round((slower * total) / Math.max(1, workers));
 }
+
+/**
+ * How many times as long a machine takes that does something else as well: processes that want to work share its cores evenly.
+ * @param load processes that want to work now, in the mean of the last minute, @param workers of ours that will join them
+ */
+export const slowerBy = (load: number, workers: number, cores: number): number => Math.max(1, (load + workers) / Math.max(1, cores));

@@ -2,6 +2,8 @@ import * as z from 'zod';
 
 /** Qualities at which parts of a picture are weighed as JPEGs with halved chroma. */
 export const WEIGHED_QUALITIES = [40, 60, 80, 92, 100] as const;
+/** The lowest quality that is weighed, for what is coarser than all of them. */
+export const WEIGHED_COARSE = 20;
 /** And of those with full chroma. */
 export const WEIGHED_FULL = [80, 100] as const;
 /** The sharpening at which all but `unsharpened` is weighed: that of a new preset. */
@@ -9,6 +11,8 @@ export const WEIGHED_SHARPENING = { amount: 0.7, radius: 0.8, threshold: 0.01 } 
 /** The quality of the WebP and of the AVIF that are weighed. */
 export const WEIGHED_WEBP = 75;
 export const WEIGHED_AVIF = 60;
+/** And once more, finer: grain weighs there, of which the others leave little. */
+export const WEIGHED_FINE = { webp: 92, avif: 80 } as const;
 
 const bits = z.number().positive().meta({ description: 'Bits per pixel, without what a file needs anyway' });
 
@@ -25,6 +29,10 @@ export const Weighing = z.object({
     .array(bits)
     .length(WEIGHED_QUALITIES.length)
     .meta({ description: `Chroma halved, quality ${WEIGHED_QUALITIES.join(', ')}` }),
+  coarse: bits
+    .nullable()
+    .default(null)
+    .meta({ description: `Chroma halved, quality ${WEIGHED_COARSE}; null: weighed by an earlier release` }),
   full: z
     .array(bits)
     .length(WEIGHED_FULL.length)
@@ -32,6 +40,11 @@ export const Weighing = z.object({
   unsharpened: bits.nullable().meta({ description: 'As the JPEG of quality 80, without sharpening' }),
   webp: bits.nullable().meta({ description: `Quality ${WEIGHED_WEBP}` }),
   avif: bits.nullable().meta({ description: `Quality ${WEIGHED_AVIF}` }),
+  fine: z
+    .object({ webp: bits, avif: bits })
+    .nullable()
+    .default(null)
+    .meta({ description: `WebP of quality ${WEIGHED_FINE.webp}, AVIF of quality ${WEIGHED_FINE.avif}` }),
   tiff: bits.nullable().meta({ description: '8 bits, ZIP' }),
 });
 export type Weighing = z.infer<typeof Weighing>;

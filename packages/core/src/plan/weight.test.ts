@@ -4,7 +4,7 @@ import type { MasterFacts } from '../facts/facts';
 import { soundFacts } from '../facts/sound-facts';
 import { Preset } from '../preset/schema';
 import { allWeighings, fineEdges, type Weighing, WEIGHED_QUALITIES } from './weighing';
-import { expectedBytes } from './weight';
+import { bytesAfter, expectedBytes } from './weight';
 
 const NOTHING_KEPT = { rights: 'remove', description: 'remove', capture: 'remove', place: 'remove', rating: 'remove', other: 'remove' };
 const preset = (file: object, more: object = {}) =>
@@ -13,10 +13,12 @@ const at = (edge: number, of: number, more: Partial<Weighing> = {}): Weighing =>
   edge,
   smears: false,
   jpeg: [0.4 * of, 0.55 * of, 0.85 * of, 1.4 * of, 4.4 * of],
+  coarse: null,
   full: [1.1 * of, 7 * of],
   unsharpened: 0.7 * of,
   webp: 0.45 * of,
   avif: 0.47 * of,
+  fine: null,
   tiff: 9 * of,
   ...more,
 });
@@ -40,7 +42,11 @@ describe('the expected weight', () => {
       fc.property(steps, fc.integer({ min: 20, max: 99 }), fc.integer({ min: 300, max: 4000 }), (factors, quality, edge) => {
         let of = 0.1;
         const jpeg = factors.map((factor) => (of *= factor));
-        const facts = { ...weighed, weighings: [at(256, 1, { jpeg }), at(1500, 0.7, { jpeg: jpeg.map((value) => 0.7 * value) })] };
+        const coarse = 0.7 * jpeg[0]!;
+        const facts = {
+          ...weighed,
+          weighings: [at(256, 1, { jpeg, coarse }), at(1500, 0.7, { jpeg: jpeg.map((value) => 0.7 * value), coarse: 0.7 * coarse })],
+        };
         const file = { chroma: '4:2:0', quality };
         return (
           about({ ...file, quality: quality + 1 }, edge, facts) >= about(file, edge, facts) &&
@@ -62,7 +68,7 @@ describe('the expected weight', () => {
     };
     for (const name of Object.keys(bare.rights) as (keyof MasterFacts['rights'])[]) bare.rights[name] = null;
     const bytes = (facts: MasterFacts, metadata: object, fills = false) =>
-      expectedBytes(facts, { width: 300, height: 200 }, preset({}, { metadata: { ...NOTHING_KEPT, ...metadata } }), fills);
+      expectedBytes(facts, { width: 300, height: 200 }, preset({}, { metadata: { ...NOTHING_KEPT, ...metadata } }), 1, fills);
     const none = bytes(bare, {});
     expect(bytes(bare, { rights: 'keep' })).toBe(none);
     expect(bytes({ ...bare, title: 'Quay' }, { rights: 'keep' })).toBe(none);
@@ -109,6 +115,22 @@ describe('the expected weight', () => {
     const small = (bytes: number) => ({ ...unweighed, proxy: { width: 512, height: 341, bytes } });
     expect(about({}, 2048, unweighed)).toBeGreaterThan(50_000);
     expect(about({}, 2048, small(40_000))).toBeGreaterThan(1.8 * about({}, 2048, small(20_000)));
+  });
+});
+
+describe('the expected weight of what was made before', () => {
+  const file = (more: object = {}) => preset(more).file;
+
+  it('is the real one where nothing has changed, even over its ceiling; else the guess is off as it was, and keeps the ceiling', () => {
+    const before = { isSame: false, bytes: 70_000, guessedBytes: 100_000 };
+    expect(bytesAfter({ ...before, isSame: true }, 123_456, file({ ceiling: { bytes: 50_000 } }))).toBe(70_000);
+    expect(bytesAfter(before, 50_000, file())).toBe(35_000);
+    expect(bytesAfter(before, 500_000, file({ ceiling: { bytes: 300_000 } }))).toBe(300_000);
+  });
+
+  it('follows no guess that was about something else', () => {
+    expect(bytesAfter({ isSame: false, bytes: 900_000, guessedBytes: 100_000 }, 50_000, file())).toBe(100_000);
+    expect(bytesAfter({ isSame: false, bytes: 900_000, guessedBytes: 0 }, 50_000, file())).toBe(50_000);
   });
 });
 

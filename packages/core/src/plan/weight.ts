@@ -5,7 +5,7 @@ import { chromaSampling } from '../file/chroma';
 import { withoutBorder } from '../making/making';
 import { type FileRung, METADATA_GROUPS, type MetadataGroup, type Preset } from '../preset/schema';
 import type { PixelSize } from '../size/geometry';
-import { WEIGHED_FULL, WEIGHED_QUALITIES, WEIGHED_SHARPENING, type Weighing } from './weighing';
+import { WEIGHED_COARSE, WEIGHED_FINE, WEIGHED_FULL, WEIGHED_QUALITIES, WEIGHED_SHARPENING, type Weighing } from './weighing';
 
 /*
  * What an output will weigh can only be expected, and screens say "about". Parts of each picture have been weighed at a few sizes and
@@ -31,6 +31,8 @@ const ORDINARY: readonly Weighing[] = (
   edge,
   smears: false,
   jpeg: [...jpeg],
+  coarse: null,
+  fine: null,
   full: [...full],
   unsharpened: jpeg[2] * 0.8,
   webp,
@@ -55,19 +57,49 @@ export type WeightFacts = Pick<MasterFacts, 'bytes' | 'format' | 'jpegQuality' |
  * The expected weight of an output in bytes.
  * @param facts what was weighed of the master; without it, what is ordinary
  * @param output size of the output in px, its border included
+ * @param magnified how many times as large as the output all of the picture would be, where it is a part of it
  * @param fills whether there are rights details that would be filled in where the master has none
  */
-export function expectedBytes(facts: WeightFacts, output: PixelSize, preset: WeightPreset, fills = false): number {
+export const expectedBytes = (facts: WeightFacts, output: PixelSize, preset: WeightPreset, magnified = 1, fills = false): number =>
+  Math.min(mostBytes(preset.file), bytesWithoutCeiling(facts, output, preset, magnified, fills));
+
+/** The same, whatever its ceiling is. */
+export function bytesWithoutCeiling(facts: WeightFacts, output: PixelSize, preset: WeightPreset, magnified = 1, fills = false): number {
   const { metadata, file } = preset;
   const settings = fileByType(file);
   if (settings.type === 'original') return facts.bytes;
   const { width, height } = withoutBorder(output, preset);
-  const bits = Math.exp(logBits(facts, Math.max(width, height), settings, preset.sharpen));
+  const bits = Math.exp(logBits(facts, Math.max(width, height) * magnified, settings, preset.sharpen));
   const pixels = Math.min(output.width * output.height * 3 * (file.bits / 8), (width * height * bits) / 8);
   const described = METADATA_GROUPS.some((group) => metadata[group] === 'keep' && hasGroup(facts, group));
   const keeps = described || (fills && metadata.fill && metadata.rights === 'keep');
-  const bytes = Math.round(pixels + FILE_TYPES[settings.type].besidePixels + (keeps ? METADATA : 0));
-  return file.ceiling ? Math.min(bytes, file.ceiling.bytes) : bytes;
+  return Math.round(pixels + FILE_TYPES[settings.type].besidePixels + (keeps ? METADATA : 0));
+}
+
+/** What a file may weigh at most. */
+export const mostBytes = ({ type, ceiling }: FileRung): number => (type === 'original' ? Infinity : (ceiling?.bytes ?? Infinity));
+
+/** The file that was made last of a picture by a preset, whatever the preset says by now. */
+export interface WeightBefore {
+  /** Whether it would be made the same way today. */
+  isSame: boolean;
+  bytes: number;
+  /** What it was expected to weigh by its picture alone. */
+  guessedBytes: number;
+}
+
+/** A guess that was further off than this was about another kind of file. */
+const MOST_OFF = 2;
+
+/**
+ * The expected weight of an output of which a file was made before: as much, where it would be made the same way; else a guess that is off by as much as
+ * the one before was.
+ * @param guess by its picture alone, without its ceiling
+ */
+export function bytesAfter({ isSame, bytes, guessedBytes }: WeightBefore, guess: number, file: FileRung): number {
+  if (isSame) return bytes;
+  const off = guessedBytes > 0 ? Math.min(MOST_OFF, Math.max(1 / MOST_OFF, bytes / guessedBytes)) : 1;
+  return Math.min(mostBytes(file), Math.round(off * guess));
 }
 
 /** Whether a master has anything that belongs to a group of metadata; of what belongs to none, that is not known. */
@@ -110,7 +142,7 @@ function logBits(facts: WeightFacts, edge: number, settings: EncodedFileByType, 
   const last = points.at(-1)!;
   const before = points.at(-2) ?? last;
   if (at <= last[0]) return between(points, at) + shift;
-  const end = weighings.length ? masterItself(facts, of.at(-1)!, last[1]) : null;
+  const end = weighings.length ? masterItself(facts, of.at(-1)!, last[1], settings) : null;
   if (end && end[0] > last[0]) return between([last, end], at);
   const slope = before === last ? 0 : Math.min(FLATTEST, Math.max(STEEPEST, (last[1] - before[1]) / (last[0] - before[0])));
   return last[1] + slope * (at - last[0]) + shift;
@@ -121,10 +153,22 @@ const busier = ({ width, height, bytes }: NonNullable<MasterFacts['proxy']>): nu
   Math.log((8 * bytes) / (width * height)) - Math.log(ORDINARY[1]!.unsharpened!);
 
 /**
+ * What a JPEG lost when it was made comes back at no finer quality: so much less, as a logarithm, for each step of coarseness, and at most for so many.
+ * Fitted on photographs whose full size was weighed beside one a little smaller.
+ */
+const GONE = 0.22;
+const MOST_GONE = 1.6;
+
+/**
  * A JPEG has been weighed by who made it, at its full size and its own quality.
  * @param widest its largest weighing; from there on, another quality and type are expected to make the same difference
  */
-function masterItself({ format, jpegQuality, bytes, width, height }: WeightFacts, widest: Weighing, there: number): Point | null {
+function masterItself(
+  { format, jpegQuality, bytes, width, height }: WeightFacts,
+  widest: Weighing,
+  there: number,
+  settings: EncodedFileByType,
+): Point | null {
   if (format !== 'jpeg' || jpegQuality === null) return null;
   const own =
     Math.log((8 * bytes) / (width * height)) -
@@ -133,7 +177,8 @@ function masterItself({ format, jpegQuality, bytes, width, height }: WeightFacts
       jpegQuality,
       chromaSampling('auto', jpegQuality, () => false),
     );
-  return [Math.log(Math.max(width, height)), there + own];
+  const finer = settings.type === 'jpeg' && settings.aim.by === 'quality' ? coarseness(jpegQuality) - coarseness(settings.aim.quality) : 0;
+  return [Math.log(Math.max(width, height)), there + own - GONE * Math.min(MOST_GONE, Math.max(0, finer))];
 }
 
 /** The same at one size that was weighed, sharpened as it was then. */
@@ -160,8 +205,20 @@ class ScaleAt implements WeightScale {
     return ratioTo(this.all, weighed, this.weighing.edge) + jpegBits(this.weighing, RATIO_TO, '4:2:0');
   }
 
-  along(quality: number, curve: QualityCurve): number {
-    return alongJpeg(this.weighing, quality, curve);
+  along(type: 'webp' | 'avif', quality: number, curve: QualityCurve): number {
+    const step = alongJpeg(this.weighing, quality, curve);
+    return step > 0 ? step * this.steepness(type, curve) : step;
+  }
+
+  /** How much more a type gains with quality than its curve says, by a finer one that was weighed. */
+  private steepness(type: 'webp' | 'avif', curve: QualityCurve): number {
+    const known = [this.weighing, ...this.all].find((weighing) => weighing[type] && weighing.fine);
+    const expected = alongJpeg(known ?? this.weighing, WEIGHED_FINE[type], curve);
+    return known && expected > 0 ? Math.log(known.fine![type] / known[type]!) / expected : 1;
+  }
+
+  sampling(quality: number, chroma: FileRung['chroma']): '4:2:0' | '4:4:4' {
+    return chromaSampling(chroma, quality, () => this.weighing.smears);
   }
 
   matchStep(match: number): number {
@@ -185,20 +242,18 @@ function ratioTo(all: readonly Weighing[], key: 'webp' | 'avif' | 'tiff', edge: 
   return between(points, Math.min(points.at(-1)![0], Math.max(points[0]![0], Math.log(edge))));
 }
 
-function alongJpeg(weighing: Weighing, quality: number, { weighed, down, up }: QualityCurve): number {
-  const { to, jpeg, share } = quality < weighed ? down : up;
-  const like = RATIO_TO + ((quality - weighed) / (to - weighed)) * (jpeg - RATIO_TO);
-  const bits = (q: number) => jpegBits(weighing, Math.min(100, Math.max(1, q)), '4:2:0');
-  return share * (bits(like) - bits(RATIO_TO));
+function alongJpeg(weighing: Weighing, quality: number, curve: QualityCurve): number {
+  const like = Math.min(100, Math.max(1, between(curve, quality)));
+  return jpegBits(weighing, like, '4:2:0') - jpegBits(weighing, RATIO_TO, '4:2:0');
 }
 
 /** Logarithm of the bits per pixel of the JPEG, between the qualities that were weighed. */
-function jpegBits({ jpeg, full }: Weighing, quality: number, chroma: '4:2:0' | '4:4:4'): number {
+function jpegBits({ jpeg, coarse, full }: Weighing, quality: number, chroma: '4:2:0' | '4:4:4'): number {
   const at = coarseness(quality);
-  const halved = between(
-    HALVED.map(([place, index]): Point => [place, Math.log(jpeg[index]!)]),
-    at,
-  );
+  const points = HALVED.map(([place, index]): Point => [place, Math.log(jpeg[index]!)]);
+  // Earlier releases did not weigh it.
+  if (coarse) points.push([coarseness(WEIGHED_COARSE), Math.log(coarse)]);
+  const halved = between(points, at);
   if (chroma === '4:2:0') return halved;
   const more = FULL.map(([place, index, halvedIndex]): Point => [place, Math.log(full[index]! / jpeg[halvedIndex]!)]);
   // Below the lowest of them the difference stays.

@@ -90,5 +90,5 @@ export function bundleJsonSchema(): object {
 }
 
 /** What a preset, a bundle or the studio is called as a file. */
-export const fileNameOf = (title: string, kind: 'preset' | 'bundle' | 'studio'): string =>
+export const fileNameOf = (title: string, kind: 'preset' | 'bundle' | 'studio' | 'decisions'): string =>
   `${webSafe(title).toLowerCase() || kind}.${kind}.json`;

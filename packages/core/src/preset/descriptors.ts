@@ -1,118 +1,12 @@
 import { FILE_TYPE_LABELS, FILE_TYPE_NAMES, FILE_TYPES } from '../types/table';
 import type { NamePart } from '../name/parts';
+import { PIECE_FIELDS } from '../parts/descriptors';
+import { TONE_FIELDS } from '../tone/descriptors';
+import { choice, colour, type Field, group, length, number, onOff, plain, rounded, share, text, typed, words } from './describe';
 import type { FieldPath, FieldValue } from './field-paths';
 import { figure } from './fields';
 import { MEDIUMS, mediumOf } from './sharpening';
-import { type Typed, TYPED_BORDER, TYPED_CEILING, TYPED_COLOUR, TYPED_MATCH, TYPED_PPI } from './typed';
-
-/** How a value is edited where it stands. */
-export type EditorKind = 'number' | 'choice' | 'typed' | 'flip' | 'text' | 'words' | 'name-parts' | 'watermark';
-
-export interface Suggestion<Value> {
-  value: Value;
-  label: string;
-}
-
-/** Everything that is said of one field: sentences, editors, docs/presets.md, messages and accessible names come from it. */
-export interface Field<Value> {
-  /** What it is called, on screen and in messages. */
-  label: string;
-  /** One sentence that a photographer understands. */
-  help: string;
-  editor: EditorKind;
-  /** How the value reads in the sentence of its rung. */
-  says: (value: Value) => string;
-  /** Values that are offered; all there are, where the editor is a choice or a flip. */
-  suggestions: readonly Suggestion<Value>[];
-  /** How any other value is typed, where the editor is `typed`. */
-  typed: Typed<Value> | null;
-  /** Of a number: what stands behind it, what it is multiplied with for people, and how far one press goes. */
-  unit: string;
-  scale: number;
-  step: number;
-}
-
-type About = readonly [label: string, help: string];
-
-const plain = { suggestions: [], typed: null, unit: '', scale: 1, step: 1 } as const;
-const rounded = (value: number): string => String(Math.round(value * 1000) / 1000);
-
-/** One of some values, each with its words; with `says`, the words in the sentence differ from those in the list. */
-function choice<Value>([label, help]: About, suggestions: readonly Suggestion<Value>[], says?: Field<Value>['says']): Field<Value> {
-  const words = (value: Value) => suggestions.find((one) => JSON.stringify(one.value) === JSON.stringify(value))?.label ?? String(value);
-  return { ...plain, label, help, editor: 'choice', suggestions, says: says ?? words };
-}
-
-/** The usual values, and any other that can be typed. */
-const typed = <Value>(
-  about: About,
-  how: Typed<Value>,
-  suggestions: readonly Suggestion<Value>[],
-  says: Field<Value>['says'],
-): Field<Value> => ({
-  ...choice(about, suggestions, says),
-  editor: 'typed',
-  typed: how,
-});
-
-/** One word of a list: every word of the schema has to be here. */
-const words = <Word extends string>(about: About, labels: Readonly<Record<Word, string>>, says?: Field<Word>['says']): Field<Word> =>
-  choice(
-    about,
-    (Object.entries(labels) as [Word, string][]).map(([value, label]) => ({ value, label })),
-    says,
-  );
-
-/** One of two values: a press changes it. */
-const flip = <Value>([label, help]: About, ...pair: readonly [readonly [Value, string], readonly [Value, string]]): Field<Value> => ({
-  ...plain,
-  label,
-  help,
-  editor: 'flip',
-  suggestions: pair.map(([value, says]) => ({ value, label: says })),
-  says: (value) => (pair.find(([one]) => one === value) ?? pair[0])[1],
-});
-
-const onOff = (about: About, on: string, off: string): Field<boolean> => flip<boolean>(about, [true, on], [false, off]);
-const group = (label: string, holds: string): Field<'keep' | 'remove'> => ({
-  ...flip<'keep' | 'remove'>([label, `Whether ${holds} go out with the file.`], ['keep', 'kept'], ['remove', 'removed']),
-  says: () => label.toLowerCase(),
-});
-
-/** @param empty what is said where there is no number */
-const number = <Value extends number | null>(
-  [label, help]: About,
-  { unit = '', scale = 1, step = 1, empty = 'any' } = {},
-): Field<Value> => ({
-  ...plain,
-  label,
-  help,
-  editor: 'number',
-  unit,
-  scale,
-  step,
-  says: (value) => (value === null ? empty : `${rounded(value * scale)}${unit && ` ${unit}`}`),
-});
-
-/** A length, whose unit is a field of its own. */
-const length = (label: string, help: string): Field<number | null> => number([label, help]);
-const share = (label: string, help: string, step = 1): Field<number> => number([label, help], { unit: '%', scale: 100, step });
-
-const text = ([label, help]: About, empty: string): Field<string> => ({
-  ...plain,
-  label,
-  help,
-  editor: 'text',
-  says: (value) => value || empty,
-});
-
-const PLAIN_COLOURS: readonly Suggestion<string>[] = [
-  { value: '#ffffff', label: 'white' },
-  { value: '#808080', label: 'mid grey' },
-  { value: '#000000', label: 'black' },
-];
-const colour = (about: About): Field<string> =>
-  typed(about, TYPED_COLOUR, PLAIN_COLOURS, (value) => PLAIN_COLOURS.find((known) => known.value === value.toLowerCase())?.label ?? value);
+import { TYPED_BORDER, TYPED_CEILING, TYPED_MATCH, TYPED_PPI, TYPED_RATIO } from './typed';
 
 /** Bytes the way every screen says them: KB = 1,000 bytes. */
 export const kilobytes = (bytes: number): string => `${figure(Math.round(bytes / 1000))} KB`;
@@ -217,9 +111,43 @@ export const FIELDS: { readonly [Path in FieldPath]: Field<FieldValue<Path>> } =
     (ppi) => (ppi === null ? 'as the master' : `${ppi} ppi`),
   ),
 
+  'size.ratio': typed<FieldValue<'size.ratio'>>(
+    [
+      'Ratio',
+      'Width to height of the output. Where a picture is cut is decided by hand for each, or follows its focus, or is proposed by what is to be seen.',
+    ],
+    TYPED_RATIO,
+    [
+      { value: null, label: 'in its own ratio' },
+      ...(
+        [
+          [1, 1],
+          [3, 2],
+          [4, 3],
+          [5, 4],
+          [16, 9],
+        ] as const
+      ).map(([w, h]) => ({ value: { w, h, turn: true }, label: `cropped to ${w}:${h}` })),
+    ],
+    (ratio) => (ratio ? `cropped to ${rounded(ratio.w)}:${rounded(ratio.h)}` : 'in its own ratio'),
+  ),
+  'size.ratio.w': number(['Ratio, width', 'Width in the ratio.']),
+  'size.ratio.h': number(['Ratio, height', 'Height in the ratio.']),
+  'size.ratio.turn': onOff(
+    ['Turning the ratio', 'Whether the ratio is turned to the orientation of the picture.'],
+    'turned for upright pictures',
+    'never turned',
+  ),
+
+  ...PIECE_FIELDS,
+  ...TONE_FIELDS,
+
   'colour.space': words(
-    ['Colour space', 'The space of the output. “The master’s own” keeps grey and print colour in JPEG and TIFF, grey in PNG too.'],
-    { ...SPACES, keep: 'the master’s own' },
+    [
+      'Colour space',
+      'The space of the output. ROMM RGB and Rec. 2020 hold every colour of a camera, for files that are edited further, in 16 bits. “The master’s own” keeps grey and print colour in JPEG and TIFF, grey in PNG too.',
+    ],
+    { ...SPACES, romm: 'ROMM RGB', rec2020: 'Rec. 2020', keep: 'the master’s own' },
   ),
   'colour.intent': words(['Rendering intent', 'How colours that the space cannot hold are brought into it (ICC.1).'], {
     relative: 'relative colorimetric',
@@ -303,10 +231,7 @@ export const FIELDS: { readonly [Path in FieldPath]: Field<FieldValue<Path>> } =
     TYPED_MATCH,
     [
       { value: null, label: 'a fixed quality' },
-      ...[0.95, 0.97, 0.98, 0.985, 0.99, 0.995].map((value) => ({
-        value,
-        label: `${percentAlike(value)} alike`,
-      })),
+      ...[0.95, 0.97, 0.98, 0.985, 0.99, 0.995].map((value) => ({ value, label: `${percentAlike(value)} alike` })),
     ],
     (match) => (match === null ? 'a fixed quality' : `the lowest quality that stays ${percentAlike(match)} like the unencoded picture`),
   ),

@@ -68,7 +68,7 @@ describe('the preset file', () => {
       for (const part of PARTS) expect(sentences[part].map(({ text }) => text).join('')).toMatch(/^[A-Z].*\.$/);
     }
     const size = presetSentences(Preset.parse({ ...least, size: { px: 1920 } })).size;
-    expect(size.map(({ text }) => text).join('')).toMatch(/^Long edge 1920 px, never enlarged\./);
+    expect(size.map(({ text }) => text).join('')).toMatch(/^Long edge 1920 px, in its own ratio, never enlarged\./);
     const heroes = Preset.parse({ ...least, applies: { tags: ['hero', 'cover'], minRating: 4 } });
     expect(
       presetSentences(heroes)

@@ -4,6 +4,8 @@ import { decimal, flag, hexColour, line, oneOf, text, whole } from './fields';
 import { FILE_TYPE_NAMES, FILE_TYPES } from '../types/table';
 import { FolderPath } from '../name/folder';
 import { NamePart } from '../name/parts';
+import { CanvasRung, LENGTH_UNITS, PanelsRung, sameLabel, SizeLabel } from '../parts/schema';
+import { ToneRung } from '../tone/schema';
 
 /*
  * The preset file, version 1. This is its one definition: the JSON Schema that users get, the types of the code and the
@@ -32,13 +34,56 @@ const NEEDS = {
   megapixels: ['megapixels'],
 } as const satisfies Record<Fit, readonly string[]>;
 
+export const Ceiling = z.strictObject({
+  bytes: whole(1000, 1_000_000_000, 'bytes').meta({ description: 'The most a file may weigh; KB = 1,000 bytes' }),
+  floor: whole(1, 100).default(60).meta({ description: 'Quality is never taken below this' }),
+  then: oneOf(['shrink', 'exceed', 'fail']).default('shrink').meta({ description: 'What to do when the floor is too heavy' }),
+});
+export type Ceiling = z.infer<typeof Ceiling>;
+
+type Lengths = Pick<z.infer<typeof FamilySize>, 'fit' | 'px' | 'width' | 'height' | 'percent' | 'megapixels'>;
+
+/** The lengths that a fit needs have to be there. */
+function lengthsNeeded(size: Lengths, context: z.RefinementCtx): void {
+  const missing = (field: string, message: string) => context.addIssue({ code: 'custom', path: [field], message, input: null });
+  for (const field of NEEDS[size.fit])
+    if (size[field] === null) missing(field, `a value, because the fit is “${FIELDS['size.fit'].says(size.fit)}”`);
+  if (size.fit === 'box' && size.width === null && size.height === null)
+    missing('width', `a width, a height or both, because the fit is “${FIELDS['size.fit'].says(size.fit)}”`);
+}
+
+/** Lengths in px are whole numbers. */
+function wholePixels({ unit }: { unit: string }, size: Lengths, context: z.RefinementCtx, path: (string | number)[]): void {
+  for (const field of ['px', 'width', 'height'] as const) {
+    const value = size[field];
+    if (unit === 'px' && value !== null && !Number.isInteger(value))
+      context.addIssue({ code: 'custom', path: [...path, field], message: 'a whole number of px', input: value });
+  }
+}
+
+/** One of several sizes of a family; what is not said here is as the Size and the File rung have it. */
+const FamilySize = z
+  .strictObject({
+    label: SizeLabel.meta({ description: 'What it is called, also in names' }),
+    fit: Fit.default('long-edge').meta({ description: 'What governs the size' }),
+    px: length().default(null).meta({ description: 'Length of the governed edge, in the unit of the rung' }),
+    width: length().default(null).meta({ description: 'Width of the box' }),
+    height: length().default(null).meta({ description: 'Height of the box' }),
+    percent: decimal(0.1, 1000).nullable().default(null),
+    megapixels: decimal(0.001, 500).nullable().default(null),
+    quality: whole(1, 100).nullable().default(null).meta({ description: 'Its own quality; null: that of the file' }),
+    ceiling: Ceiling.nullable().default(null).meta({ description: 'Its own ceiling; null: that of the file' }),
+  })
+  .superRefine((size, context) => lengthsNeeded(size, context));
+export type FamilySize = z.infer<typeof FamilySize>;
+
 export const SizeRung = z
   .strictObject({
     fit: Fit.default('long-edge').meta({ description: 'What governs the size' }),
     px: length().default(2048).meta({ description: 'Length of the governed edge, in `unit`' }),
     width: length().default(null).meta({ description: 'Width of the box, in `unit`' }),
     height: length().default(null).meta({ description: 'Height of the box, in `unit`' }),
-    unit: oneOf(['px', 'cm', 'in']).default('px').meta({ description: 'Unit of the lengths; cm and in use `ppi`' }),
+    unit: oneOf(LENGTH_UNITS).default('px').meta({ description: 'Unit of the lengths; cm and in use `ppi`' }),
     turn: flag().default(true).meta({ description: 'Turn the box to the orientation of the picture' }),
     anchor: oneOf(['centre', 'top', 'bottom', 'left', 'right', 'detail'])
       .default('centre')
@@ -52,24 +97,44 @@ export const SizeRung = z
       .nullable()
       .default(72)
       .meta({ description: 'The resolution tag, pixels per inch; null keeps the master’s. Never changes pixels' }),
+    ratio: z
+      .strictObject({
+        w: decimal(0.01, 100_000),
+        h: decimal(0.01, 100_000),
+        turn: flag().default(true).meta({ description: 'Turn the ratio to the orientation of the picture' }),
+      })
+      .nullable()
+      .default(null)
+      .meta({ description: 'Cut to this width to height first, where the picture says or by proposal; null: not' }),
+    sizes: z
+      .array(FamilySize, { error: 'a list of sizes' })
+      .max(8, { error: 'at most 8 sizes' })
+      .default([])
+      .meta({ description: 'Several named sizes of each picture, each a file of its own, instead of the one above; empty: one file' }),
   })
   .superRefine((size, context) => {
-    const missing = (field: string, message: string) => context.addIssue({ code: 'custom', path: [field], message, input: null });
-    for (const field of NEEDS[size.fit])
-      if (size[field] === null) missing(field, `a value, because the fit is “${FIELDS['size.fit'].says(size.fit)}”`);
-    if (size.fit === 'box' && size.width === null && size.height === null)
-      missing('width', `a width, a height or both, because the fit is “${FIELDS['size.fit'].says(size.fit)}”`);
-    if (size.unit !== 'px' && size.ppi === null) missing('ppi', `a resolution, because the unit is ${size.unit}`);
-    for (const field of ['px', 'width', 'height'] as const) {
-      const value = size[field];
-      if (size.unit === 'px' && value !== null && !Number.isInteger(value))
-        context.addIssue({ code: 'custom', path: [field], message: 'a whole number of px', input: value });
+    lengthsNeeded(size, context);
+    if (size.unit !== 'px' && size.ppi === null)
+      context.addIssue({ code: 'custom', path: ['ppi'], message: `a resolution, because the unit is ${size.unit}`, input: null });
+    wholePixels(size, size, context, []);
+    for (const [at, one] of size.sizes.entries()) {
+      wholePixels(size, one, context, ['sizes', at]);
+      if (size.sizes.findIndex(({ label }) => sameLabel(label, one.label)) < at)
+        context.addIssue({
+          code: 'custom',
+          path: ['sizes', at, 'label'],
+          message: 'another name than the sizes before it',
+          input: one.label,
+        });
     }
   });
 export type SizeRung = z.infer<typeof SizeRung>;
 
+/** Colour spaces that outputs can be converted to. */
+export const SPACE_NAMES = ['srgb', 'display-p3', 'adobe-rgb', 'romm', 'rec2020'] as const;
+
 export const ColourRung = z.strictObject({
-  space: oneOf(['srgb', 'display-p3', 'adobe-rgb', 'keep']).default('srgb'),
+  space: oneOf([...SPACE_NAMES, 'keep']).default('srgb'),
   intent: oneOf(['relative', 'perceptual', 'saturation', 'absolute'])
     .default('relative')
     .meta({ description: 'Rendering intent of ICC.1' }),
@@ -114,13 +179,6 @@ export const BorderRung = z
   })
   .nullable();
 export type BorderRung = z.infer<typeof BorderRung>;
-
-export const Ceiling = z.strictObject({
-  bytes: whole(1000, 1_000_000_000, 'bytes').meta({ description: 'The most a file may weigh; KB = 1,000 bytes' }),
-  floor: whole(1, 100).default(60).meta({ description: 'Quality is never taken below this' }),
-  then: oneOf(['shrink', 'exceed', 'fail']).default('shrink').meta({ description: 'What to do when the floor is too heavy' }),
-});
-export type Ceiling = z.infer<typeof Ceiling>;
 
 export const FileRung = z
   .strictObject({
@@ -203,10 +261,17 @@ export const Preset = z
       .prefault({})
       .meta({ description: 'Which masters get the preset; no tags means all' }),
     size: SizeRung.prefault({}),
+    tone: ToneRung.default(null).meta({
+      description: 'A light hand over finished pictures, before colours are converted; null: as they are',
+    }),
     colour: ColourRung.prefault({}),
     sharpen: SharpenRung.prefault({}),
     mark: MarkRung.default(null),
     border: BorderRung.default(null),
+    panels: PanelsRung.nullable()
+      .default(null)
+      .meta({ description: 'Divides the finished picture, its border included, into panels, each a file; null: it stays whole' }),
+    canvas: CanvasRung.nullable().default(null).meta({ description: 'Edges outside each file, for what bends round a frame; null: none' }),
     file: FileRung.prefault({}),
     metadata: MetadataRung.prefault({}),
     name: NameRung.prefault({}),
@@ -216,6 +281,7 @@ export const Preset = z
       .meta({ description: 'What to do when a file of that name is there that is not ours, or that somebody has changed' }),
   })
   .superRefine((preset, context) => {
+    for (const [path, message, input] of pieceProblems(preset)) context.addIssue({ code: 'custom', path, message, input });
     if (preset.file.type !== 'original') return;
     for (const [path, input] of changedRungs(preset))
       context.addIssue({ code: 'custom', path, message: 'left at its default, because an untouched copy is the master itself', input });
@@ -226,8 +292,31 @@ export type Preset = z.infer<typeof Preset>;
 /** The rungs that would change a file, which an untouched copy has to leave at their defaults; mark and border are none by default. */
 export const CHANGING_RUNGS = { size: SizeRung, colour: ColourRung, sharpen: SharpenRung, metadata: MetadataRung } as const;
 
+/** Rungs that are none by default. */
+const ADDED_RUNGS = ['tone', 'mark', 'border', 'panels', 'canvas'] as const;
+
+type FieldProblem = [path: string[], message: string, value: unknown];
+
+/** What speaks against pieces of a print as a preset asks for them. */
+function pieceProblems({ size, panels, canvas, file }: Pick<Preset, 'size' | 'panels' | 'canvas' | 'file'>): FieldProblem[] {
+  const problems: FieldProblem[] = [];
+  const measured = [...(panels && panels.unit !== 'px' ? ['panels'] : []), ...(canvas && canvas.unit !== 'px' ? ['canvas edges'] : [])];
+  if (measured.length && size.ppi === null)
+    problems.push([['size', 'ppi'], `a resolution, because the ${measured.join(' and ')} are in cm or inches`, null]);
+  if (panels && size.sizes.length)
+    problems.push([['panels'], 'none, because the preset makes several sizes: divide a preset of one size', panels]);
+  const shrinks = [file.ceiling, ...size.sizes.map(({ ceiling }) => ceiling)].some((ceiling) => ceiling?.then === 'shrink');
+  if ((panels || canvas) && shrinks) {
+    const pieces = panels ? 'panels' : 'canvas edges';
+    problems.push([['file', 'ceiling', 'then'], `“exceed” or “fail”, because ${pieces} of a given size cannot shrink`, 'shrink']);
+  }
+  return problems;
+}
+
 /** The fields of those rungs that are not at their defaults. */
-function changedRungs(preset: Pick<Preset, keyof typeof CHANGING_RUNGS | 'mark' | 'border'>): [path: string[], value: unknown][] {
+function changedRungs(
+  preset: Pick<Preset, keyof typeof CHANGING_RUNGS | (typeof ADDED_RUNGS)[number]>,
+): [path: string[], value: unknown][] {
   const isSame = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
   const changed = Object.entries(CHANGING_RUNGS).flatMap(([rung, schema]): [string[], unknown][] => {
     const value = preset[rung as keyof typeof CHANGING_RUNGS] as Record<string, unknown> | null;
@@ -235,10 +324,7 @@ function changedRungs(preset: Pick<Preset, keyof typeof CHANGING_RUNGS | 'mark' 
     if (value === null) return [[[rung], null]];
     return Object.keys(neutral).flatMap((field) => (isSame(value[field], neutral[field]) ? [] : [[[rung, field], value[field]]]));
   });
-  return [
-    ...changed,
-    ...(['mark', 'border'] as const).flatMap((rung): [string[], unknown][] => (preset[rung] ? [[[rung], preset[rung]]] : [])),
-  ];
+  return [...changed, ...ADDED_RUNGS.flatMap((rung): [string[], unknown][] => (preset[rung] ? [[[rung], preset[rung]]] : []))];
 }
 
 /** A preset as it may be written down: only kind, version and title are required. */

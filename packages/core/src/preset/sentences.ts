@@ -1,10 +1,12 @@
 import { FILE_TYPES, fileByType } from '../types/table';
 import { FIELDS, kilobytes, percentAlike, starsAndUp } from './descriptors';
 import { type FieldPath, valueAt } from './field-paths';
+import { canvasSentence, panelsSentence } from '../parts/typed';
+import { activeTone } from '../tone/schema';
 import { METADATA_GROUPS, type Preset } from './schema';
 
 /** The rungs of a preset, in the order in which a picture climbs them. */
-export const RUNGS = ['size', 'colour', 'sharpen', 'mark', 'file', 'metadata', 'name', 'folder'] as const;
+export const RUNGS = ['size', 'tone', 'colour', 'sharpen', 'mark', 'print', 'file', 'metadata', 'name', 'folder'] as const;
 
 /** What a preset says, in the order in which it is read: which masters it is for, then its rungs. */
 export const PARTS = ['applies', ...RUNGS] as const;
@@ -39,11 +41,13 @@ export function presetSentences(preset: Preset, watermarkTitle?: string): Record
 }
 
 /** What the rungs that would change something say of an untouched copy. */
-const UNTOUCHED: Pick<Record<Part, Piece[]>, 'size' | 'colour' | 'sharpen' | 'mark' | 'metadata'> = {
+const UNTOUCHED: Pick<Record<Part, Piece[]>, 'size' | 'tone' | 'colour' | 'sharpen' | 'mark' | 'print' | 'metadata'> = {
   size: [text('As large as the master.')],
+  tone: [text('Tone as it is.')],
   colour: [text('The master’s own colours and profile.')],
   sharpen: [text('Not sharpened.')],
   mark: [text('No watermark, no border.')],
+  print: [text('Not divided, no canvas edges.')],
   metadata: [text('Everything in the file goes out, where it was made included.')],
 };
 
@@ -51,9 +55,11 @@ function allSentences(preset: Preset, watermarkTitle?: string): Record<Part, Pie
   return {
     applies: sentence(preset, 'For ', ['applies.tags'], ', ', ['applies.minRating'], '; never those left out.'),
     size: sizeSentence(preset),
+    tone: toneSentence(preset),
     colour: colourSentence(preset),
     sharpen: sharpenSentence(preset),
     mark: markSentence(preset, watermarkTitle),
+    print: printSentence(preset),
     file: fileSentence(preset),
     metadata: metadataSentence(preset),
     name: sentence(preset, 'Named ', ['name.parts'], ', ', ['name.case'], ', ', ['name.webSafe'], '.'),
@@ -67,13 +73,24 @@ const plainText = (pieces: readonly Piece[]): string => pieces.map((piece) => pi
 export function presetInShort(preset: Preset): string {
   const { file, colour } = preset;
   if (file.type === 'original') return `${FILE_TYPES[file.type].label} of the master${onlyFor(preset)}`;
-  const size = plainText(lengths(preset)).replace(/ +/g, ' ').trim();
+  const ratio = preset.size.ratio ? `, ${value(preset, 'size.ratio').text}` : '';
+  const size = plainText(lengths(preset)).replace(/ +/g, ' ').trim() + ratio + piecesInShort(preset) + toneInShort(preset);
   const space = colour.space === 'keep' ? 'colours as they are' : value(preset, 'colour.space').text;
   const lossy = file.match === null ? `quality ${file.quality}` : `${percentAlike(file.match)} alike`;
   const quality = FILE_TYPES[file.type].lossy ? lossy : `${file.bits} bits`;
   const ceiling = file.ceiling ? `, at most ${kilobytes(file.ceiling.bytes)}` : '';
   return `${size}, ${space}, ${FILE_TYPES[file.type].label} ${quality}${ceiling}${onlyFor(preset)}`;
 }
+
+/** What its tone is, where it is one value; else that there is one. */
+function toneInShort({ tone }: Preset): string {
+  if (!activeTone(tone)) return '';
+  const alone = activeTone(tone && { ...tone, exposure: 0 }) === null;
+  return tone && alone ? `, ${FIELDS['tone.exposure'].says(tone.exposure)}` : ', with a tone';
+}
+
+const piecesInShort = ({ panels, canvas }: Preset): string =>
+  [panels ? panelsSentence(panels) : '', canvas ? canvasSentence(canvas) : ''].map((said) => said && `, ${said.toLowerCase()}`).join('');
 
 /** Which pictures a preset is for, where it is not for all: "only tagged hero". */
 export function onlyForSome({ applies: { minRating, tags } }: Preset): string {
@@ -86,24 +103,53 @@ function onlyFor(preset: Preset): string {
   return only && `; ${only}`;
 }
 
-const isBoxed = ({ size: { fit } }: Preset): boolean => fit === 'box' || fit === 'cover' || fit === 'stretch';
+const BOXED: readonly Preset['size']['fit'][] = ['box', 'cover', 'stretch'];
+const fitsOf = ({ size }: Preset): Preset['size']['fit'][] => (size.sizes.length ? size.sizes.map(({ fit }) => fit) : [size.fit]);
+const isBoxed = (preset: Preset): boolean => fitsOf(preset).some((fit) => BOXED.includes(fit));
 
 function lengths(preset: Preset): Piece[] {
-  const { fit } = preset.size;
+  const { fit, sizes } = preset.size;
+  if (sizes.length) return sentence(preset, ['size.sizes'], ' ', ['size.unit']);
   if (fit === 'original') return sentence(preset, ['size.fit']);
   if (fit === 'percent') return sentence(preset, ['size.fit'], ' ', ['size.percent']);
   if (fit === 'megapixels') return sentence(preset, ['size.fit'], ' ', ['size.megapixels']);
-  if (isBoxed(preset)) return sentence(preset, ['size.fit'], ' ', ['size.width'], ' × ', ['size.height'], ' ', ['size.unit']);
+  if (BOXED.includes(fit)) return sentence(preset, ['size.fit'], ' ', ['size.width'], ' × ', ['size.height'], ' ', ['size.unit']);
   return sentence(preset, ['size.fit'], ' ', ['size.px'], ' ', ['size.unit']);
 }
 
 function sizeSentence(preset: Preset): Piece[] {
+  const { ratio } = preset.size;
   return [
+    ...(preset.size.sizes.length ? [text('Several sizes: ')] : []),
     ...lengths(preset),
     ...(isBoxed(preset) ? sentence(preset, ', ', ['size.turn']) : []),
-    ...(preset.size.fit === 'cover' ? sentence(preset, ', keeping the ', ['size.anchor']) : []),
+    ...(fitsOf(preset).includes('cover') ? sentence(preset, ', keeping the ', ['size.anchor']) : []),
+    ...sentence(preset, ', ', ['size.ratio']),
+    ...(ratio && ratio.w !== ratio.h ? sentence(preset, ', ', ['size.ratio.turn']) : []),
     ...sentence(preset, ', ', ['size.enlarge'], '. Resampled with ', ['size.kernel'], ', averaging ', ['size.light']),
     ...sentence(preset, '; tagged ', ['size.ppi'], '.'),
+    ...(preset.size.sizes.length ? [] : sentence(preset, ' ', ['size.sizes'], '.')),
+  ];
+}
+
+function toneSentence(preset: Preset): Piece[] {
+  const { tone } = preset;
+  if (!tone) return sentence(preset, ['tone'], '.');
+  const points = tone.auto
+    ? sentence(preset, ': ', ['tone.auto.low'], ' may be black, ', ['tone.auto.high'], ' white, at most ', ['tone.auto.limit'], '. ')
+    : sentence(preset, ': black ', ['tone.black'], ', white ', ['tone.white'], '. ');
+  return [
+    ...sentence(preset, ['tone'], ': exposure ', ['tone.exposure'], ', contrast ', ['tone.contrast'], ', saturation ', ['tone.saturation']),
+    ...sentence(preset, ', warmth ', ['tone.warmth'], '; shadows ', ['tone.shadows'], ', highlights ', ['tone.highlights']),
+    ...sentence(preset, ', gamma ', ['tone.gamma'], '. Black and white point ', ['tone.auto']),
+    ...points,
+    ...sentence(preset, 'Local contrast ', ['tone.local']),
+    ...(tone.local ? sentence(preset, ' by ', ['tone.local.amount'], ' over ', ['tone.local.radius']) : []),
+    ...sentence(preset, ', sharpening before the size ', ['tone.before']),
+    ...(tone.before
+      ? sentence(preset, ' by ', ['tone.before.amount'], ', radius ', ['tone.before.radius'], ', from ', ['tone.before.threshold'])
+      : []),
+    text('.'),
   ];
 }
 
@@ -143,6 +189,21 @@ function markSentence(preset: Preset, title: string | undefined): Piece[] {
       ]
     : sentence(preset, ['mark'], '. ');
   return [...watermark, ...sentence(preset, ['border']), ...(border ? sentence(preset, ' in ', ['border.colour']) : []), text('.')];
+}
+
+function printSentence(preset: Preset): Piece[] {
+  const { panels, canvas } = preset;
+  const divided = panels
+    ? [
+        ...sentence(preset, ['panels'], ', with ', ['panels.overlap']),
+        ...(panels.overlap ? sentence(preset, ' ', ['panels.unit']) : []),
+        ...sentence(preset, ', ', ['panels.order'], '. '),
+      ]
+    : sentence(preset, ['panels'], '. ');
+  const edges = canvas
+    ? sentence(preset, ['canvas'], ' show ', ['canvas.fill'], ', opacity ', ['canvas.opacity'], ', ', ['canvas.marks'], '.')
+    : sentence(preset, ['canvas'], '.');
+  return [...divided, ...edges];
 }
 
 function fileSentence(preset: Preset): Piece[] {

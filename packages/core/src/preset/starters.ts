@@ -17,6 +17,9 @@ const whole = { group: 'Archive', existing: 'replace' } as const;
 
 /** A name that tells small from large: the original one and what it is for. */
 const named = (text: string): Said['name'] => ({ parts: [{ part: 'original' }, { part: 'text', text }] });
+/** One of several sizes, by its long edge. */
+const size = (label: string, px: number) => ({ label, px });
+const bySize: Said['name'] = { parts: [{ part: 'original' }, { part: 'text', text: '_' }, { part: 'size' }] };
 const everything = { capture: 'keep', place: 'keep', rating: 'keep', other: 'keep' } as const;
 
 /**
@@ -83,6 +86,23 @@ const STARTERS: readonly (Said & { group: string })[] = [
     size: { px: 480 },
     sharpen: { amount: 0.8, radius: 0.6 },
     folder: 'phone',
+  },
+  {
+    ...web,
+    title: 'Small, medium, large',
+    notes: 'Three sizes of each picture, told apart by their names: for mails, pages and galleries.',
+    size: { sizes: [size('small', 480), size('medium', 1024), size('large', 2048)] },
+    name: bySize,
+    folder: 'sizes',
+  },
+  {
+    ...web,
+    title: 'Gallery family WebP',
+    notes: 'Four widths of each picture, from which a gallery’s page lets each screen take the right one.',
+    size: { sizes: [size('s', 640), size('m', 1280), size('l', 1920), size('xl', 2560)] },
+    file: { type: 'webp', quality: 80 },
+    name: bySize,
+    folder: 'gallery',
   },
   {
     ...social,

@@ -1,3 +1,4 @@
+import type { Ratio } from '../size/crop';
 import type { Preset } from './schema';
 
 /*
@@ -18,12 +19,31 @@ type Ceiling = Preset['file']['ceiling'];
 type Border = Preset['border'];
 
 /** A number with a decimal point or comma; undefined: none. */
-function numberOf(text: string): number | undefined {
+export function numberOf(text: string): number | undefined {
   const value = Number(text.replace(',', '.'));
   return text.trim() === '' || !Number.isFinite(value) ? undefined : value;
 }
 
 const rounded = (value: number): string => String(Math.round(value * 1000) / 1000);
+
+/**
+ * Width to height as people write it: "4:5", "3 x 2", "1.91:1"; a number alone is to 1.
+ * @example typedRatio('8 × 10') // { w: 8, h: 10 }
+ */
+export function typedRatio(text: string): Ratio | undefined {
+  const [, width = '', height = '1'] = /^\s*([\d.,]+)\s*(?:(?:[:x×/]|to)\s*([\d.,]+))?\s*$/i.exec(text) ?? [];
+  const [w, h] = [numberOf(width), numberOf(height)];
+  return w && h ? { w, h } : undefined;
+}
+
+export const TYPED_RATIO: Typed<Preset['size']['ratio']> = {
+  hint: 'Width to height, such as 4:5 or 1.91:1',
+  read: (text, before) => {
+    const ratio = typedRatio(text);
+    return ratio && { ...ratio, turn: before?.turn ?? true };
+  },
+  write: (ratio) => (ratio ? `${ratio.w}:${ratio.h}` : ''),
+};
 
 /**
  * Bytes as people write a weight: "350", "350 KB", "1.2 MB"; without a unit KB are meant.

@@ -52,22 +52,40 @@ export interface Risk {
   message: string;
 }
 
+/** Spaces whose steps of 8 bits are seen: they hold far more colours than a picture has. */
+const WIDE: readonly Preset['colour']['space'][] = ['romm', 'rec2020'];
+
+/** Fewer pixels to the inch are seen in a print (common practice, no source). */
+const PRINT_PPI = 150;
+
 /** What can be told by the preset alone; halos are measured on a picture, and what a ceiling does to a set by its forecast. */
-export function risksOf({ size, sharpen, file, metadata }: Preset): Risk[] {
+export function risksOf({ size, colour, sharpen, panels, canvas, file, metadata }: Preset): Risk[] {
   if (file.type === 'original') return [];
   const lossy = FILE_TYPES[file.type].lossy;
+  const isMeasured = [panels, canvas].some((piece) => piece && piece.unit !== 'px');
   const low = lossy && file.match === null && file.quality < 50;
   const lowFloor = lossy && file.ceiling && file.ceiling.floor < 50;
   return [
+    ...(WIDE.includes(colour.space) && !(FILE_TYPES[file.type].bits.includes(16) && file.bits === 16)
+      ? [{ part: 'colour' as const, message: 'So wide a space bands in 8 bits: choose PNG or TIFF with 16 bits for it.' }]
+      : []),
     ...(low ? [{ part: 'file' as const, message: 'Below quality 50 blocks and blotches show in skies and soft backgrounds.' }] : []),
     ...(lowFloor && !low
       ? [{ part: 'file' as const, message: 'A ceiling that may go below quality 50 lets blocks and blotches show.' }]
       : []),
     ...(sharpen && sharpen.amount * sharpen.radius >= 4
-      ? [{ part: 'sharpen' as const, message: 'So much over so wide a radius draws rims along edges: judge it at 1:1.' }]
+      ? [{ part: 'sharpen' as const, message: 'So much over so wide a radius draws halos along edges: judge it at 1:1.' }]
       : []),
     ...(size.enlarge && size.fit !== 'original'
       ? [{ part: 'size' as const, message: 'Enlarged pictures look soft: they have no more detail than before.' }]
+      : []),
+    ...(isMeasured && size.ppi !== null && size.ppi < PRINT_PPI
+      ? [
+          {
+            part: 'print' as const,
+            message: `At ${size.ppi} ppi an inch is ${size.ppi} px: prints want 150 to 300. Set the resolution tag under Size.`,
+          },
+        ]
       : []),
     ...(metadata.place === 'keep'
       ? [{ part: 'metadata' as const, message: 'The place goes out: whoever gets the file knows where it was taken.' }]

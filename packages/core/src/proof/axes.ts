@@ -2,9 +2,10 @@ import * as z from 'zod';
 import { FILE_TYPE_LABELS, FILE_TYPES, type FileTypeName, LOSSY_TYPE_NAMES, FILE_TYPE_NAMES } from '../types/table';
 import { FIELDS } from '../preset/descriptors';
 import { type Preset, SharpenRung } from '../preset/schema';
+import { activeTone, NO_TONE, type Tone } from '../tone/schema';
 
 /** The values of a preset that a test strip can vary. */
-export const AXIS_IDS = ['quality', 'type', 'chroma', 'px', 'amount', 'radius', 'kernel', 'light'] as const;
+export const AXIS_IDS = ['quality', 'type', 'chroma', 'px', 'amount', 'radius', 'kernel', 'light', 'exposure', 'saturation'] as const;
 export const AxisId = z.enum(AXIS_IDS);
 export type AxisId = z.infer<typeof AxisId>;
 
@@ -26,6 +27,11 @@ export interface Axis {
 const lossy = ({ file }: Preset): boolean => FILE_TYPES[file.type].lossy;
 const isMade = ({ file }: Preset): boolean => file.type !== 'original';
 const sharpening = ({ sharpen }: Preset) => sharpen ?? { ...SharpenRung.unwrap().parse({}), amount: 0 };
+/** With a value of its tone; without one that it did not have, where that would change nothing. */
+function toned(preset: Preset, value: Partial<Tone>): Preset {
+  const tone = { ...(preset.tone ?? NO_TONE), ...value };
+  return { ...preset, tone: preset.tone ? tone : activeTone(tone) };
+}
 /** Types of which a chroma can be chosen. */
 const HAS_CHROMA = FILE_TYPE_NAMES.filter((name) => FILE_TYPES[name].chroma === 'sampled' || FILE_TYPES[name].chroma === 'smart');
 /** Sizes that are one length along one edge. */
@@ -77,7 +83,8 @@ export const AXES: Readonly<Record<AxisId, Axis>> = {
     label: FIELDS['size.px'].label,
     values: [1600, 2048],
     of: ({ size }) => (size.unit === 'px' ? size.px : null),
-    counts: (preset) => BY_LENGTH.includes(preset.size.fit) && isMade(preset),
+    // The sizes of a family are its own.
+    counts: (preset) => preset.size.sizes.length === 0 && BY_LENGTH.includes(preset.size.fit) && isMade(preset),
     // A length in cm is one of pixels then.
     set: (preset, value) => ({ ...preset, size: { ...preset.size, px: Number(value), unit: 'px' } }),
     says: (value) => `${value} px`,
@@ -97,6 +104,22 @@ export const AXES: Readonly<Record<AxisId, Axis>> = {
     counts: isMade,
     set: (preset, value) => ({ ...preset, size: { ...preset.size, light: value as Preset['size']['light'] } }),
     says: (value) => FIELDS['size.light'].says(value as Preset['size']['light']),
+  },
+  exposure: {
+    label: FIELDS['tone.exposure'].label,
+    values: [-0.5, -0.25, 0, 0.25, 0.5],
+    of: ({ tone }) => (tone ?? NO_TONE).exposure,
+    counts: isMade,
+    set: (preset, value) => toned(preset, { exposure: Number(value) }),
+    says: (value) => `Exposure ${FIELDS['tone.exposure'].says(Number(value))}`,
+  },
+  saturation: {
+    label: FIELDS['tone.saturation'].label,
+    values: [-0.2, 0, 0.2],
+    of: ({ tone }) => (tone ?? NO_TONE).saturation,
+    counts: isMade,
+    set: (preset, value) => toned(preset, { saturation: Number(value) }),
+    says: (value) => `Saturation ${FIELDS['tone.saturation'].says(Number(value))}`,
   },
 };
 

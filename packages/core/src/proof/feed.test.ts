@@ -43,7 +43,15 @@ describe('a feed', () => {
 
   it('is offered its own size where the picture is larger, and more quality where it compresses everything again', () => {
     const sent = { width: 3000, height: 2000 };
-    expect(betterForFeed(preset({ size: { px: 3000 } }), harbour, sent)).toEqual([{ px: 2048 }]);
+    const light = { quality: 95, ceiling: harbour.leaves };
+    expect(betterForFeed(preset({ size: { px: 3000 } }), harbour, sent)).toEqual([
+      { px: 2048, ...light },
+      { px: 1638, ...light },
+    ]);
+    expect(betterForFeed(preset({ size: { px: 900 }, file: { type: 'webp' } }), harbour, { width: 900, height: 600 })).toEqual([
+      { type: 'jpeg', ...light },
+      { px: 720, type: 'jpeg', ...light },
+    ]);
     expect(betterForFeed(preset({ size: { px: 3000 } }), lantern, sent)).toEqual([{ px: 1440 }, { px: 1440, quality: 95 }]);
     expect(betterForFeed(preset({ size: { px: 900 } }), lantern, { width: 900, height: 600 })).toEqual([{ quality: 95 }]);
     expect(betterForFeed(preset({ size: { px: 900 }, file: { quality: 96 } }), lantern, { width: 900, height: 600 })).toEqual([]);
@@ -52,13 +60,18 @@ describe('a feed', () => {
   });
 
   it('takes something of a picture, which is told and compared', () => {
-    expect(outcomeInWords({ deed: 'left', fineContrast: 0.97 })).toBe('is left alone');
-    expect(outcomeInWords({ deed: 'shrunk', fineContrast: 0.62 })).toBe('loses 38 % of its fine contrast');
-    expect(outcomeInWords({ deed: 'compressed', fineContrast: 0.998 })).toBe('keeps its fine contrast');
-    expect(outcomeInWords({ deed: 'compressed', fineContrast: 1.06 })).toBe('gets 6 % of false contrast');
+    const words = (deed: 'left' | 'shrunk' | 'compressed', fineContrast: number, difference: number) =>
+      outcomeInWords({ deed, fineContrast, difference });
+    expect(words('left', 0.97, 0.001)).toBe('leaves it alone, and no difference is seen');
+    expect(words('shrunk', 0.62, 0.05)).toBe('makes it smaller; it loses 38 % of its fine contrast, and it looks poor');
+    expect(words('compressed', 0.998, 0.005)).toBe('compresses it again; its fine contrast stays, and a difference is just visible');
+    expect(words('compressed', 1.06, 0.02)).toBe('compresses it again; it gets 6 % of false contrast, and the difference is visible');
     const trip = (difference: number, width: number) => ({ difference, shown: { width, height: 9, bytes: 9 } });
     const all = [trip(0.03, 2048), trip(0.006, 1440), trip(0.0061, 2048), trip(0.009, 2048)];
     expect(leastLost(all)).toBe(all[2]);
+    // Of two whose difference is said in one word the larger is better; of one word less, the smaller.
+    expect(leastLost([trip(0.003, 1638), trip(0.0034, 2048)])?.shown.width).toBe(2048);
+    expect(leastLost([trip(0.003, 1638), trip(0.004, 2048)])?.shown.width).toBe(1638);
     expect(leastLost([])).toBeNull();
   });
 });

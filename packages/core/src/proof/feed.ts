@@ -1,8 +1,10 @@
 import * as z from 'zod';
+import { DecidedOnItsWay } from '../decisions/decisions';
 import { kilobytes } from '../preset/descriptors';
 import { Preset } from '../preset/schema';
 import type { PixelSize } from '../size/geometry';
-import type { TileValues } from './strip';
+import type { Once } from '../plan/once';
+import { differenceInWords, differenceOf, DIFFERENCES } from './judgement';
 
 /** What a feed makes of pictures that are sent to it. */
 export const Feed = z
@@ -64,7 +66,7 @@ export const FeedTrip = z
   .meta({ id: 'FeedTrip' });
 export type FeedTrip = z.infer<typeof FeedTrip>;
 
-export const FeedTripWish = z.strictObject({ preset: Preset, feed: Feed.shape.id }).meta({ id: 'FeedTripWish' });
+export const FeedTripWish = z.strictObject({ preset: Preset, decided: DecidedOnItsWay, feed: Feed.shape.id }).meta({ id: 'FeedTripWish' });
 
 /** The stand-in feed as it is reached; without an address it does not run, and `why` says so. */
 export const FeedsView = z
@@ -99,36 +101,52 @@ export function presetAsShown(preset: Preset, sent: PixelSize, shown: PixelSize)
   };
 }
 
-/** Values that may get a preset's pictures through a feed better: the feed's own size, and less loss before where all is compressed again. */
-export function betterForFeed(preset: Preset, { longEdge, leaves }: Feed, sent: PixelSize): TileValues[] {
+/**
+ * Values that may get a preset's pictures through a feed better. Of one that leaves light JPEGs alone: its own size and one a little smaller, each at the
+ * highest quality that it leaves alone, which is another for each picture. Of one that compresses everything again: its own size, and less loss before.
+ */
+export function betterForFeed(preset: Preset, { longEdge, leaves }: Feed, sent: PixelSize): Once[] {
   const { fit } = preset.size;
   const isLarger = Math.max(sent.width, sent.height) > longEdge;
   const px = fit === 'long-edge' && isLarger ? { px: longEdge } : null;
-  const { type, match, quality } = preset.file;
-  const finer = leaves === null && type === 'jpeg' && (match !== null || quality < FINE) ? { quality: FINE } : null;
-  return [px, finer && (px || !isLarger) ? { ...px, ...finer } : null].filter((values) => values !== null);
+  const { type, match, quality, ceiling } = preset.file;
+  if (isLarger && !px) return [];
+  if (leaves !== null) {
+    const light: Once = { ...(type === 'jpeg' ? {} : { type: 'jpeg' }), quality: FINE, ceiling: leaves };
+    const isSo = type === 'jpeg' && match === null && quality >= FINE && ceiling?.bytes === leaves;
+    const smaller =
+      fit === 'long-edge' ? [{ px: Math.round(SMALLER * Math.min(longEdge, Math.max(sent.width, sent.height))), ...light }] : [];
+    return [...(isSo && !px ? [] : [{ ...px, ...light }]), ...smaller];
+  }
+  const finer = type === 'jpeg' && (match !== null || quality < FINE) ? { quality: FINE } : null;
+  return [px, finer ? { ...px, ...finer } : null].filter((values) => values !== null);
 }
 
 /** A quality at which a JPEG loses next to nothing before it is compressed again. */
 const FINE = 95;
+/** How much smaller a picture is tried, where its full size may take too much of its quality. */
+const SMALLER = 0.8;
 
-/** What became of a picture, in words: "loses 38 % of its fine contrast". */
-export function outcomeInWords({ deed, fineContrast }: Pick<FeedTrip, 'deed' | 'fineContrast'>): string {
+/** What the feed does with a picture, and what is seen of it, as the rest of a sentence: "leaves it alone, and no difference is seen". */
+export function outcomeInWords({ deed, fineContrast, difference }: Pick<FeedTrip, 'deed' | 'fineContrast' | 'difference'>): string {
+  const seen = differenceInWords(difference);
+  if (deed === 'left') return `leaves it alone, and ${seen}`;
   const percent = Math.round(100 * (1 - fineContrast));
-  if (deed === 'left') return 'is left alone';
-  if (percent === 0) return 'keeps its fine contrast';
-  return percent > 0 ? `loses ${percent} % of its fine contrast` : `gets ${-percent} % of false contrast`;
+  const contrast =
+    percent === 0
+      ? 'its fine contrast stays'
+      : percent > 0
+        ? `it loses ${percent} % of its fine contrast`
+        : `it gets ${-percent} % of false contrast`;
+  return `${deed === 'shrunk' ? 'makes it smaller' : 'compresses it again'}; ${contrast}, and ${seen}`;
 }
 
-/** Differences closer than this are told apart by nobody. */
-const ALIKE = 0.0005;
-
 /**
- * The trip on which least is lost: by what is seen of the difference, then the one that is shown largest. Fine contrast alone would not do:
- * compression adds some of its own, which can make up for what was lost.
+ * The trip on which least is lost: by the word for what is seen of the difference, then the one that is shown largest, then by the difference itself.
+ * Fine contrast alone would not do: compression adds some of its own, which can make up for what was lost.
  */
 export function leastLost<T extends Pick<FeedTrip, 'difference' | 'shown'>>(trips: readonly T[]): T | null {
-  const lost = ({ difference }: T) => Math.round(difference / ALIKE);
+  const word = ({ difference }: T) => DIFFERENCES.indexOf(differenceOf(difference));
   const pixels = ({ shown }: T) => shown.width * shown.height;
-  return [...trips].sort((a, b) => lost(a) - lost(b) || pixels(b) - pixels(a))[0] ?? null;
+  return [...trips].sort((a, b) => word(a) - word(b) || pixels(b) - pixels(a) || a.difference - b.difference)[0] ?? null;
 }

@@ -85,10 +85,10 @@ describe('a judgement', () => {
   });
 
   it('names the faults that exceed what is seldom seen', () => {
-    const sound = { judgement: { difference: 0.002, likeness: 0.99, banding: 0.001, blocks: null }, halo: { p99: 0.02 }, gamut: null };
+    const sound = { judgement: { difference: 0.002, likeness: 0.99, banding: 0.0005, blocks: null }, halo: { seen: 0.00001 }, gamut: null };
     expect(faultsOf(sound)).toEqual([]);
     expect(
-      faultsOf({ judgement: { difference: 0.1, likeness: 0.9, banding: 0.2, blocks: 0.3 }, halo: { p99: 0.2 }, gamut: { share: 0.2 } }),
+      faultsOf({ judgement: { difference: 0.1, likeness: 0.9, banding: 0.2, blocks: 0.3 }, halo: { seen: 0.01 }, gamut: { share: 0.2 } }),
     ).toEqual(['banding', 'blocks', 'halos', 'clipping']);
   });
 });

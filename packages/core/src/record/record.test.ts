@@ -1,11 +1,12 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { compareRecords, endSentence, recordAsCsv, recordAsTable, recordAsText, type RunRecord } from './record';
+import { compareRecords, recordAsCsv, recordAsTable, recordAsText, type RunRecord } from './record';
 
 type Recorded = RunRecord['outputs'][number];
 const output = (more: Partial<Recorded> = {}): Recorded => ({
   master: 'LFS_0412.jpg',
   preset: 'Web',
+  part: '',
   version: 1,
   state: 'done',
   file: 'web/lfs_0412_2048.jpg',
@@ -107,14 +108,5 @@ describe('the record of a run', () => {
       ['b.jpg', 'only-before'],
     ]);
     expect(compareRecords(record(output()), record(output()))).toEqual([]);
-  });
-
-  it('ends in a sentence that can be relied on', () => {
-    const counts = { total: 48, done: 48, failed: 0, skipped: 0, cancelled: 0 };
-    expect(endSentence(counts, null)).toBe('48 of 48 done, all checked, no errors');
-    expect(endSentence({ ...counts, done: 5, skipped: 43 }, null)).toBe('5 of 5 done, all checked, no errors; 43 were up to date');
-    expect(endSentence({ ...counts, done: 46, failed: 2 }, 'The disk is full.')).toBe('46 done, 2 failed: The disk is full.');
-    expect(endSentence({ ...counts, done: 40, cancelled: 8 }, null)).toBe('40 done, 8 cancelled');
-    expect(endSentence({ ...counts, done: 0, skipped: 48 }, null)).toBe('All 48 files were up to date');
   });
 });

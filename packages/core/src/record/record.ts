@@ -1,5 +1,4 @@
 import * as z from 'zod';
-import { counted, weight } from '../figures';
 import { Once } from '../plan/once';
 import { Place } from '../plan/place';
 import { kilobytes } from '../preset/descriptors';
@@ -27,6 +26,7 @@ export const RunRecord = z
       z.object({
         master: z.string(),
         preset: z.string(),
+        part: z.string().meta({ description: 'Which of the files that the preset makes of a picture; empty: it makes one' }),
         version: z.int(),
         state: z.enum(['planned', 'running', 'done', 'failed', 'skipped', 'cancelled']),
         file: z.string().meta({ description: 'Folder and name below the place; empty: it came to no name' }),
@@ -55,6 +55,7 @@ const COLUMNS: readonly [string, (output: RecordedOutput) => string | number | n
   ['Bytes', ({ bytes }) => bytes],
   ['Quality', ({ quality }) => quality],
   ['Milliseconds', ({ ms }) => ms],
+  ['Part', ({ part }) => part || null],
   ['Remarks', ({ error, remarks }) => [...(error ? [error.message] : []), ...remarks.map(({ message }) => message)].join(' ') || null],
 ];
 
@@ -148,38 +149,6 @@ function whatDiffers(was: RecordedOutput | null, is: RecordedOutput | null): Rec
     ...(was.file !== is.file ? ['file' as const] : []),
   ];
 }
-
-/** How far a run has come. */
-interface Counts {
-  total: number;
-  done: number;
-  failed: number;
-  skipped: number;
-  cancelled: number;
-}
-
-/**
- * How a run has ended, in one sentence that is the same wherever it is told.
- * @param why the message of what failed first
- * @example endSentence({ total: 48, done: 48, failed: 0, skipped: 0, cancelled: 0 }, null) // "48 of 48 done, all checked, no errors"
- */
-export function endSentence({ total, done, failed, skipped, cancelled }: Counts, why: string | null): string {
-  const wanted = total - skipped;
-  const left = skipped ? `; ${skipped} ${skipped === 1 ? 'was' : 'were'} up to date` : '';
-  if (wanted === 0) return total === 1 ? 'The file was up to date' : `All ${total} files were up to date`;
-  if (failed === 0 && cancelled === 0) return `${done} of ${wanted} done, all checked, no errors${left}`;
-  const parts = [`${done} done`, ...(failed ? [`${failed} failed`] : []), ...(cancelled ? [`${cancelled} cancelled`] : [])].join(', ');
-  return `${parts}${left}${failed && why ? `: ${why}` : ''}`;
-}
-
-/**
- * What can be relied on of all that can be handed over, in one sentence.
- * @param files how many, @param after their weight, bytes, @param before that of their masters
- * @param hasFailed whether something of the last run has failed: that is told beside it
- * @example reviewSentence(48, 7_700_000, 204_000_000, false) // "48 files, 7.7 MB from 204 MB, all re-opened and checked, no errors"
- */
-export const reviewSentence = (files: number, after: number, before: number, hasFailed: boolean): string =>
-  `${counted(files, 'file')}, ${weight(after)} from ${weight(before)}, all re-opened and checked${hasFailed ? '' : ', no errors'}`;
 
 /** A file that came out, as a list of them tells it. */
 interface ListedFile {

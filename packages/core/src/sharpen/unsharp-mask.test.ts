@@ -51,7 +51,7 @@ describe('unsharp mask', () => {
     const soft = Uint8Array.from({ length: width * height * 3 }, (_, index) => 120 + (index % 2));
     const { pixels, halo } = sharpened(soft, { amount: 3, radius: 0.8, threshold: 0.05 });
     expect(pixels).toEqual(Uint16Array.from(soft, (value) => value * 257));
-    expect(halo).toEqual({ mean: 0, p99: 0 });
+    expect(halo).toEqual({ mean: 0, p99: 0, seen: 0 });
   });
 
   it('measures overshoot as its definition says: beyond what the 3 x 3 px around held', () => {

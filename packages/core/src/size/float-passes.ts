@@ -54,7 +54,8 @@ export class FloatPasses implements Passes {
   }
 }
 
-function linearTables(curves: readonly Curve[], { channels, pixels }: Raster): Float32Array {
+/** A table of light for each channel, one after the other. */
+export function linearTables(curves: readonly Curve[], { channels, pixels }: Raster): Float32Array {
   const full = fullScale(pixels);
   const tables = new Float32Array(channels * (full + 1));
   for (let channel = 0; channel < channels; channel++)

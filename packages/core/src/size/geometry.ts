@@ -1,5 +1,7 @@
 import * as z from 'zod';
 import type { SizeRung } from '../preset/schema';
+import type { View } from './crop';
+import { lengthInPixels } from './length';
 import type { Rectangle } from './rectangle';
 
 /** Width and height in px, after the master's orientation has been applied. */
@@ -12,11 +14,17 @@ export interface PixelSize {
 export const Focus = z.strictObject({ x: z.number().min(0).max(1), y: z.number().min(0).max(1) });
 export type Focus = z.infer<typeof Focus>;
 
-/** A Size rung as it is carried out for one master: with the focus of that master, which goes before the anchor. */
-export type CarriedSize = SizeRung & { focus?: Focus };
+/** A Size rung as it is carried out for one master: with what was decided about it. */
+export type CarriedSize = SizeRung & {
+  /** Goes before the anchor; a share of what is used of the picture. */
+  focus?: Focus;
+  /** What is used of the picture, where that is not all of it. */
+  view?: View;
+};
 
-/** How a master becomes an output: scaled to `scaled`, then cut to `crop` (null: nothing is cut). All in px. */
+/** How a master becomes an output: of it `view` is used (null: all), scaled to `scaled`, then cut to `crop` (null: nothing is cut). All in px. */
 export interface Geometry {
+  view: View | null;
   scaled: PixelSize;
   crop: Rectangle | null;
   output: PixelSize;
@@ -35,7 +43,14 @@ export const roundPixels = (value: number): number => Math.max(1, Math.floor(val
  * @param master size of the master in px, orientation applied
  * @example outputGeometry(SizeRung.parse({ px: 2048 }), { width: 6000, height: 4000 }).output // { width: 2048, height: 1365 }
  */
-export function outputGeometry(size: CarriedSize, master: PixelSize): Geometry {
+export const outputGeometry = (size: CarriedSize, master: PixelSize): Geometry => ({
+  ...scaledGeometry(size, size.view ?? master),
+  view: size.view ?? null,
+});
+
+type Scaling = Omit<Geometry, 'view'>;
+
+function scaledGeometry(size: CarriedSize, master: PixelSize): Scaling {
   switch (size.fit) {
     case 'original':
       return plain(master, false);
@@ -85,7 +100,7 @@ function governedEdge(size: SizeRung, master: PixelSize): Governed {
   }
 }
 
-function alongEdge(size: Pick<SizeRung, 'enlarge'>, master: PixelSize, { edge, px }: Governed): Geometry {
+function alongEdge(size: Pick<SizeRung, 'enlarge'>, master: PixelSize, { edge, px }: Governed): Scaling {
   if (px > master[edge] && !size.enlarge) return plain(master, true);
   const other = edge === 'width' ? 'height' : 'width';
   // (2ab + c) / 2c rounds a*b/c half up in whole numbers: 3900 x 2925 to 740 wide is 740 x 555 without a stray 554.
@@ -93,7 +108,7 @@ function alongEdge(size: Pick<SizeRung, 'enlarge'>, master: PixelSize, { edge, p
   return plain(edge === 'width' ? { width: px, height: scaled } : { width: scaled, height: px }, false);
 }
 
-function coverBox(size: CarriedSize, master: PixelSize): Geometry {
+function coverBox(size: CarriedSize, master: PixelSize): Scaling {
   const box = boxFor(size, master);
   const room = Math.min(master.width / box.width, master.height / box.height);
   const short = room < 1 && !size.enlarge;
@@ -127,21 +142,21 @@ function coverBox(size: CarriedSize, master: PixelSize): Geometry {
 const around = (share: number, length: number, spare: number): number =>
   Math.min(spare, Math.max(0, Math.round(share * (length + spare) - length / 2)));
 
-function stretchToBox(size: SizeRung, master: PixelSize): Geometry {
+function stretchToBox(size: SizeRung, master: PixelSize): Scaling {
   const box = boxFor(size, master);
   if (size.enlarge) return plain(box, false);
   const held = { width: Math.min(box.width, master.width), height: Math.min(box.height, master.height) };
   return plain(held, held.width < box.width || held.height < box.height);
 }
 
-function percentOf(size: SizeRung, master: PixelSize): Geometry {
+function percentOf(size: SizeRung, master: PixelSize): Scaling {
   const percent = size.percent ?? 100;
   if (percent > 100 && !size.enlarge) return plain(master, true);
   const share = (length: number) => roundPixels((length * percent) / 100);
   return plain({ width: share(master.width), height: share(master.height) }, false);
 }
 
-function toMegapixels(size: SizeRung, master: PixelSize): Geometry {
+function toMegapixels(size: SizeRung, master: PixelSize): Scaling {
   const wanted = (size.megapixels ?? 0) * 1e6;
   const pixels = master.width * master.height;
   if (wanted > pixels && !size.enlarge) return plain(master, true);
@@ -149,7 +164,7 @@ function toMegapixels(size: SizeRung, master: PixelSize): Geometry {
   return alongEdge({ ...size, enlarge: true }, master, { edge: long, px: roundPixels(master[long] * Math.sqrt(wanted / pixels)) });
 }
 
-const plain = (output: PixelSize, short: boolean): Geometry => ({ scaled: output, crop: null, output, toDetail: false, short });
+const plain = (output: PixelSize, short: boolean): Scaling => ({ scaled: output, crop: null, output, toDetail: false, short });
 
 /** The same output, smaller: everything but the border shrinks by one share, 0-1. */
 export function shrunkGeometry({ scaled, crop, output, ...rest }: Geometry, share: number): Geometry {
@@ -173,11 +188,5 @@ function boxFor(size: SizeRung, master: PixelSize): PixelSize {
   return size.turn && differs ? { width: box.height, height: box.width } : box;
 }
 
-const CM_PER_INCH = 2.54;
-
-/** A length of the preset in px: 6 in at 300 ppi is 1800 px. */
-function inPixels(length: number | null, { unit, ppi }: SizeRung): number {
-  if (length === null) return 0;
-  if (unit === 'px') return length;
-  return roundPixels((unit === 'cm' ? length / CM_PER_INCH : length) * (ppi ?? 0));
-}
+/** A length of the preset in px. */
+const inPixels = (length: number | null, { unit, ppi }: SizeRung): number => (length === null ? 0 : lengthInPixels(length, unit, ppi));

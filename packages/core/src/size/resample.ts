@@ -2,7 +2,8 @@ import { type Curve, encodeTable, type LinearLight } from '../colour/curves';
 import { workspace } from '../kernels/kernels';
 import type { Raster } from '../raster';
 import type { PixelSize } from './geometry';
-import { edgeWeights, type Kernel } from './kernel';
+import { edgeWeights, type EdgeWeights, type Kernel } from './kernel';
+import type { Rectangle } from './rectangle';
 import { FloatPasses } from './float-passes';
 import type { Edges } from './row-ring';
 import { WholePasses } from './whole-passes';
@@ -20,6 +21,10 @@ export interface Resampling {
   eightBits?: boolean;
   /** Makes room for the result, cleared or not. */
   allocate?: Allocate;
+  /** The part of the source that becomes the result, in px; its edges may lie between pixels. All of it, unless it is said. */
+  part?: Rectangle;
+  /** Of a part, what of the result is made, to the same last bit as in all of it; null: all. */
+  window?: Rectangle | null;
 }
 
 /**
@@ -29,8 +34,48 @@ export interface Resampling {
  * @param to size of the result in px; may be larger than the source
  */
 export function resample(source: Raster, to: PixelSize, kernel: Kernel, how: Resampling = {}): Raster<Uint16Array> {
-  if (source.width === to.width && source.height === to.height) return widened(source);
-  return resampleBy(edgesOf(source, to, kernel), source, how);
+  const { part, window } = how;
+  if (!part && source.width === to.width && source.height === to.height) return widened(source);
+  const all = edgesOf(source, to, kernel, part);
+  if (!part) return resampleBy(all, source, how);
+  const edges = window ? { down: someOf(all.down, window.top, window.height), along: someOf(all.along, window.left, window.width) } : all;
+  // Nothing beyond the reach of the kernel is gone through.
+  const { box, down, along } = within(edges);
+  return resampleBy({ down, along }, cutOut(source, box), how);
+}
+
+/** Some of the output samples of an edge. */
+const someOf = ({ taps, starts, weights }: EdgeWeights, first: number, count: number): EdgeWeights => ({
+  taps,
+  starts: starts.slice(first, first + count),
+  weights: weights.subarray(first * taps, (first + count) * taps),
+});
+
+/** What of a source some edges need, and the same edges of that part alone. */
+function within({ down, along }: Edges): Edges & { box: Rectangle } {
+  const needed = ({ starts, taps }: EdgeWeights) => {
+    const first = starts[0]!;
+    return { first, length: starts.at(-1)! + taps - first };
+  };
+  const [x, y] = [needed(along), needed(down)];
+  const moved = (edge: EdgeWeights, by: number): EdgeWeights => ({ ...edge, starts: edge.starts.map((start) => start - by) });
+  const box = { left: x.first, top: y.first, width: x.length, height: y.length };
+  return { box, down: moved(down, y.first), along: moved(along, x.first) };
+}
+
+/** Cuts a rectangle out of decoded pixels; the result is a copy. */
+export function cutOut<Pixels extends Uint8Array | Uint16Array>(
+  raster: Raster<Pixels>,
+  { left, top, width, height }: Rectangle,
+): Raster<Pixels> {
+  const { channels } = raster;
+  const length = width * height * channels;
+  const pixels = (raster.pixels instanceof Uint8Array ? new Uint8Array(length) : new Uint16Array(length)) as Pixels;
+  for (let row = 0; row < height; row++) {
+    const start = ((top + row) * raster.width + left) * channels;
+    pixels.set(raster.pixels.subarray(start, start + width * channels), row * width * channels);
+  }
+  return { width, height, channels, pixels };
 }
 
 /** A picture as it is read piece by piece: the rows from `top` on. */
@@ -41,6 +86,7 @@ export type ReadRows = (top: number, height: number) => Promise<Raster>;
  * @param from size of the picture in px
  * @param read yields rows of it, `from.width` wide; called from top to bottom, with some rows twice
  * @param atOnce rows of the source to ask for at a time, where the kernel does not need more
+ * @param part as {@link Resampling} has it
  */
 export async function resampleInBands(
   from: PixelSize,
@@ -49,8 +95,9 @@ export async function resampleInBands(
   light: LinearLight | null,
   read: ReadRows,
   atOnce: number,
+  part?: Rectangle,
 ): Promise<Raster<Uint16Array>> {
-  const { down, along } = edgesOf(from, to, kernel);
+  const { down, along } = edgesOf(from, to, kernel, part);
   const { taps, starts, weights } = down;
   const bands: Raster<Uint16Array>[] = [];
   for (let y = 0; y < to.height;) {
@@ -67,9 +114,9 @@ export async function resampleInBands(
   return { ...to, channels, pixels };
 }
 
-const edgesOf = (from: PixelSize, to: PixelSize, kernel: Kernel): Edges => ({
-  down: edgeWeights(kernel, from.height, to.height),
-  along: edgeWeights(kernel, from.width, to.width),
+const edgesOf = (from: PixelSize, to: PixelSize, kernel: Kernel, part?: Rectangle): Edges => ({
+  down: edgeWeights(kernel, from.height, to.height, part && { start: part.top, length: part.height }),
+  along: edgeWeights(kernel, from.width, to.width, part && { start: part.left, length: part.width }),
 });
 
 function resampleBy(edges: Edges, source: Raster, { light = null, eightBits, allocate = newWords }: Resampling): Raster<Uint16Array> {
@@ -100,7 +147,7 @@ export function widened(source: Raster): Raster<Uint16Array> {
 }
 
 /** Encodes the square roots of light that the floats were written as, in place. */
-function encode(pixels: Uint16Array, curves: readonly Curve[], channels: number): void {
+export function encode(pixels: Uint16Array, curves: readonly Curve[], channels: number): void {
   const tables = Array.from({ length: channels }, (_, channel) => encodeTable(curves[Math.min(channel, curves.length - 1)]!));
   for (let at = 0, channel = 0; at < pixels.length; at++) {
     pixels[at] = tables[channel]![pixels[at]!]!;

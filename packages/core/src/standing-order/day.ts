@@ -1,4 +1,4 @@
-import { endSentence } from '../record/record';
+import { runStatus } from '../record/run-status';
 import type { OrderDay } from './standing-order';
 
 /** The day of a moment where this runs, `2026-05-14`: a set of a standing order is for one of them. */
@@ -12,15 +12,16 @@ export function daySetTitle(title: string, day: string): string {
 }
 
 /** What a standing order did today, in one line. */
-export function daySentence({ taken, reading, unreadable, refused, counts, why }: OrderDay): string {
+export function daySentence({ taken, reading, unreadable, refused, counts }: OrderDay): string {
   const could = refused ? `${refused} could not come in` : '';
   if (taken === 0) return `Nothing came today${could ? `; ${could}` : ''}`;
-  const made = counts.done + counts.failed + counts.skipped + counts.cancelled;
-  const running = made < counts.total;
+  // Runs of the day one after the other are one to whoever looks at the order.
+  const isOpen = counts.done + counts.failed + counts.skipped + counts.cancelled < counts.total;
+  const { words } = runStatus({ state: isOpen ? 'running' : 'done', stopping: false, counts });
   const parts = [
     `${taken} ${taken === 1 ? 'picture' : 'pictures'} today`,
     reading ? `${reading} being read` : '',
-    running ? `${made} of ${counts.total} files made` : counts.total ? endSentence(counts, why) : '',
+    counts.total ? words : '',
     unreadable ? `${unreadable} cannot be read` : '',
     could,
   ];

@@ -1,3 +1,4 @@
+import { runCounts } from '../record/run-status';
 import { describe, expect, it } from 'vitest';
 import { daySentence, daySetTitle, localDay } from './day';
 import { fateOf, isUnchanged, isUnread, type KnownFile } from './fate';
@@ -51,14 +52,14 @@ describe('a file of a watched folder', () => {
 });
 
 describe('a day of a standing order', () => {
-  const counts = { total: 0, done: 0, failed: 0, skipped: 0, cancelled: 0, bytes: 0 };
-  const day = { setId: null, taken: 0, reading: 0, unreadable: 0, refused: 0, counts, why: null };
+  const counts = runCounts([]);
+  const day = { setId: null, taken: 0, reading: 0, unreadable: 0, refused: 0, counts };
 
   it('is told in one line', () => {
     expect(daySentence(day)).toBe('Nothing came today');
     expect(daySentence({ ...day, refused: 1 })).toBe('Nothing came today; 1 could not come in');
     expect(daySentence({ ...day, taken: 3, reading: 2 })).toBe('3 pictures today; 2 being read');
-    expect(daySentence({ ...day, taken: 3, counts: { ...counts, total: 6, done: 4 } })).toBe('3 pictures today; 4 of 6 files made');
+    expect(daySentence({ ...day, taken: 3, counts: { ...counts, total: 6, done: 4 } })).toBe('3 pictures today; 4 of 6');
     expect(daySentence({ ...day, taken: 3, counts: { ...counts, total: 6, done: 6 } })).toBe(
       '3 pictures today; 6 of 6 done, all checked, no errors',
     );

@@ -34,7 +34,6 @@ export const OrderDay = z.object({
   unreadable: z.int().meta({ description: 'Of those, such as cannot be read' }),
   refused: z.int().meta({ description: 'Files that are called as pictures are, and could not come in' }),
   counts: RunCounts.meta({ description: 'Of the runs of its set' }),
-  why: z.string().nullable().meta({ description: 'Why the first that failed did' }),
 });
 export type OrderDay = z.infer<typeof OrderDay>;
 

@@ -103,12 +103,11 @@ export const lossyFile = ({ quality, match, chroma, ceiling }: FileFields): Loss
   ceiling,
 });
 
-/** How a type follows its own quality, told by how the JPEG follows its: from the weighed quality down and up to another, and how much of it counts. */
-export interface QualityCurve {
-  weighed: number;
-  down: { to: number; jpeg: number; share: number };
-  up: { to: number; jpeg: number; share: number };
-}
+/**
+ * How a type follows its own quality, told by the JPEG: at each quality, that of the JPEG by which its weight is as much another as at the quality that is
+ * weighed, where the JPEG's is 75. Rising.
+ */
+export type QualityCurve = readonly (readonly [quality: number, jpeg: number])[];
 
 /** What is known of a picture's weight at one size, as logarithms of bits per pixel; see plan/weight.ts. */
 export interface WeightScale {
@@ -117,7 +116,9 @@ export interface WeightScale {
   /** How a weighed type compares with that JPEG. */
   ratio(weighed: 'webp' | 'avif' | 'tiff'): number;
   /** What another quality than the weighed one adds. */
-  along(quality: number, curve: QualityCurve): number;
+  along(type: 'webp' | 'avif', quality: number, curve: QualityCurve): number;
+  /** The chroma that the picture gets at a quality. */
+  sampling(quality: number, chroma: FileFields['chroma']): '4:2:0' | '4:4:4';
   /** What aiming at a likeness adds to quality 80. */
   matchStep(match: number): number;
 }

@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { line, oneOf, text, whole } from '../preset/fields';
 import type { MasterFacts } from '../facts/facts';
-import type { Preset } from '../preset/schema';
+import { type Preset, SPACE_NAMES } from '../preset/schema';
 import { ENCODED_TYPE_NAMES, FILE_TYPES, type AnyTypeName, typeLabel } from '../types/table';
 import { FIELDS, kilobytes } from '../preset/descriptors';
 import type { PixelSize } from '../size/geometry';
@@ -17,11 +17,7 @@ export const HouseRules = z.strictObject({
   leastShortSide: limit('Short side at least', 'px'),
   mostBytes: limit('Weight at most', 'Of one file, bytes'),
   types: z.array(oneOf(ENCODED_TYPE_NAMES)).max(ENCODED_TYPE_NAMES.length).default([]).meta({ title: 'File types' }),
-  spaces: z
-    .array(oneOf(['srgb', 'display-p3', 'adobe-rgb']))
-    .max(3)
-    .default([])
-    .meta({ title: 'Colours' }),
+  spaces: z.array(oneOf(SPACE_NAMES)).max(SPACE_NAMES.length).default([]).meta({ title: 'Colours' }),
 });
 export type HouseRules = z.infer<typeof HouseRules>;
 

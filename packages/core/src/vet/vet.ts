@@ -6,6 +6,7 @@ import type { Choice } from '../gather/marks';
 import { fillRights, type StudioDetails } from '../metadata/studio';
 import { makingOf } from '../making/making';
 import { appliesTo, planRun, type PlanMaster, smallerThanAsked } from '../plan/plan';
+import { partPreset } from '../parts/parts';
 import type { Preset } from '../preset/schema';
 import type { Problem } from '../problem';
 import { Finding } from './finding';
@@ -125,10 +126,10 @@ function ofPresets({ id, read, stars, tags, decisions }: VetMaster, presets: Vet
     .flatMap(({ id: presetId, preset }) => {
       // An untouched copy is as large as its master, and keeps its place; where that is to be removed, Plan makes none.
       const isCopy = preset.file.type === 'original';
-      const { short } = makingOf(facts, preset, presetId, decisions).geometry;
+      const { short, view } = makingOf(facts, partPreset(preset, ''), presetId, decisions).geometry;
       const kept = facts.gps && (isCopy || preset.metadata.place === 'keep') && !decisions.dropPlace;
       return [
-        ...(short ? [{ ...smallerThanAsked(facts), masterId: id, presetId }] : []),
+        ...(short ? [{ ...smallerThanAsked(view ?? facts), masterId: id, presetId }] : []),
         ...(kept ? [{ code: 'place-kept' as const, masterId: id, message: `${preset.title} keeps where it was made.` }] : []),
       ];
     });

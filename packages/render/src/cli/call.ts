@@ -2,32 +2,21 @@ import { readFile } from 'node:fs/promises';
 import { dirname } from 'node:path';
 import { parseArgs } from 'node:util';
 import {
+  type DecidedPictures,
   parseBundleText,
+  parseDecisionsText,
   type Parsed,
   parsePresetText,
   parseStudioText,
   type Preset,
   type Problem,
   problemOf,
+  SheetLook,
   StudioDetails,
   type Watermark,
 } from '@rundle/core';
 import { markOf, readWatermark } from '../mark/read';
-
-export const USAGE = `Usage:
-  rundle render  --preset FILE|--bundle FILE ... --out DIR [--set NAME] [--studio FILE] [--only FILE ...] [--again] [--list FILE] [--manifest] [--sync] [--recursive] [--json] PATH...
-  rundle plan    --preset FILE|--bundle FILE ... --out DIR [--set NAME] [--studio FILE] [--recursive] [--quick] [--json] PATH...
-  rundle inspect [--recursive] [--json] PATH...
-  rundle verify  [--against FILE] [--json] FOLDER|ZIP
-  rundle watch   --preset FILE|--bundle FILE ... --out DIR [--set NAME] [--studio FILE] [--existing] [--recursive] [--polling] [--json] FOLDER
-
-PATH is a file or a folder. Masters are only read. plan weighs parts of each; with --quick it guesses weights without looking at pixels.
---only FILE renders just that one of them; the counter in names counts all. --again makes what an earlier version of Rundle made once more. --list FILE.csv or FILE.json keeps the results as a table or as data.
---manifest writes manifest.json beside the outputs: what was made, by its hashes. --sync goes by that of the call before: what it made, nobody has
-changed and this call no longer makes under that name is renamed or taken away, and told. verify holds a folder or a ZIP against it (or against another, by --against)
-and says which files are as delivered, renamed, relabelled, compressed again, resized, missing or foreign.
-watch makes outputs of what comes to rest in a folder, each picture once, until it is ended; --existing: of what lies there at the first start, too;
---polling: for disks that tell of no changes. It replaces nothing but what it made itself. Exit code: 0 all done, 2 wrong call or preset, 3 some failed.`;
+import { type Command, COMMANDS, helpText, OPTIONS, unknownCommand, versionText, wrongOption } from './options';
 
 /** A preset with the watermark that it names. */
 export interface ReadyPreset {
@@ -41,6 +30,8 @@ interface MakingCall {
   presets: ReadyPreset[];
   /** What fills missing rights. */
   studio: StudioDetails;
+  /** What was decided about pictures, by their SHA-256; null: nothing was given. */
+  decisions: DecidedPictures | null;
   out: string;
   set: string | null;
   /** Whether weights may be guessed. */
@@ -71,44 +62,44 @@ export type Call =
       polling: boolean;
     })
   | { command: 'inspect'; recursive: boolean; json: boolean; paths: string[] }
+  | { command: 'sheet'; look: SheetLook; out: string; recursive: boolean; json: boolean; paths: string[] }
   | { command: 'verify'; json: boolean; path: string; manifest: string | null };
 
-export type ParsedCall = { ok: true; call: Call } | { ok: false; problems: Problem[] };
+export type ParsedCall =
+  | { ok: true; call: Call }
+  /** It asks about the command line itself. */
+  | { ok: true; call: null; answer: string }
+  | { ok: false; problems: Problem[]; help: string };
 
-const OPTIONS = {
-  preset: { type: 'string', multiple: true },
-  bundle: { type: 'string', multiple: true },
-  studio: { type: 'string' },
-  out: { type: 'string' },
-  set: { type: 'string' },
-  quick: { type: 'boolean' },
-  only: { type: 'string', multiple: true },
-  again: { type: 'boolean' },
-  list: { type: 'string' },
-  manifest: { type: 'boolean' },
-  sync: { type: 'boolean' },
-  against: { type: 'string' },
-  existing: { type: 'boolean' },
-  polling: { type: 'boolean' },
-  recursive: { type: 'boolean' },
-  json: { type: 'boolean' },
-} as const;
-
-const wrong = (message: string): ParsedCall => ({ ok: false, problems: [{ code: 'usage', message }] });
+const wrong = (message: string, command: Command | null = null): ParsedCall => ({
+  ok: false,
+  problems: [{ code: 'usage', message }],
+  help: helpText(command),
+});
 
 /** Reads the arguments and the presets they name; the presets are checked whole before anything else happens. */
 export async function parseCall(args: string[]): Promise<ParsedCall> {
+  const tokens = parseArgs({ args, options: OPTIONS, allowPositionals: true, strict: false, tokens: true }).tokens;
+  const given = tokens.flatMap((token) => (token.kind === 'option' ? [token.name] : []));
+  const word = tokens.find((token) => token.kind === 'positional')?.value;
+  const command = COMMANDS.find((one) => one === word) ?? null;
+  if (given.includes('version')) return { ok: true, call: null, answer: versionText() };
+  if (given.includes('help') || word === 'help') return { ok: true, call: null, answer: helpText(command) };
+  if (!command) return wrong(unknownCommand(word));
+  const misplaced = wrongOption(command, given);
+  if (misplaced) return wrong(misplaced, command);
   let parsed;
   try {
     parsed = parseArgs({ args, options: OPTIONS, allowPositionals: true, strict: true });
   } catch (error) {
-    return wrong(problemOf(error).message);
+    return wrong(problemOf(error).message, command);
   }
-  const [command, ...paths] = parsed.positionals;
+  const paths = parsed.positionals.slice(1);
   const {
     preset: files = [],
     bundle: bundles = [],
     studio: studioFile,
+    decisions: decisionsFile,
     out,
     set = null,
     quick = false,
@@ -122,33 +113,35 @@ export async function parseCall(args: string[]): Promise<ParsedCall> {
     polling = false,
     recursive = false,
     json = false,
+    ...rest
   } = parsed.values;
-  if (command !== 'render' && command !== 'plan' && command !== 'inspect' && command !== 'verify' && command !== 'watch')
-    return wrong('The first word has to be render, plan, inspect, verify or watch.');
-  if (paths.length === 0) return wrong('Name at least one file or folder.');
+  if (paths.length === 0) return wrong('Name at least one file or folder.', command);
   if (command === 'inspect') return { ok: true, call: { command, recursive, json, paths } };
-  if (against !== null && command !== 'verify') return wrong('--against belongs to verify.');
+  if (command === 'sheet') {
+    if (!out || !/\.pdf$/i.test(out)) return wrong('Name the PDF with --out FILE.pdf.', command);
+    const look = sheetLookOf(rest);
+    return typeof look === 'string' ? wrong(look, command) : { ok: true, call: { command, look, out, recursive, json, paths } };
+  }
   if (command === 'verify') {
-    if (paths.length > 1) return wrong('verify looks at one folder or ZIP. Call it once for each.');
+    if (paths.length > 1) return wrong('verify looks at one folder or ZIP. Call it once for each.', command);
     return { ok: true, call: { command, json, path: paths[0] ?? '', manifest: against } };
   }
-  if (quick && command !== 'plan') return wrong('--quick belongs to plan: nothing else weighs beforehand.');
-  if ((existing || polling) && command !== 'watch') return wrong('--existing and --polling belong to watch.');
-  if (command === 'watch' && paths.length > 1) return wrong('watch follows one folder. Call it once for each.');
-  if ((only.length > 0 || again || list !== null || manifest || sync) && command !== 'render')
-    return wrong('--only, --again, --list, --manifest and --sync belong to render.');
-  if (sync && only.length > 0) return wrong('--sync is for all files of a call, so that it does not go with --only.');
-  if (list !== null && !/\.(csv|json)$/i.test(list)) return wrong(`--list ${list}: name a file that ends with .csv or .json.`);
-  if (files.length + bundles.length === 0) return wrong('Name at least one preset with --preset FILE, or several with --bundle FILE.');
-  if (!out) return wrong('Name the target folder with --out DIR.');
+  if (command === 'watch' && paths.length > 1) return wrong('watch follows one folder. Call it once for each.', command);
+  if (sync && only.length > 0) return wrong('--sync is for all files of a call, so that it does not go with --only.', command);
+  if (list !== null && !/\.(csv|json)$/i.test(list)) return wrong(`--list ${list}: name a file that ends with .csv or .json.`, command);
+  if (files.length + bundles.length === 0)
+    return wrong('Name at least one preset with --preset FILE, or several with --bundle FILE.', command);
+  if (!out) return wrong('Name the target folder with --out DIR.', command);
   const read = await Promise.all([...files.map(readPreset), ...bundles.map(readBundle)]);
   const studio = studioFile === undefined ? { ok: true as const, value: StudioDetails.parse({}) } : await readStudio(studioFile);
-  const problems = [...read, studio].flatMap((one) => (one.ok ? [] : one.problems));
-  if (problems.length || !studio.ok) return { ok: false, problems };
+  const decisions = decisionsFile === undefined ? { ok: true as const, value: null } : await readDecisions(decisionsFile);
+  const problems = [...read, studio, decisions].flatMap((one) => (one.ok ? [] : one.problems));
+  if (problems.length || !studio.ok || !decisions.ok) return { ok: false, problems, help: '' };
   const presets = read.flatMap((one) => (one.ok ? one.value : []));
   const common = {
     presets,
     studio: studio.value,
+    decisions: decisions.value,
     out,
     set,
     quick,
@@ -163,6 +156,39 @@ export async function parseCall(args: string[]): Promise<ParsedCall> {
   };
   if (command === 'watch') return { ok: true, call: { ...common, command, folder: paths[0] ?? '', existing, polling } };
   return { ok: true, call: { ...common, command } };
+}
+
+const UNDER = ['names', 'titles', 'credit'] as const;
+
+/** How a sheet is laid out, or what is wrong with an option of it. */
+function sheetLookOf({ paper, landscape, margin, columns, rows, title, under, unnumbered }: SheetOptions): SheetLook | string {
+  const words = under?.split(',').map((word) => word.trim()) ?? [];
+  const unknown = words.find((word) => word !== 'none' && !UNDER.some((known) => known === word));
+  if (unknown !== undefined) return `--under ${unknown}: one of ${UNDER.join(', ')} or none, with commas between them.`;
+  const numbers = { margin, columns, rows };
+  const said = {
+    ...(paper === undefined ? {} : { paper: paper.toLowerCase() }),
+    ...(title === undefined ? {} : { title }),
+    ...Object.fromEntries(Object.entries(numbers).flatMap(([name, value]) => (value === undefined ? [] : [[name, Number(value)]]))),
+    ...(under === undefined ? {} : Object.fromEntries(UNDER.map((word) => [word, words.includes(word)]))),
+    landscape: landscape ?? false,
+    numbers: !unnumbered,
+  };
+  const parsed = SheetLook.safeParse(said);
+  if (parsed.success) return parsed.data;
+  const [issue] = parsed.error.issues;
+  return `--${issue?.path.join('.')}: ${issue?.message}.`;
+}
+
+interface SheetOptions {
+  paper?: string;
+  landscape?: boolean;
+  margin?: string;
+  columns?: string;
+  rows?: string;
+  title?: string;
+  under?: string;
+  unnumbered?: boolean;
 }
 
 /** The text of a file that an option names. */
@@ -215,6 +241,14 @@ async function readStudio(file: string): Promise<Parsed<StudioDetails>> {
   const text = await textOf(file, 'studio');
   if (!text.ok) return text;
   const parsed = parseStudioText(text.value);
+  return parsed.ok ? parsed : inFile(parsed.problems, file);
+}
+
+/** What was decided about pictures, as a set exports it. */
+async function readDecisions(file: string): Promise<Parsed<DecidedPictures>> {
+  const text = await textOf(file, 'decisions');
+  if (!text.ok) return text;
+  const parsed = parseDecisionsText(text.value);
   return parsed.ok ? parsed : inFile(parsed.problems, file);
 }
 

@@ -25,10 +25,14 @@ export function recordOf(call: Extract<Call, { command: 'render' | 'plan' }>, re
 export const setOf = ({ set, paths, out }: Extract<Call, { command: 'render' | 'plan' }>): string =>
   set ?? basename(dirname(resolve(paths[0] ?? out)));
 
-function recorded({ master, preset, status, output, width = 0, height = 0, bytes, quality, warnings, error }: OutputEvent, target: string) {
+function recorded(
+  { master, preset, part = '', status, output, width = 0, height = 0, bytes, quality, warnings, error }: OutputEvent,
+  target: string,
+) {
   return {
     master,
     preset,
+    part,
     version: 1,
     state: status,
     file: output === undefined ? '' : relative(target, output),

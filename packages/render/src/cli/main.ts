@@ -2,14 +2,18 @@ import { availableParallelism } from 'node:os';
 import { OwnThread } from '../pool/own-thread';
 import { RenderPool } from '../pool/pool';
 import type { Renderer } from '../pool/renderer';
-import { type Call, parseCall, USAGE } from './call';
+import { type Call, parseCall } from './call';
 import { Report } from './report';
 
 const parsed = await parseCall(process.argv.slice(2));
 if (!parsed.ok) {
   for (const problem of parsed.problems) Report.problem(problem);
-  if (parsed.problems.some(({ code }) => code === 'usage')) process.stderr.write(`\n${USAGE}\n`);
+  if (parsed.help) process.stderr.write(`\n${parsed.help}\n`);
   process.exit(2);
+}
+if (parsed.call === null) {
+  process.stdout.write(`${parsed.answer}\n`);
+  process.exit(0);
 }
 const stop = new AbortController();
 process.once('SIGINT', () => stop.abort());
@@ -26,6 +30,10 @@ async function carryOut(call: Call): Promise<number> {
     case 'inspect': {
       const { inspect } = await import('./inspect');
       return inspect(call, renderers(1));
+    }
+    case 'sheet': {
+      const { sheet } = await import('./sheet');
+      return sheet(call, renderers(Infinity), stop.signal);
     }
     case 'verify': {
       const { verify } = await import('./verify');

@@ -8,12 +8,12 @@ import { type OutputEvent, Report } from './report';
 export async function keepManifest(out: string, set: string, outputs: readonly OutputEvent[]): Promise<void> {
   const target = resolve(out);
   const files: ManifestFile[] = [];
-  for (const { output, master, preset, status } of outputs) {
+  for (const { output, master, preset, part, status } of outputs) {
     if (output === undefined || (status !== 'done' && status !== 'skipped')) continue;
     const path = relative(target, output).split(sep).join('/');
     const file = await readFile(output).catch(() => null);
     const seen = file && (await seeFile(path, file));
-    if (seen) files.push({ ...seen, master: basename(master), preset, version: null });
+    if (seen) files.push({ ...seen, master: basename(master), preset, version: null, ...(part ? { part } : {}) });
   }
   files.sort((a, b) => naturally(a.path, b.path));
   const manifest: Manifest = { kind: 'rundle.manifest', version: 1, set, madeAt: new Date().toISOString(), files, pages: [] };

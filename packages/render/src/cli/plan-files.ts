@@ -1,23 +1,37 @@
 import { existsSync, realpathSync } from 'node:fs';
 import { basename, dirname, join, resolve } from 'node:path';
 import {
+  carriedFacts,
   COMPARABLE_FROM,
+  type DecidedPictures,
+  type Decisions,
+  decisionsIn,
   ENGINE,
+  type Making,
+  makingOf,
   markText,
+  NO_DECISIONS,
+  NOTHING_SALIENT,
   notWritable,
+  type OutputOf,
+  partPreset,
   planRun,
   type PlanMaster,
   type PlannedOutput,
+  type Preset,
   type Problem,
   problemOf,
   recipeText,
   hasDetails,
+  idsByTitle,
   type StudioDetails,
+  type Watermark,
 } from '@rundle/core';
+import { sha256Of } from '@rundle/place';
 import type { Renderer } from '../pool/renderer';
 import { isWritable } from '../types/on-this-machine';
-import type { ReadyPreset } from './call';
 import type { TargetRecord } from './record';
+import type { ReadyPreset } from './call';
 import type { RenderCall, Work } from './render';
 import { Sync } from './sync';
 
@@ -37,16 +51,25 @@ export interface FilePlan {
 export async function planFiles(
   pool: Renderer,
   { files, problems, careful = false }: Work,
-  { command, presets, out, set, studio, quick, again, sync }: RenderCall,
+  { command, presets, out, set, studio, decisions, quick, again, sync }: RenderCall,
   record: TargetRecord,
 ): Promise<FilePlan> {
   const weighs = command === 'plan' && !quick;
-  const masters = [...(await Promise.all(files.map((file) => readMaster(pool, file, record, weighs)))), ...problems.map(missingMaster)];
+  const read = await Promise.all(
+    files.map(async (file) =>
+      withSalience(pool, await readMaster(pool, file, record, weighs, decisions && decidedBy(decisions, presets)), presets, record),
+    ),
+  );
+  const masters = [...read, ...problems.map(missingMaster)];
   const originals = new Set(files.map((file) => realOf(file)));
   const earlier = new Set<string>();
   const synced = sync ? await Sync.of(resolve(out), masters, presets) : null;
-  const madeBy = (path: string, masterId: string, presetId: string) =>
-    ENGINES.find((engine) => record.holds(path, recipeOf(record, masterId, presets[Number(presetId)]!, studio, engine)));
+  const byId = new Map(masters.map((master) => [master.id, master]));
+  const madeBy = (path: string, { masterId, presetId, part }: OutputOf) => {
+    const { preset, watermark } = presets[Number(presetId)]!;
+    const making = makingOfFile(byId.get(masterId), partPreset(preset, part));
+    return making ? ENGINES.find((engine) => record.holds(path, recipeOf(record, masterId, making, watermark, studio, engine))) : undefined;
+  };
   const isUpToDate = (engine: number | undefined) => engine !== undefined && (engine === ENGINE || !again);
   const outputs = planRun({
     setTitle: set ?? basename(dirname(files[0] ?? resolve(out))),
@@ -57,15 +80,15 @@ export async function planFiles(
       preset,
       problem: isWritable(preset.file.type) ? null : notWritable(preset.file.type),
     })),
-    ...synced?.request((path, masterId, presetId) => isUpToDate(madeBy(path, masterId, presetId))),
-    standing: (_, path, masterId, presetId) => {
+    ...synced?.request((path, output) => isUpToDate(madeBy(path, output))),
+    standing: (_, path, output) => {
       const target = join(resolve(out), path);
       if (!existsSync(target)) return { is: 'free' };
       if (originals.has(realOf(target))) return { is: 'master' };
       const earlierFile = synced?.at(path);
       if (earlierFile) return earlierFile;
       if (careful && !record.isOurs(path)) return { is: 'stranger' };
-      const engine = madeBy(path, masterId, presetId);
+      const engine = madeBy(path, output);
       if (engine !== undefined && engine !== ENGINE && !again) earlier.add(path);
       return { is: 'ours', upToDate: isUpToDate(engine), stale: null, made: null };
     },
@@ -76,11 +99,16 @@ export async function planFiles(
 /** Engines whose outputs can be known by their recipe, this one first. */
 const ENGINES = Array.from({ length: ENGINE - COMPARABLE_FROM + 1 }, (_, before) => ENGINE - before);
 
+/** How a preset of the command line is made of a file; null: it could not be read. */
+export const makingOfFile = (master: PlanMaster | undefined, preset: Preset): Making | null =>
+  master?.read.ok ? makingOf(master.read.facts, preset, null, master.decisions ?? NO_DECISIONS) : null;
+
 /** What decides the content of an output of the command line. */
 export const recipeOf = (
   record: TargetRecord,
   master: string,
-  { preset, watermark }: ReadyPreset,
+  { preset }: Pick<Making, 'preset'>,
+  watermark: Watermark | null,
   studio: StudioDetails,
   engine = ENGINE,
 ): string =>
@@ -92,14 +120,44 @@ export const recipeOf = (
     watermark: watermark && markText(watermark, (data) => Buffer.from(data).toString('base64')),
   });
 
-async function readMaster(pool: Renderer, file: string, record: TargetRecord, weighs: boolean): Promise<PlanMaster> {
+/** What a file of decisions says of a picture, by its content. */
+function decidedBy(decisions: DecidedPictures, presets: readonly ReadyPreset[]): (sha256: string) => Decisions {
+  const ids = idsByTitle(presets.map(({ preset: { title } }, at) => ({ id: String(at), title })));
+  return (sha256) => decisionsIn(decisions.get(sha256), ids);
+}
+
+/** A master that is looked at where a crop has to be proposed. */
+async function withSalience(
+  pool: Renderer,
+  master: PlanMaster,
+  presets: readonly ReadyPreset[],
+  record: TargetRecord,
+): Promise<PlanMaster> {
+  if (!master.read.ok || master.read.facts.salience) return master;
+  if (!presets.some(({ preset }) => preset.size.ratio && makingOfFile(master, preset)?.cutBy === 'middle')) return master;
+  const { facts } = master.read;
+  const salience = await pool.salience(master.id, facts).catch(() => NOTHING_SALIENT); // what is wrong with it is told when it is rendered
+  // What was decided is not what the file says.
+  record.keepFacts(master.id, { ...(record.factsOf(master.id) ?? facts), salience });
+  return { ...master, read: { ok: true, facts: { ...facts, salience } } };
+}
+
+async function readMaster(
+  pool: Renderer,
+  file: string,
+  record: TargetRecord,
+  weighs: boolean,
+  decided: ((sha256: string) => Decisions) | null,
+): Promise<PlanMaster> {
   const about = { id: file, fileName: basename(file) };
   try {
     const known = record.factsOf(file);
     const read = known ?? (await pool.facts(file, null));
     const facts = weighs && !read.finelyWeighed ? { ...read, weighings: await pool.weigh(file, read, true), finelyWeighed: true } : read;
     if (facts !== known) record.keepFacts(file, facts);
-    return { ...about, read: { ok: true, facts }, rating: facts.rating ?? 0, tags: facts.keywords };
+    const decisions = decided ? decided(await sha256Of(file)) : NO_DECISIONS;
+    const counting = carriedFacts(facts, decisions);
+    return { ...about, read: { ok: true, facts: counting }, rating: facts.rating ?? 0, tags: facts.keywords, decisions };
   } catch (error) {
     return { ...about, read: { ok: false, problem: problemOf(error, 'unreadable') }, rating: 5, tags: [] };
   }

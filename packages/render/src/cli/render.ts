@@ -1,12 +1,22 @@
 import { basename, join, resolve } from 'node:path';
-import { joinPath, type PlannedFile, type PlannedOutput, type Problem, problemOf, makingBy, type MasterFacts } from '@rundle/core';
+import {
+  joinPath,
+  type OutputOf,
+  outputKey,
+  partPreset,
+  type PlanMaster,
+  type PlannedFile,
+  type PlannedOutput,
+  type Problem,
+  problemOf,
+} from '@rundle/core';
 import { asideOf, putFileOrDrop } from '@rundle/place';
 import type { Renderer } from '../pool/renderer';
 import type { MasterJob, OutputResult, OutputTask } from '../render-master';
 import type { Call, ReadyPreset } from './call';
 import { collectFiles } from './collect';
 import { keepList, recordOf, setOf } from './list';
-import { type FilePlan, planFiles, recipeOf } from './plan-files';
+import { type FilePlan, makingOfFile, planFiles, recipeOf } from './plan-files';
 import { TargetRecord } from './record';
 import { type OutputEvent, Report } from './report';
 
@@ -65,7 +75,7 @@ export async function makeOutputs(
   const moves = plan.sync?.moves(plan.outputs) ?? [];
   const renamed = (await plan.sync?.before(moves, (steps) => record.renameAll(steps))) ?? [];
   if (command === 'render') await renderAll(call, plan, renderer, told, signal);
-  const gone = signal.aborted ? [] : ((await plan.sync?.after(moves, ({ masterId, presetId }) => told.isMade(masterId, presetId))) ?? []);
+  const gone = signal.aborted ? [] : ((await plan.sync?.after(moves, (file) => told.isMade(file))) ?? []);
   for (const { file, to } of [...renamed, ...gone]) report.earlier(file.outputId, to && joinPath(to.folder, to.fileName));
   const facts = plan.masters.flatMap(({ read }) => (read.ok ? [read.facts] : []));
   return { report, bytesIn: facts.reduce((sum, { bytes }) => sum + bytes, 0) };
@@ -129,15 +139,15 @@ function jobOf(master: FilePlan['masters'][number], plan: FilePlan, { presets, o
     facts,
     studio,
     outputs: planned.flatMap((output) =>
-      output.status === 'planned' ? [taskOf(output, facts, presets[Number(output.presetId)]!, out)] : [],
+      output.status === 'planned' ? [taskOf(output, master, presets[Number(output.presetId)]!, out)] : [],
     ),
   };
 }
 
-function taskOf(planned: PlannedFile, facts: MasterFacts, { preset, watermark }: ReadyPreset, out: string): FileTask {
+function taskOf(planned: PlannedFile, master: PlanMaster, { preset, watermark }: ReadyPreset, out: string): FileTask {
   const place = join(resolve(out), planned.folder, planned.fileName);
-  const { presetId, fileName } = planned;
-  return { id: presetId, fileName, planned, place, to: asideOf(place), making: makingBy(facts, preset), watermark };
+  const making = makingOfFile(master, partPreset(preset, planned.part))!;
+  return { id: outputKey(planned), fileName: planned.fileName, planned, place, to: asideOf(place), making, watermark };
 }
 
 /** A watermark that cannot be drawn is an error of its preset. */
@@ -162,7 +172,7 @@ class Teller {
 
   plan(output: PlannedOutput): void {
     if (output.status === 'not-for') return;
-    const about = this.about(output.masterId, output.presetId);
+    const about = this.about(output);
     if (output.status === 'failed') return this.report.output({ ...about, status: 'failed', error: output.error });
     const path = join(resolve(this.call.out), joinPath(output.folder, output.fileName));
     if (output.status === 'skipped') return this.report.output({ ...about, status: 'skipped', output: path, warnings: [output.reason] });
@@ -170,24 +180,24 @@ class Teller {
     this.report.output({ ...about, status: 'planned', output: path, width, height, bytes, warnings });
   }
 
-  isMade(masterId: string, presetId: string): boolean {
-    return this.made.has(`${masterId} ${presetId}`);
+  isMade(output: OutputOf): boolean {
+    return this.made.has(outputKey(output));
   }
 
   /** Puts a finished file in its place and tells what came of it. */
   async result(job: FileJob, result: OutputResult): Promise<void> {
-    const about = this.about(job.master, result.id);
+    const { planned, place: output, making, watermark } = job.outputs.find(({ id }) => id === result.id)!;
+    const about = this.about(planned);
     const fail = (error: Problem) => this.report.output({ ...about, status: 'failed', error });
     if (result.status === 'failed') return fail(result.error);
-    const { planned, place: output } = job.outputs.find(({ id }) => id === result.id)!;
-    const recipe = recipeOf(this.record, job.master, this.call.presets[Number(result.id)]!, this.call.studio);
+    const recipe = recipeOf(this.record, job.master, making, watermark, this.call.studio);
     this.record.keepOutput(joinPath(planned.folder, planned.fileName), recipe, result.path);
     try {
       await putFileOrDrop(result.path, output, { mayReplace: () => planned.replaces });
     } catch (error) {
       return fail(problemOf(error, 'not-written'));
     }
-    this.made.add(`${job.master} ${result.id}`);
+    this.made.add(outputKey(planned));
     const { width, height, bytes, quality, measures } = result;
     this.report.output({
       ...about,
@@ -202,7 +212,8 @@ class Teller {
     });
   }
 
-  private about(master: string, presetId: string): Pick<OutputEvent, 'event' | 'master' | 'preset'> {
-    return { event: 'output', master, preset: this.call.presets[Number(presetId)]?.preset.title ?? presetId };
+  private about({ masterId, presetId, part }: OutputOf): Pick<OutputEvent, 'event' | 'master' | 'preset' | 'part'> {
+    const preset = this.call.presets[Number(presetId)]?.preset.title ?? presetId;
+    return { event: 'output', master: masterId, preset, ...(part ? { part } : {}) };
   }
 }

@@ -1,10 +1,12 @@
-import { type Finding, kilobytes, type Measures, type Problem } from '@rundle/core';
+import { counted, type Finding, kilobytes, type Measures, type Problem } from '@rundle/core';
 
 /** One line of `--json`: what became of one output. */
 export interface OutputEvent {
   event: 'output';
   master: string;
   preset: string;
+  /** Which of the files that the preset makes of a picture, where it makes several. */
+  part?: string;
   status: 'done' | 'failed' | 'skipped' | 'planned';
   output?: string;
   width?: number;
@@ -83,6 +85,10 @@ export class Report {
     this.line(
       `${words.map(([status, count]) => `${count} ${status}`).join(', ') || 'nothing to do'}; ${kilobytes(bytesIn)} in, ${kilobytes(this.bytesOut)} out, ${seconds} s${guessed ? '; weights are guessed, since no picture was looked at (--quick)' : ''}`,
     );
+  }
+
+  sheet(file: string, pictures: number): void {
+    this.line(this.json ? JSON.stringify({ event: 'sheet', output: file, pictures }) : `done    ${file}  ${counted(pictures, 'picture')}`);
   }
 
   inspection(facts: object): void {

@@ -8,6 +8,8 @@ import {
   jsonOrNull,
   MANIFEST_NAME,
   type ManifestFile,
+  type OutputOf,
+  outputKey,
   type Move,
   movesOf,
   parseManifestText,
@@ -63,15 +65,15 @@ export class Sync {
    * What the planner has to know of these files.
    * @param isUpToDate whether the file at a path is what would be made now
    */
-  request(isUpToDate: (path: string, masterId: string, presetId: string) => boolean): Pick<PlanRequest, 'current' | 'earlier'> {
-    const byCell = new Map(this.files.map((file) => [`${file.masterId} ${file.presetId}`, file]));
+  request(isUpToDate: (path: string, output: OutputOf) => boolean): Pick<PlanRequest, 'current' | 'earlier'> {
+    const byCell = new Map(this.files.map((file) => [outputKey(file), file]));
     return {
       earlier: 'go',
-      current: (masterId, presetId): CurrentFile | null => {
-        const file = byCell.get(`${masterId} ${presetId}`);
+      current: (output): CurrentFile | null => {
+        const file = byCell.get(outputKey(output));
         if (!file) return null;
         const { target, folder, fileName, bytes, outputId } = file;
-        const upToDate = isUpToDate(outputId, masterId, presetId);
+        const upToDate = isUpToDate(outputId, output);
         const made = { outputId, width: 0, height: 0, bytes, quality: null, presetVersion: 1, at: '', remarks: [] };
         return { target, folder, fileName, upToDate, stale: null, made };
       },
@@ -79,10 +81,11 @@ export class Sync {
   }
 
   /** What stands at a path, where the call before made it. */
-  at(path: string): { is: 'current'; masterId: string; presetId: string } | { is: 'free' } | null {
+  at(path: string): ({ is: 'current' } & OutputOf) | { is: 'free' } | null {
     const file = this.files.find(({ outputId }) => outputId === path);
     if (!file) return null;
-    return file.isInSet ? { is: 'current', masterId: file.masterId, presetId: file.presetId } : { is: 'free' };
+    const { masterId, presetId, part, isInSet } = file;
+    return isInSet ? { is: 'current', masterId, presetId, part } : { is: 'free' };
   }
 
   /** What becomes of them by a plan. */
@@ -142,10 +145,10 @@ const numbered = (path: string, copy: number): string => {
 };
 
 /** The picture and the preset of this call that made a file, by their names. */
-function cellOf({ master, preset }: ManifestFile, masters: readonly PlanMaster[], presets: readonly ReadyPreset[]) {
+function cellOf({ master, preset, part = '' }: ManifestFile, masters: readonly PlanMaster[], presets: readonly ReadyPreset[]) {
   const of = masters.find(({ fileName }) => fileName === master);
   const by = presets.findIndex((one) => one.preset.title === preset);
-  return { masterId: of?.id ?? '', presetId: by === -1 ? '' : String(by), isInSet: of !== undefined && by !== -1 };
+  return { masterId: of?.id ?? '', presetId: by === -1 ? '' : String(by), part, isInSet: of !== undefined && by !== -1 };
 }
 
 const placeOf = (path: string) => ({ target: '', folder: dirname(path) === '.' ? '' : dirname(path), fileName: basename(path) });

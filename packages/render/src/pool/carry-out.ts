@@ -5,6 +5,7 @@ import { makeProxy, smallPicture } from '../proxy';
 import { readFacts } from '../read/facts';
 import { wholeProblem } from '../read/whole';
 import { renderMaster } from '../render-master';
+import { lookAtMaster } from '../see/look-at-master';
 import { weighFine, weighSmall } from '../weigh';
 import type { Done, Progress, Task } from './messages';
 
@@ -27,6 +28,8 @@ export async function carryOut(task: Task, send: (progress: Progress) => void, s
         stop,
       );
       return null;
+    case 'salience':
+      return lookAtMaster(task.path, task.facts);
     case 'watermark':
       await checkWatermark(task.watermark);
       return null;

@@ -1,4 +1,4 @@
-import type { MasterFacts, Problem, Watermark, Weighing } from '@rundle/core';
+import type { MasterFacts, Problem, Salience, Watermark, Weighing } from '@rundle/core';
 import type { MasterJob, OutputResult, Stage } from '../render-master';
 
 /** What a thread is asked to do. */
@@ -6,13 +6,14 @@ export type Task =
   | { kind: 'facts'; path: string; proxyTo: string | null }
   /** `small`: whether its small picture has not been weighed either. */
   | { kind: 'weigh'; path: string; facts: MasterFacts; small: boolean }
+  | { kind: 'salience'; path: string; facts: MasterFacts }
   | { kind: 'watermark'; watermark: Watermark }
   | { kind: 'whole'; path: string }
   | { kind: 'warm' }
   | { kind: 'render'; job: MasterJob };
 
-/** What comes of it: facts of `facts`, weighings of `weigh`, a problem of `whole`. */
-export type Done = MasterFacts | Weighing[] | Problem | null;
+/** What comes of it: facts of `facts`, weighings of `weigh`, a problem of `whole`, and so on. */
+export type Done = MasterFacts | Weighing[] | Salience | Problem | null;
 
 /** What a thread sends while it renders. */
 export type Progress = { kind: 'stage'; id: string; stage: Stage } | { kind: 'result'; result: OutputResult };

@@ -1,4 +1,4 @@
-import type { MasterFacts, Problem, Watermark, Weighing } from '@rundle/core';
+import type { MasterFacts, Problem, Salience, Watermark, Weighing } from '@rundle/core';
 import { setFlagsFromString } from 'node:v8';
 import pLimit from 'p-limit';
 import { endExifTool, exifTool } from '../read/exiftool';
@@ -32,6 +32,10 @@ export class OwnThread implements Renderer {
 
   async weigh(path: string, facts: MasterFacts, small: boolean): Promise<Weighing[]> {
     return (await this.carryOut({ kind: 'weigh', path, facts, small })) as Weighing[];
+  }
+
+  async salience(path: string, facts: MasterFacts): Promise<Salience> {
+    return (await this.carryOut({ kind: 'salience', path, facts })) as Salience;
   }
 
   async checkWatermark(watermark: Watermark): Promise<void> {

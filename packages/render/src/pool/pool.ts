@@ -1,4 +1,4 @@
-import { type MasterFacts, type Problem, ProblemError, type Watermark, type Weighing } from '@rundle/core';
+import { type MasterFacts, type Problem, ProblemError, type Salience, type Watermark, type Weighing } from '@rundle/core';
 import { setFlagsFromString } from 'node:v8';
 import { MessageChannel, type MessagePort } from 'node:worker_threads';
 import pLimit, { type LimitFunction } from 'p-limit';
@@ -54,6 +54,10 @@ export class RenderPool implements Renderer {
   async weigh(path: string, facts: MasterFacts, small: boolean): Promise<Weighing[]> {
     const weigh = async () => (await this.ask({ kind: 'weigh', path, facts, small })) as Weighing[];
     return isLarge(facts) ? this.large(weigh) : weigh();
+  }
+
+  async salience(path: string, facts: MasterFacts): Promise<Salience> {
+    return (await this.ask({ kind: 'salience', path, facts })) as Salience;
   }
 
   async checkWatermark(watermark: Watermark): Promise<void> {

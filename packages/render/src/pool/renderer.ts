@@ -1,4 +1,4 @@
-import type { MasterFacts, Problem, Watermark, Weighing } from '@rundle/core';
+import type { MasterFacts, Problem, Salience, Watermark, Weighing } from '@rundle/core';
 import type { MasterJob, OutputResult, Stage } from '../render-master';
 
 /** Reads, weighs and renders pictures, in threads or in this one. */
@@ -22,6 +22,12 @@ export interface Renderer {
    * @throws ProblemError when it cannot be decoded
    */
   weigh(path: string, facts: MasterFacts, small: boolean): Promise<Weighing[]>;
+
+  /**
+   * Measures what draws the eye in a master, so that it can be proposed where to crop it.
+   * @throws ProblemError when it cannot be decoded
+   */
+  salience(path: string, facts: MasterFacts): Promise<Salience>;
 
   /**
    * Checks a watermark by drawing it once.

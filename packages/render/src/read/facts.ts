@@ -56,6 +56,7 @@ export async function readFacts(path: string): Promise<MasterFacts> {
     proxy: null,
     weighings: [],
     finelyWeighed: false,
+    salience: null,
     reader: READER,
   };
 }

@@ -1,11 +1,14 @@
 import {
   blocksAround,
+  bordered,
+  cutOut,
   type Expectation,
   fileByType,
   judge,
   type Judgement,
   type Making,
   movedBy,
+  pictureOrigin,
   PIXEL_RUNGS,
   type PixelRung,
   type PixelSize,
@@ -20,11 +23,10 @@ import {
   windowAt,
 } from '@rundle/core';
 import { type RenderedImage, renderPixels } from '../rungs';
-import { crop } from '../size/sized';
 import type { MasterSource } from '../source';
 import { writerOf } from '../types/registry';
 import { asRgb } from '../write/as-rgb';
-import { encodedOverlay, type Overlay, overlayOf } from './overlay';
+import { clippedInMaster, encodedOverlay, type Overlay, overlayOf } from './overlay';
 import { fitted, type ScreenImage, toPng } from './picture';
 import type { FoundFile, Sample, SampleTask } from './sample';
 import { leavesChromaOpen, throughFile } from './through-file';
@@ -35,6 +37,8 @@ const BLOCK = 16;
 /** Where a look goes: the output at the rung that is asked for, and the part of it. */
 interface Sight {
   output: PixelSize;
+  /** Where the picture without its border lies in it, px; of a panel, partly outside. */
+  picture: Rectangle;
   shown: Rectangle;
   /** What the part is shown as large as. */
   as: PixelSize;
@@ -58,19 +62,31 @@ export async function lookAt(
   const sight = sightOf(task);
   const { overlay } = task;
   if (overlay === 'halos' || overlay === 'gamut') {
-    const edge = (sight.output.width - task.making.geometry.output.width) / 2;
-    return overSample(sight, await overlayOf(overlay, task.making, source, sight.shown, edge, sight.as));
+    return overSample(sight, await overlayOf(overlay, task.making, source, sight.shown, sight.picture, sight.as));
   }
   const part = await partThroughFile(task, sight, source, found, chromaOf);
-  return overlay ? encodedOverlaySample(overlay, sight, part) : pictureSample(task, sight, part, found);
+  if (!overlay) return pictureSample(task, sight, part, found);
+  const over = await encodedOverlaySample(overlay, sight, part);
+  if (overlay !== 'highlights' && overlay !== 'shadows') return over;
+  return { ...over, ownSpots: await clippedInMaster(overlay, task.making, source, sight.shown, sight.picture) };
 }
 
 function sightOf({ making, upTo, view }: SampleTask): Sight {
   const { geometry } = making;
   const output = sizeAfter(making, upTo);
+  const { x: left, y: top } = originAfter(making, upTo);
+  const picture = { left, top, ...geometry.output };
   const isWhole = view.kind === 'whole';
-  const shown = isWhole ? wholeOf(output) : partOf(view, output, geometry.output);
-  return { output, shown, as: isWhole ? fitted(shown, view.within) : shown, within: isWhole ? view.within : null, cut: cutOf(making) };
+  const own = making.panel && isAfter(upTo, 'print') ? panelIn(making.panel, making.edge) : picture;
+  const shown = isWhole ? wholeOf(output) : partOf(view, output, own);
+  return {
+    output,
+    picture,
+    shown,
+    as: isWhole ? fitted(shown, view.within) : shown,
+    within: isWhole ? view.within : null,
+    cut: cutOf(making),
+  };
 }
 
 /** A part before and after it went through an encoder. */
@@ -100,20 +116,23 @@ async function partThroughFile(
   // Tiles side by side are compared: each has to be the file's own.
   const isOpen = lossy !== null && judged && !found && leavesChromaOpen(lossy);
   const chroma = isOpen ? await chromaOf() : (found?.chroma ?? null);
-  const made = await renderPixels({ preset, watermark }, geometry, source, { window, upTo });
+  const made = await renderPixels({ ...making, watermark }, geometry, source, { window, upTo });
   const part = window && movedBy(shown, -window.left, -window.top);
   if (!lossy) return { made, image: made, part, quality: null, expected: [], isComparable: false };
   const { ownColours, ...encoded } = await throughFile(made, lossy, found, chroma);
   return { made, part, ...encoded, isComparable: ownColours };
 }
 
+type OverlaySample = Extract<Sample, { kind: 'overlay' }>;
+
 /** An overlay in place of a picture. */
-const overSample = ({ output, shown, cut }: Sight, { share, png, width, height }: Overlay, of?: EncodedPart): Sample => ({
+const overSample = ({ output, shown, cut }: Sight, { share, own, png, width, height }: Overlay, of?: EncodedPart): OverlaySample => ({
   kind: 'overlay',
   png,
   width,
   height,
   spots: share,
+  ownSpots: own,
   converted: false,
   output,
   shown,
@@ -122,7 +141,11 @@ const overSample = ({ output, shown, cut }: Sight, { share, png, width, height }
   cut,
 });
 
-async function encodedOverlaySample(overlay: Exclude<SampleOverlay, 'halos' | 'gamut'>, sight: Sight, part: EncodedPart): Promise<Sample> {
+async function encodedOverlaySample(
+  overlay: Exclude<SampleOverlay, 'halos' | 'gamut'>,
+  sight: Sight,
+  part: EncodedPart,
+): Promise<OverlaySample> {
   const [before, after] = [partAsRgb(part.made, part.part), partAsRgb(part.image, part.part)];
   return overSample(sight, await encodedOverlay(overlay, before, after, sight.shown, sight.as), part);
 }
@@ -156,15 +179,29 @@ const judgementOf = (before: RenderedImage, after: ScreenImage, part: Rectangle 
 function partAsRgb({ picture, model }: ScreenImage, part: Rectangle | null): Rgb8 {
   const own =
     picture.pixels instanceof Uint8Array ? (picture as Raster<Uint8Array>) : { ...picture, pixels: toEightBits(picture.pixels, false) };
-  return asRgb(part ? crop(own, part) : own, model === 'cmyk' ? model : picture.channels === 1 ? 'grey' : 'rgb');
+  return asRgb(part ? cutOut(own, part) : own, model === 'cmyk' ? model : picture.channels === 1 ? 'grey' : 'rgb');
 }
 
-/** The size of an output at a rung: its border is drawn together with its mark. */
-const sizeAfter = ({ geometry, size }: Making, upTo: PixelRung): PixelSize =>
-  PIXEL_RUNGS.indexOf(upTo) >= PIXEL_RUNGS.indexOf('mark') ? size : geometry.output;
+const isAfter = (upTo: PixelRung, rung: PixelRung): boolean => PIXEL_RUNGS.indexOf(upTo) >= PIXEL_RUNGS.indexOf(rung);
 
-/** The window around a place of the picture, which lies in the middle of the output. */
-export function partOf({ x, y, size }: Extract<SampleView, { kind: 'part' }>, output: PixelSize, picture: PixelSize): Rectangle {
-  const along = (share: number, inner: number, outer: number) => ((outer - inner) / 2 + share * inner) / outer;
-  return windowAt({ x: along(x, picture.width, output.width), y: along(y, picture.height, output.height) }, size, output);
+/** The size of an output at a rung: its border is drawn together with its mark. */
+const sizeAfter = ({ geometry, size, preset }: Making, upTo: PixelRung): PixelSize =>
+  isAfter(upTo, 'print') ? size : isAfter(upTo, 'mark') ? bordered(geometry.output, preset) : geometry.output;
+
+/** Where the picture without its border begins in an output at a rung, px. */
+const originAfter = ({ preset, panel, edge }: Making, upTo: PixelRung): { x: number; y: number } =>
+  isAfter(upTo, 'print')
+    ? pictureOrigin({ preset, panel, edge })
+    : isAfter(upTo, 'mark')
+      ? pictureOrigin({ preset, panel: null, edge: 0 })
+      : { x: 0, y: 0 };
+
+/** Where a panel lies between the edges of a canvas. */
+export const panelIn = ({ width, height }: PixelSize, edge: number): Rectangle => ({ left: edge, top: edge, width, height });
+
+/** The window around a place of the picture, or of the panel. @param picture where that lies in the output */
+export function partOf({ x, y, size }: Extract<SampleView, { kind: 'part' }>, output: PixelSize, picture: Rectangle): Rectangle {
+  const along = (share: number, from: number, inner: number, outer: number) => (from + share * inner) / outer;
+  const centre = { x: along(x, picture.left, picture.width, output.width), y: along(y, picture.top, picture.height, output.height) };
+  return windowAt(centre, size, output);
 }

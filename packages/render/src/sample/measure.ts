@@ -80,7 +80,7 @@ export class Measurer {
     const key = keyOf('pixels', ingredientsOf(task));
     if (this.kept?.key === key) return this.kept;
     this.kept = null;
-    const image = await renderPixels({ preset: making.preset, watermark }, making.geometry, source);
+    const image = await renderPixels({ ...making, watermark }, making.geometry, source);
     // Its file lies in memory that the next picture is made in, and its pixels within that file.
     const file = Buffer.from(image.file);
     const pixels = new Uint8Array(image.picture.pixels);

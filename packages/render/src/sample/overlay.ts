@@ -2,8 +2,10 @@ import {
   bandingSpots,
   blockSpots,
   clippedSpots,
+  cutOut,
   differencePicture,
   grownBy,
+  HALO_GROUND,
   haloSpots,
   hatchedSpots,
   type Luma,
@@ -14,6 +16,7 @@ import {
   outsideSpots,
   outsideSpotsOfLab,
   overlap,
+  ownBandingSpots,
   type PixelSize,
   pooledSpots,
   type Preset,
@@ -23,14 +26,15 @@ import {
   type Rgb8,
   type SampleOverlay,
   SPACES,
+  toneReach,
   unsharpMask,
   wholeOf,
 } from '@rundle/core';
 import sharp from 'sharp';
 import { labOfPixels } from '../colour/little-cms';
 import { coloursOf, frameOf } from '../rungs';
-import { crop } from '../size/sized';
 import type { MasterSource, SizedMaster } from '../source';
+import { toneBefore } from '../tone';
 
 /** Those that are spots on clear ground. */
 export type SpotOverlay = Exclude<SampleOverlay, 'difference'>;
@@ -57,11 +61,14 @@ export interface Overlay extends PixelSize {
   png: Buffer;
   /** Share of the pixels that are spots, 0-1. */
   share: number;
+  /** Share of those that the master has itself; null: not told apart. */
+  own: number | null;
 }
 
 /**
  * Where in a part of an output there are halos, or colours that its space cannot hold.
  * @param shown the part, in px of the output with its border
+ * @param picture where the picture without its border begins in the output, px
  * @param as what the part is shown as large as
  */
 export async function overlayOf(
@@ -69,16 +76,16 @@ export async function overlayOf(
   { preset, geometry }: Making,
   source: MasterSource,
   shown: Rectangle,
-  edge: number,
+  picture: Pick<Rectangle, 'left' | 'top'>,
   as: PixelSize,
 ): Promise<Overlay> {
-  const sized = await source.sized(geometry.scaled, preset);
+  const sized = await source.sized(geometry.scaled, preset, geometry.view);
   const frame = frameOf(geometry, sized);
-  const part = overlap(movedBy(shown, -edge, -edge), wholeOf(frame));
+  const part = overlap(movedBy(shown, -picture.left, -picture.top), wholeOf(frame));
   const spots = new Uint8Array(shown.width * shown.height);
   if (part) {
     const own = kind === 'halos' ? await halos(sized, frame, part, preset) : await outside(sized, frame, part, preset);
-    const [left, top] = [part.left + edge - shown.left, part.top + edge - shown.top];
+    const [left, top] = [part.left + picture.left - shown.left, part.top + picture.top - shown.top];
     for (let y = 0; y < part.height; y++) spots.set(own.subarray(y * part.width, (y + 1) * part.width), (top + y) * shown.width + left);
   }
   return drawn(kind, spots, shown, as);
@@ -105,7 +112,7 @@ export async function encodedOverlay(
       .png({ compressionLevel: 1 })
       .toBuffer();
     const changed = before.pixels.reduce((sum, value, index) => sum + (value === after.pixels[index] ? 0 : 1), 0);
-    return { png, ...as, share: changed / before.pixels.length };
+    return { png, ...as, share: changed / before.pixels.length, own: null };
   }
   const [was, is] = [before, after].map(lumaOf) as [Luma, Luma];
   const spots =
@@ -114,11 +121,12 @@ export async function encodedOverlay(
       : kind === 'blocks'
         ? blockSpots(was, is, at).spots
         : clippedSpots({ ...after, channels: 3 }, kind);
-  return drawn(kind, spots, before, as);
+  const overlay = await drawn(kind, spots, before, as);
+  return kind === 'banding' ? { ...overlay, own: shareOf(ownBandingSpots(was)) } : overlay;
 }
 
 async function drawn(kind: SpotOverlay, spots: Uint8Array, size: PixelSize, as: PixelSize): Promise<Overlay> {
-  const share = spots.reduce((sum, spot) => sum + spot, 0) / spots.length;
+  const share = shareOf(spots);
   const seen = as.width < size.width ? pooledSpots(spots, size, as) : spots;
   const lines = PLAIN.includes(kind) ? seen : OUTLINED.includes(kind) ? outlinedSpots(seen, as) : hatchedSpots(seen, as);
   const pixels = new Uint8Array(lines.length * 4);
@@ -126,13 +134,31 @@ async function drawn(kind: SpotOverlay, spots: Uint8Array, size: PixelSize, as: 
   const png = await sharp(pixels, { raw: { width: as.width, height: as.height, channels: 4 } })
     .png({ compressionLevel: 1 })
     .toBuffer();
-  return { png, ...as, share };
+  return { png, ...as, share, own: null };
+}
+
+const shareOf = (spots: Uint8Array): number => spots.reduce((sum, spot) => sum + spot, 0) / spots.length;
+
+/** Share of the pixels of a part at which the master itself is at the end of its scale; null: it has inks, which have no such end. */
+export async function clippedInMaster(
+  end: 'highlights' | 'shadows',
+  { preset, geometry }: Making,
+  source: MasterSource,
+  shown: Rectangle,
+  picture: Pick<Rectangle, 'left' | 'top'>,
+): Promise<number | null> {
+  const sized = await source.sized(geometry.scaled, { ...preset, tone: null }, geometry.view);
+  const frame = frameOf(geometry, sized);
+  const part = overlap(movedBy(shown, -picture.left, -picture.top), wholeOf(frame));
+  if (!part || sized.source.colour.kind === 'inks') return null;
+  const { pixels, channels } = cutOut(sized.picture, movedBy(part, frame.left, frame.top));
+  return shareOf(clippedSpots({ ...part, pixels, channels }, end));
 }
 
 async function halos(sized: SizedMaster, frame: Rectangle, part: Rectangle, preset: Preset): Promise<Uint8Array> {
   const { sharpen } = preset;
   if (!sharpen || sharpen.amount === 0) return new Uint8Array(part.width * part.height);
-  const worked = grownBy(part, reachOf(sharpen.radius) + 1, frame);
+  const worked = grownBy(part, reachOf(sharpen.radius) + HALO_GROUND + 1 + toneReach(preset.tone), frame);
   const { converted } = await coloursOf(sized, movedBy(worked, frame.left, frame.top), preset, true);
   const before: Raster<Uint16Array> = { ...converted.raster, pixels: converted.raster.pixels.slice() };
   const after: Raster<Uint16Array> = { ...before, pixels: before.pixels.slice() };
@@ -140,11 +166,17 @@ async function halos(sized: SizedMaster, frame: Rectangle, part: Rectangle, pres
   return cut(haloSpots(before, after), worked, movedBy(part, -worked.left, -worked.top));
 }
 
-async function outside({ picture, source }: SizedMaster, frame: Rectangle, part: Rectangle, { colour }: Preset): Promise<Uint8Array> {
+async function outside(sized: SizedMaster, frame: Rectangle, part: Rectangle, { colour, tone }: Preset): Promise<Uint8Array> {
+  const { picture, source } = sized;
   const none = () => new Uint8Array(part.width * part.height);
   if (colour.space === 'keep') return none();
   const target = SPACES[colour.space];
-  const own = crop(picture, movedBy(part, frame.left, frame.top));
+  const worked = grownBy(part, toneReach(tone), frame);
+  const plain = cutOut(picture, movedBy(worked, frame.left, frame.top));
+  // Where the tone comes after the conversion, it adds no colours that could not be held.
+  const toned = (await toneBefore(plain, sized, tone)) ?? plain;
+  const own =
+    worked.width === part.width && worked.height === part.height ? toned : cutOut(toned, movedBy(part, -worked.left, -worked.top));
   switch (source.colour.kind) {
     case 'matrix':
       return source.colour.name === colour.space ? none() : outsideSpots(own.pixels, source.colour.space, target);

@@ -1,7 +1,6 @@
-import { type EncodedTypeName, type PixelSize, type Raster, type Rectangle, toEightBits, wholeOf, widened } from '@rundle/core';
+import { cutOut, type EncodedTypeName, type PixelSize, type Raster, type Rectangle, toEightBits, wholeOf, widened } from '@rundle/core';
 import sharp, { type Sharp } from 'sharp';
 import { convertWithLittleCms } from '../colour/little-cms';
-import { crop } from '../size/sized';
 import { writerOf } from '../types/registry';
 import { type ColourModel, pixelFile } from '../write/pixel-file';
 
@@ -26,7 +25,7 @@ export interface ScreenFile extends PixelSize {
 export async function toPng(image: ScreenImage, part: Rectangle | null, within: PixelSize | null): Promise<ScreenFile> {
   // A copy: pixels may lie in the memory that the file is made in.
   const area = part ?? wholeOf(image.picture);
-  const shown = { ...image, picture: crop(image.picture as Raster<Uint8Array>, area) };
+  const shown = { ...image, picture: cutOut(image.picture as Raster<Uint8Array>, area) };
   const { picture, model, profile } = shown.model === 'cmyk' ? await inSrgb(shown) : shown;
   const bits = picture.pixels instanceof Uint8Array ? 8 : 16;
   const { file, pixels } = pixelFile(picture, model, bits, profile);

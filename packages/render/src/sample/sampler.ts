@@ -7,9 +7,12 @@ import {
   FILE_TYPES,
   type FileTypeName,
   keyOf,
+  type Making,
   makingBy,
   type Measured,
+  pictureOrigin,
   type PixelSize,
+  type Rectangle,
   type Raster,
   steadySampling,
   withoutBorder,
@@ -22,7 +25,7 @@ import { renderPixels } from '../rungs';
 import { MasterSource } from '../source';
 import { writerOf } from '../types/registry';
 import { type FeedDoor, throughFeed } from './feed-trip';
-import { lookAt, partOf } from './look';
+import { lookAt, panelIn, partOf } from './look';
 import { Measurer } from './measure';
 import { decodeFinished, toPng } from './picture';
 import { type FinishedSample, type FoundFile, ingredientsOf, type Sample, type SampleTask } from './sample';
@@ -91,7 +94,7 @@ export class Sampler {
     const { path, output, found, bytes, about } = await this.made(task, signal);
     const isInks = preset.colour.space === 'keep' && (facts.colourModel === 'cmyk' || facts.colourModel === 'grey');
     const isWhole = view.kind === 'whole';
-    const shown = isWhole ? wholeOf(output) : partOf(view, output, withoutBorder(output, preset));
+    const shown = isWhole ? wholeOf(output) : partOf(view, output, pictureIn(making, output));
     const image = await decodeFinished(
       path,
       preset.file.type,
@@ -100,7 +103,17 @@ export class Sampler {
     );
     const screen = await toPng(image, null, isWhole ? view.within : null);
     const { quality } = found;
-    const seen = { kind: 'picture', ...screen, output, shown, quality, expected: [], mark: null, cut: null, judgement: null } as const;
+    const seen = {
+      kind: 'picture',
+      ...screen,
+      output,
+      shown,
+      quality,
+      expected: [],
+      mark: null,
+      cut: null,
+      judgement: null,
+    } as const;
     return { ...seen, expected: [], ...about, bytes, found };
   }
 
@@ -171,7 +184,7 @@ export class Sampler {
     let smears = this.smears.get(key);
     if (smears === undefined) {
       const { making, watermark } = task;
-      const { picture } = await renderPixels({ preset: making.preset, watermark }, making.geometry, source);
+      const { picture } = await renderPixels({ ...making, watermark }, making.geometry, source);
       smears = picture.channels === 3 && picture.pixels instanceof Uint8Array && chromaSmears(picture as Raster<Uint8Array>);
       this.smears.set(key, smears);
       for (const oldest of this.smears.keys()) if (this.smears.size > SMEARS_KEPT) this.smears.delete(oldest);
@@ -208,6 +221,13 @@ export class Sampler {
 async function chromaIn(path: string, type: FileTypeName): Promise<FoundFile['chroma']> {
   const samplingOf = type === 'original' ? undefined : writerOf(type).samplingOf;
   return samplingOf ? samplingOf(await sharp(path).metadata()) : null;
+}
+
+/** Where the picture, or the panel, lies in a file that was made: one that a ceiling has made smaller has the same border, and neither edges nor panels. */
+function pictureIn(making: Making, output: PixelSize): Rectangle {
+  if (making.panel) return panelIn(making.panel, making.edge);
+  const { x: left, y: top } = pictureOrigin(making);
+  return { left, top, ...(making.edge ? making.geometry.output : withoutBorder(output, making.preset)) };
 }
 
 /** An untouched copy has no rungs: it is seen as the master is, converted for the screen. */

@@ -1,5 +1,6 @@
 import {
   type Allocate,
+  cutOut,
   isTurned,
   type Kernel,
   type LinearLight,
@@ -9,7 +10,9 @@ import {
   type Rectangle,
   resample,
   resampleInBands,
+  resampleTurned,
   upright,
+  type View,
 } from '@rundle/core';
 
 /** Pixels from which a master is scaled by way of its half size, which all smaller outputs can share. */
@@ -64,10 +67,18 @@ export class Sizes {
   /**
    * The master at a size, 16 bits per channel. The pixels are shared: whoever changes them takes a copy.
    * @param linear whether light is averaged instead of encoded values
+   * @param view the part of it that is made that size; null: all
+   * @param part of a view, what of that size is made; null: all
    */
-  at(size: PixelSize, kernel: Kernel, linear: boolean): Promise<Raster<Uint16Array>> {
-    const key = `${size.width} ${size.height} ${kernel} ${linear}`;
-    const known = this.made.get(key) ?? this.make(size, kernel, linear);
+  at(
+    size: PixelSize,
+    kernel: Kernel,
+    linear: boolean,
+    view: View | null = null,
+    part: Rectangle | null = null,
+  ): Promise<Raster<Uint16Array>> {
+    const key = JSON.stringify([size.width, size.height, kernel, linear, view, part]);
+    const known = this.made.get(key) ?? (view ? this.ofView(view, size, kernel, linear, part) : this.make(size, kernel, linear));
     // The one that was used last stands last.
     this.made.delete(key);
     this.made.set(key, known);
@@ -105,13 +116,39 @@ export class Sizes {
     return this.scaled(await this.full, size, kernel, light);
   }
 
-  /** The half size, for outputs that may start from it; null: they start from the master. */
-  private halfFor(size: PixelSize, kernel: Kernel): PixelSize | null {
+  /**
+   * A part of the master. However it is cut, large masters start from the one half size of all of the master, so that another cut costs no decode.
+   */
+  private async ofView(
+    view: View,
+    size: PixelSize,
+    kernel: Kernel,
+    linear: boolean,
+    window: Rectangle | null,
+  ): Promise<Raster<Uint16Array>> {
+    const light = linear ? this.light : null;
+    const { allocate, master } = this;
+    const half = this.halfFor(size, kernel, view);
+    const { rows, whole } = this.decoding;
+    if (!half && rows && view.angle === 0) {
+      const whole = await resampleInBands(master, size, kernel, light, rows, ROWS_AT_ONCE, view);
+      return window ? cutOut(whole, window) : whole;
+    }
+    if (!half) this.full ??= whole();
+    const base = half ? await this.at(half, kernel, linear) : await this.full!;
+    const how = { light, window, ...(allocate ? { allocate } : {}) };
+    if (view.angle !== 0) return resampleTurned(base, master, view, size, kernel, how);
+    const [x, y] = [base.width / master.width, base.height / master.height];
+    const part = { left: view.left * x, top: view.top * y, width: view.width * x, height: view.height * y };
+    return resample(base, size, kernel, { ...how, eightBits: master.bits === 8, part });
+  }
+
+  /** The half size, for outputs that may start from it; null: they start from the master. @param used the part of the master that becomes the size */
+  private halfFor(size: PixelSize, kernel: Kernel, used: PixelSize = this.master): PixelSize | null {
     const { width, height } = this.master;
     if (width * height < LARGE || kernel === 'nearest') return null; // to pick every second pixel is not to pick the nearest
-    const half = { width: Math.ceil(width / 2), height: Math.ceil(height / 2) };
-    const fits = (edge: 'width' | 'height') => half[edge] >= size[edge] * ENOUGH_LARGER;
-    return fits('width') && fits('height') ? half : null;
+    const fits = (edge: 'width' | 'height') => Math.ceil(used[edge] / 2) >= size[edge] * ENOUGH_LARGER;
+    return fits('width') && fits('height') ? { width: Math.ceil(width / 2), height: Math.ceil(height / 2) } : null;
   }
 
   /**
@@ -133,19 +170,4 @@ export class Sizes {
     const { allocate } = this;
     return resample(base, size, kernel, { light, eightBits: this.master.bits === 8, ...(allocate && stays ? { allocate } : {}) });
   }
-}
-
-/** Cuts a rectangle out of decoded pixels; the result is a copy. */
-export function crop<Pixels extends Uint8Array | Uint16Array>(
-  raster: Raster<Pixels>,
-  { left, top, width, height }: Rectangle,
-): Raster<Pixels> {
-  const { channels } = raster;
-  const length = width * height * channels;
-  const pixels = (raster.pixels instanceof Uint8Array ? new Uint8Array(length) : new Uint16Array(length)) as Pixels;
-  for (let row = 0; row < height; row++) {
-    const start = ((top + row) * raster.width + left) * channels;
-    pixels.set(raster.pixels.subarray(start, start + width * channels), row * width * channels);
-  }
-  return { width, height, channels, pixels };
 }

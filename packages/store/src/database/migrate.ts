@@ -22,6 +22,9 @@ import { identityAndTwins } from './migrations/0017-identity-and-twins';
 import { decisionsAndParts } from './migrations/0018-decisions-and-parts';
 import { movesAndLooks } from './migrations/0019-moves-and-looks';
 import { backups } from './migrations/0020-backups';
+import { guessedWeights } from './migrations/0021-guessed-weights';
+import { judgementsAnew } from './migrations/0022-judgements-anew';
+import { seeingMasters } from './migrations/0023-seeing-masters';
 
 interface Migration {
   name: string;
@@ -55,6 +58,9 @@ const MIGRATIONS: readonly Migration[] = [
   { name: '0018-decisions-and-parts', sql: decisionsAndParts },
   { name: '0019-moves-and-looks', sql: movesAndLooks },
   { name: '0020-backups', sql: backups },
+  { name: '0021-guessed-weights', sql: guessedWeights },
+  { name: '0022-judgements-anew', sql: judgementsAnew },
+  { name: '0023-seeing-masters', sql: seeingMasters },
 ];
 
 /** By their names, the earliest first: which state of the tables is known. */

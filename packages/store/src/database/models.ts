@@ -193,6 +193,7 @@ export function defineModels(sequelize: Sequelize): Models {
         width: whole(),
         height: whole(),
         expectedBytes: whole(),
+        guessedBytes: DataTypes.INTEGER,
         replaces: DataTypes.BOOLEAN,
         bytes: DataTypes.INTEGER,
         quality: DataTypes.INTEGER,

@@ -144,7 +144,7 @@ export interface RunRow extends Model<InferAttributes<RunRow>, InferCreationAttr
 /** What a run is confined to. */
 export interface RunScope {
   masterIds?: string[];
-  pairs?: { masterId: string; presetId: string }[];
+  pairs?: { masterId: string; presetId: string; part?: string | undefined }[];
 }
 
 /** What an output was made of, in short: by it can be told what has changed since. */
@@ -176,6 +176,8 @@ export interface OutputRow extends Model<InferAttributes<OutputRow>, InferCreati
   width: number;
   height: number;
   expectedBytes: number;
+  /** The same by its picture alone; null for what an earlier release planned: it guessed no otherwise. */
+  guessedBytes: CreationOptional<number | null>;
   replaces: boolean;
   bytes: number | null;
   quality: number | null;

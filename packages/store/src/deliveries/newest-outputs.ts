@@ -17,7 +17,7 @@ export async function newestOutputs({ sequelize }: Database, setId: string): Pro
   return sequelize.query<NewestOutput>(
     `SELECT * FROM (
        SELECT DISTINCT ON (o.master_id, o.preset_id, o.part)
-         o.id, o.run_id AS "runId", o.master_id AS "masterId", o.preset_id AS "presetId", o.preset_version AS "presetVersion",
+         o.id, o.run_id AS "runId", o.master_id AS "masterId", o.preset_id AS "presetId", o.part, o.preset_version AS "presetVersion",
          o.state, o.target, o.folder, o.file_name AS "fileName", o.width, o.height, o.expected_bytes AS "expectedBytes",
          o.bytes, o.quality, o.ms, o.measures, o.warnings, o.error, o.position, o.content, o.mark, o.finished_at AS "finishedAt",
          EXISTS (SELECT FROM moves w WHERE w.output_id = o.id AND w.state = 'taken') AS "isMoving",

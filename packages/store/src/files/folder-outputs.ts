@@ -225,9 +225,10 @@ export class FolderOutputs implements Outputs {
 
   async refusal(target: string, folder = ''): Promise<Problem | null> {
     try {
-      await (await this.hold(target, await nearest(join(this.folderOf(target), folder)), false))?.close();
+      await (await this.hold(target, join(this.folderOf(target), folder), false))?.close();
     } catch (error) {
       if (error instanceof ProblemError) return error.problem;
+      if (codeOf(error) === 'ENOENT' && isAbsolute(target)) return placeAway(target);
       // What else stands in the way is told when it is written to.
     }
     return null;
@@ -264,6 +265,12 @@ export class FolderOutputs implements Outputs {
     return join(this.folderOf(target), folder, fileName);
   }
 }
+
+const placeAway = (target: string): Problem => ({
+  code: 'not-written',
+  field: 'place',
+  message: `${target} is on a disk, or in a folder, that is not there now. Connect the disk or make the folder, or choose another place.`,
+});
 
 const takenName = (outputId: string): string => `${outputId}.taken`;
 

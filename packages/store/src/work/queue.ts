@@ -7,6 +7,8 @@ import { MOVES_FIRST } from '../outputs/moves-open';
 export const Jobs = {
   'read-master': z.object({ masterId: z.uuid() }),
   'weigh-master': z.object({ masterId: z.uuid() }),
+  /** Measures what draws the eye in it, where a preset asks for a ratio. */
+  'see-master': z.object({ masterId: z.uuid() }),
   'check-watermark': z.object({ watermarkId: z.uuid() }),
   /** `overrides`: what was decided about the master when the run was started; runs of earlier releases do not say. */
   'render-master': z.object({ runId: z.uuid(), masterId: z.uuid(), overrides: Overrides.optional() }),
@@ -23,6 +25,7 @@ const PRIORITY: Record<JobName, number> = {
   'read-master': 0,
   'check-watermark': 0,
   'move-outputs': 0,
+  'see-master': 5,
   'render-master': 10,
   'weigh-master': 30_000,
 };
@@ -86,11 +89,11 @@ export async function addJobs<N extends JobName>(
   );
 }
 
-/** Writes down that pictures are to be weighed, of which that is not written down yet. */
-export async function addWeighing(sequelize: Sequelize, masterIds: readonly string[]): Promise<void> {
+/** Writes down that something is to be found out about pictures, of which that is not written down yet. */
+export async function addMeasuring(sequelize: Sequelize, name: 'weigh-master' | 'see-master', masterIds: readonly string[]): Promise<void> {
   const rows = await sequelize.query<{ key: string }>(
     `INSERT INTO work (key, name, payload, priority, master_id)
-     SELECT 'weigh-master:' || id, 'weigh-master', jsonb_build_object('masterId', id), ${PRIORITY['weigh-master']}, id::uuid
+     SELECT '${name}:' || id, '${name}', jsonb_build_object('masterId', id), ${PRIORITY[name]}, id::uuid
      FROM jsonb_array_elements_text(:ids::jsonb) AS ids(id) ON CONFLICT DO NOTHING RETURNING key`,
     { type: QueryTypes.SELECT, replacements: { ids: JSON.stringify(masterIds) } },
   );
@@ -118,8 +121,8 @@ export async function offer(sequelize: Sequelize, keys: readonly string[], delay
   );
 }
 
-/** Weighing is asked for again by the next plan, so that nothing of it has to be found again. */
-const LOST: Record<Exclude<JobName, 'weigh-master'>, string> = {
+/** What is measured is asked for again by the next plan, so that nothing of it has to be found again. */
+const LOST: Record<Exclude<JobName, 'weigh-master' | 'see-master'>, string> = {
   'render-master': `SELECT DISTINCT jsonb_build_object('runId', o.run_id, 'masterId', o.master_id) FROM outputs o JOIN runs r ON r.id = o.run_id
     WHERE r.state = 'running' AND o.state IN ('planned', 'running')
       AND NOT EXISTS (SELECT 1 FROM work w WHERE w.run_id = o.run_id AND w.master_id = o.master_id)`,

@@ -2,9 +2,11 @@ import { HttpClient, HttpErrorResponse } from '@angular/common/http';
 import { inject, Injectable } from '@angular/core';
 import {
   addressOf,
+  type Decisions,
   ENDPOINTS,
   type PixelRung,
   type Preset,
+  presetAndPart,
   SAMPLE_HEADER,
   SampleFacts,
   type SampleOverlay,
@@ -16,6 +18,8 @@ import { catchError, from, map, type Observable, switchMap, throwError } from 'r
 export interface SampleQuestion {
   masterId: string;
   preset: Preset;
+  /** What is decided about the picture, as JSON; without it what the server knows. */
+  decided?: string;
   upTo: PixelRung;
   view: SampleView;
   /** Instead of the picture: marks on clear ground. */
@@ -38,11 +42,21 @@ export interface SampleAnswer {
 export class SampleApi {
   private readonly http = inject(HttpClient);
 
-  ask({ masterId, preset, upTo, view, overlay = null, whole = false, finished, judged = false }: SampleQuestion): Observable<SampleAnswer> {
+  ask({
+    masterId,
+    preset,
+    decided,
+    upTo,
+    view,
+    overlay = null,
+    whole = false,
+    finished,
+    judged = false,
+  }: SampleQuestion): Observable<SampleAnswer> {
     return this.http
       .post(
         addressOf(ENDPOINTS.getSample, { masterId }),
-        { preset, upTo, view, overlay, whole, finished, judged },
+        { ...presetAndPart(preset), ...decidedIn(decided), upTo, view, overlay, whole, finished, judged },
         { observe: 'response', responseType: 'blob' },
       )
       .pipe(
@@ -55,8 +69,17 @@ export class SampleApi {
   }
 }
 
+/**
+ * What is decided about a picture as a wish carries it: a decision is on the screen before the server has kept it.
+ * @param decided JSON; null and nothing where it is not known
+ */
+export function decidedIn(decided: string | undefined): { decided?: Decisions } {
+  const decisions = decided ? (JSON.parse(decided) as Decisions | null) : null;
+  return decisions ? { decided: decisions } : {};
+}
+
 /** An error whose body is JSON: for an answer that would have been a picture, the browser keeps that as bytes. */
-async function readable(error: unknown): Promise<unknown> {
+export async function readable(error: unknown): Promise<unknown> {
   if (!(error instanceof HttpErrorResponse) || !(error.error instanceof Blob)) return error;
   const { headers, status, url } = error;
   const text = await error.error.text();

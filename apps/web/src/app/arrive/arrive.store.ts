@@ -37,13 +37,26 @@ interface State {
   bytes: number;
   doneFiles: number;
   doneBytes: number;
+  /** The set that they come into. */
+  setId: string | null;
   /** When the first of them was begun, in ms since 1970. */
   since: number;
   refused: Problem[];
   twins: Twin[];
 }
 
-const initial: State = { deeper: [], uploads: [], files: 0, bytes: 0, doneFiles: 0, doneBytes: 0, since: 0, refused: [], twins: [] };
+const initial: State = {
+  deeper: [],
+  uploads: [],
+  files: 0,
+  bytes: 0,
+  doneFiles: 0,
+  doneBytes: 0,
+  setId: null,
+  since: 0,
+  refused: [],
+  twins: [],
+};
 const ended = { files: 0, bytes: 0, doneFiles: 0, doneBytes: 0, uploads: [] };
 
 export const arriveFeature = createFeature({
@@ -56,8 +69,9 @@ export const arriveFeature = createFeature({
       deeper: [...state.deeper, ...files.filter(({ depth }) => depth > 0).map(({ file }) => file)],
     })),
     on(arriveActions.deeperAnswered, (state): State => ({ ...state, deeper: [] })),
-    on(arriveActions.begun, (state, { files, at }): State => ({
+    on(arriveActions.begun, (state, { setId, files, at }): State => ({
       ...state,
+      setId,
       files: state.files + files.length,
       bytes: state.bytes + files.reduce((sum, { size }) => sum + size, 0),
       since: state.files ? state.since : at,

@@ -1,6 +1,6 @@
 import { NO_PICTURE, type Problem, ProblemDetails, SNIFF_BYTES, sniffFormat, type UploadResult, UPLOADS_PATH } from '@rundle/core';
 import { Observable } from 'rxjs';
-import { DetailedError, Upload } from 'tus-js-client';
+import type { DetailedError, Upload } from 'tus-js-client';
 
 /** What is heard of a file while it is sent. */
 export type UploadProgress =
@@ -25,8 +25,11 @@ export function sendFile(setId: string, file: File, arrival: number): Observable
       observer.next(last);
       observer.complete();
     };
-    void refusedAtOnce(file).then(async (problem) => {
+    const send = async () => {
+      const problem = await refusedAtOnce(file);
       if (problem) return end({ kind: 'refused', problem });
+      // Not with the first page: most visits bring nothing in.
+      const { Upload } = await import('tus-js-client');
       upload = new Upload(file, {
         endpoint: UPLOADS_PATH,
         metadata: { setId, filename: file.name, arrival: String(arrival), modified: String(file.lastModified) },
@@ -43,7 +46,8 @@ export function sendFile(setId: string, file: File, arrival: number): Observable
       const [earlier] = await upload.findPreviousUploads();
       if (earlier) upload.resumeFromPreviousUpload(earlier);
       if (!over) upload.start();
-    });
+    };
+    send().catch(() => end({ kind: 'refused', problem: noAnswer(file.name) }));
     return () => {
       // Stopped by the user: the server may delete what has arrived.
       if (!over) void upload?.abort(true).catch(() => {});
@@ -82,7 +86,7 @@ async function refusedAtOnce(file: File): Promise<Problem | null> {
 }
 
 function problemOf(error: Error, fileName: string): Problem {
-  const body = error instanceof DetailedError ? error.originalResponse?.getBody() : undefined;
+  const body = (error as Partial<DetailedError>).originalResponse?.getBody();
   return refusalOf(body, fileName);
 }
 

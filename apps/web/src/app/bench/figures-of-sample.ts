@@ -1,18 +1,22 @@
 import { computed, type Signal } from '@angular/core';
 import {
   carriedFacts,
-  expectedBytes,
   type Expectation,
   FILE_TYPES,
   finding,
   type Finding,
+  FINDING_CODES,
+  HALOS_WORTH_TELLING,
   type MasterDetail,
+  missingNameParts,
+  partPreset,
+  type PlannedFile,
   planRun,
   type Preset,
   type SampleFacts,
-  SEEN_HALO,
+  withNameParts,
 } from '@rundle/core';
-import { weight } from '../look/figures';
+import { counted, weight } from '../look/figures';
 
 /** What stands under the sample: what the output will be, and what has changed against the saved preset. */
 export interface SampleFigures {
@@ -27,7 +31,9 @@ export interface SampleFigures {
 }
 
 interface Inputs {
+  /** The whole preset, and which of its files is meant; several panels: all of them. */
   preset: Signal<Preset | null>;
+  part: Signal<string>;
   saved: Signal<Preset | null>;
   master: Signal<MasterDetail | null>;
   setTitle: Signal<string>;
@@ -36,35 +42,56 @@ interface Inputs {
   madeBySaved: Signal<SampleFacts | null>;
 }
 
-export function figuresOf({ preset, saved, master, setTitle, place, made, madeBySaved }: Inputs): Signal<SampleFigures | null> {
+export function figuresOf({ preset, part, saved, master, setTitle, place, made, madeBySaved }: Inputs): Signal<SampleFigures | null> {
   return computed(() => {
     const [wanted, picture] = [preset(), master()];
     if (!wanted || picture?.state !== 'ready') return null;
     const facts = carriedFacts(picture.facts, picture.overrides);
-    const [planned] = planRun({
+    const all = planRun({
       setTitle: setTitle(),
       // Shown whether the preset applies to it or not: it is there to try things on.
       masters: [{ ...picture, rating: picture.stars, tags: [], decisions: picture.overrides, read: { ok: true, facts } }],
       from: place(),
-      presets: [{ id: '', preset: { ...wanted, applies: { minRating: 0, tags: [] } }, problem: null }],
+      // Its figures are told also while its names do not tell its files apart; names are not.
+      presets: [{ id: '', preset: { ...withNameParts(wanted), applies: { minRating: 0, tags: [] } }, problem: null }],
       standing: () => ({ is: 'free' }),
     });
-    if (planned?.status !== 'planned') return null;
+    const isNamed = missingNameParts(wanted).length === 0;
+    const files = all.filter((output) => output.status === 'planned');
+    const planned = files.find((output) => output.part === part());
+    if (wanted.panels && part() === '' && files[0]) return figuresOfPanels(files, isNamed);
+    if (!planned) return null;
+    const own = partPreset(wanted, part());
     const whole = made();
     const before = madeBySaved();
     const { width, height } = whole?.output ?? planned;
-    const bytes = whole?.bytes ?? expectedBytes(facts, planned, wanted);
+    const bytes = whole?.bytes ?? planned.expectedBytes;
     const lossy = FILE_TYPES[wanted.file.type].lossy;
     return {
       size: `${width} × ${height} px`,
       weight: whole ? weight(bytes) : `about ${weight(bytes)}`,
       isTrue: whole !== null,
-      quality: !lossy ? 'without loss' : whole ? `quality ${whole.quality}` : openQuality(wanted),
-      name: [planned.folder, planned.fileName].filter(Boolean).join('/'),
+      quality: !lossy ? 'without loss' : whole ? `quality ${whole.quality}` : openQuality(own),
+      name: isNamed ? [planned.folder, planned.fileName].filter(Boolean).join('/') : '',
       change: whole && before && saved() ? changeOf(whole, before) : '',
       findings: [...planned.warnings, ...(whole?.warnings ?? []), ...haloOf(whole)],
     };
   });
+}
+
+/** Of all panels together. */
+function figuresOfPanels(files: readonly PlannedFile[], isNamed: boolean): SampleFigures {
+  const sizes = [...new Set(files.map(({ width, height }) => `${width} × ${height} px`))];
+  const [first, last] = [files[0]!, files.at(-1)!];
+  return {
+    size: sizes.length === 1 ? `${counted(files.length, 'panel')} of ${sizes[0]}` : counted(files.length, 'panel'),
+    weight: `about ${weight(files.reduce((sum, { expectedBytes: bytes }) => sum + bytes, 0))} together`,
+    isTrue: false,
+    quality: '',
+    name: !isNamed ? '' : `${[first.folder, first.fileName].filter(Boolean).join('/')} to ${last.fileName}`,
+    change: '',
+    findings: [...first.warnings],
+  };
 }
 
 function openQuality({ file }: Preset): string {
@@ -84,9 +111,8 @@ function changeOf(now: SampleFacts, before: SampleFacts): string {
 
 function haloOf(facts: SampleFacts | null): Finding[] {
   const halo = facts?.halo;
-  if (!halo || halo.p99 < SEEN_HALO) return [];
-  const message = `Sharpening draws bright and dark rims along edges: the strongest are ${Math.round(halo.p99 * 100)} % of full brightness.`;
-  return [finding('halos', message)];
+  if (!halo || halo.seen < HALOS_WORTH_TELLING) return [];
+  return [finding('halos', FINDING_CODES.halos.means)];
 }
 
 /** Why the picture is not yet that of the file. */

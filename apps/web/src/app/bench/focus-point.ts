@@ -22,11 +22,8 @@ export class FocusPoint {
     return master && master.id === this.choice.masterId() ? master : null;
   });
   readonly point = computed(() => this.here()?.overrides.focus ?? null);
-  /** As text, for what depends on it. */
-  readonly decided = computed(() => {
-    const point = this.point();
-    return point ? `${point.x} ${point.y}` : '';
-  });
+  /** Everything that was decided about the picture, as text, for what depends on it. */
+  readonly decided = computed(() => JSON.stringify(this.here()?.overrides ?? null));
   readonly canUndo = computed(() => this.before().some(({ masterId }) => masterId === this.choice.masterId()));
 
   set(focus: Focus | null): void {

@@ -13,14 +13,28 @@ import {
   viewChild,
 } from '@angular/core';
 import { FormsModule } from '@angular/forms';
-import { type Focus, makingOf, PIXEL_RUNGS, type PixelRung, type Preset, type Rectangle, type SampleOverlay } from '@rundle/core';
+import { RouterLink } from '@angular/router';
+import {
+  type Focus,
+  inPicture,
+  isOneFile,
+  makingOf,
+  partPreset,
+  PIXEL_RUNGS,
+  type PixelRung,
+  type Preset,
+  type Rectangle,
+  type SampleOverlay,
+} from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzIconModule } from 'ng-zorro-antd/icon';
 import { NzSelectModule } from 'ng-zorro-antd/select';
 import { thumbnailUrl } from '../api/api';
 import { SampleApi } from '../api/sample';
+import { fileKey } from '../look/asked';
 import { Remarks } from '../look/remarks';
 import { SelectName } from '../look/select-name';
+import { spotsInWords } from '../look/spots-in-words';
 import { takesKeys } from '../look/takes-keys';
 import { ViewChoices } from '../look/view-choices';
 import { dragging } from './dragging';
@@ -28,19 +42,25 @@ import { expectation, figuresOf } from './figures-of-sample';
 import { FocusFrame } from './focus-frame';
 import { FocusPoint } from './focus-point';
 import { MarkHandle } from './mark-handle';
+import { PartChoice } from './part-choice';
+import { PrintLines } from './print-lines';
+import { printPieces } from './print-pieces';
 import { SampleChoice } from './sample-choice';
 import { SampleLayer } from './sample-layer';
-import { fileKey, SampleSource } from './sample-source';
+import { SampleSource } from './sample-source';
 
 /** How a picture after a rung is called. */
 const AFTER: Record<PixelRung, string> = {
   size: 'Sized, in its own colours',
+  tone: 'With its tone',
   colour: 'In the colours of the output',
   sharpen: 'Sharpened',
   mark: 'Marked',
+  print: 'With its edges and panels',
   file: 'The finished file',
 };
 
+const EXACT = 'pixel for pixel as in the file';
 /** CSS pixels that an arrow key moves the picture by. */
 const STEP = 80;
 
@@ -48,7 +68,7 @@ const STEP = 80;
 @Component({
   selector: 'rd-live-sample',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, NzButtonModule, NzIconModule, NzSelectModule, Remarks, SelectName, MarkHandle, FocusFrame],
+  imports: [FormsModule, RouterLink, NzButtonModule, NzIconModule, NzSelectModule, Remarks, SelectName, MarkHandle, FocusFrame, PrintLines],
   providers: [FocusPoint],
   host: { '(document:keydown)': 'key($event)', '(document:keyup)': 'keyUp($event)', '(window:blur)': 'isBefore.set(false)' },
   templateUrl: './live-sample.html',
@@ -76,7 +96,9 @@ export class LiveSample {
   private readonly wantsCut = signal(false);
   /** Whether what stays of the picture is being set: all of it is shown then, with a frame. */
   protected readonly isCutting = computed(() => this.wantsCut() && this.canCut());
-  protected readonly canCut = computed(() => this.rung() === 'size' && this.preset().size.fit === 'cover' && !this.isCopy());
+  /** Which of its files is looked at. */
+  protected readonly parts = new PartChoice(this.preset, this.choice.master);
+  protected readonly canCut = computed(() => this.rung() === 'size' && this.parts.preset().size.fit === 'cover' && !this.isCopy());
   protected readonly isCopy = computed(() => this.preset().file.type === 'original');
   /** What lies in the middle of the stage, as shares of the picture. */
   private readonly centre = signal({ x: 0.5, y: 0.5 });
@@ -91,26 +113,35 @@ export class LiveSample {
   });
   protected readonly heading = computed(() => AFTER[this.upTo()]);
   protected readonly hasBefore = computed(() => this.rung() !== 'size');
-  /** A border moves the picture, so that before and after would not lie over each other. */
-  protected readonly canLens = computed(() => this.hasBefore() && !this.isCopy() && !(this.rung() === 'mark' && this.preset().border));
+  /** A border, edges and panels move the picture, so that before and after would not lie over each other. */
+  private readonly movesPicture = computed(() => {
+    const { border, panels, canvas } = this.preset();
+    return this.rung() === 'mark' ? border !== null : this.rung() === 'print' && (panels !== null || canvas !== null);
+  });
+  protected readonly canLens = computed(() => this.hasBefore() && !this.isCopy() && !this.movesPicture());
   protected readonly look = computed(() => {
     const [masterId, room] = [this.choice.masterId(), this.room()];
     if (!masterId || !room) return null;
     const size = { width: Math.round(room.width / this.pixel()), height: Math.round(room.height / this.pixel()) };
     const isCutting = this.isCutting();
     const view = this.isWhole() || isCutting ? { kind: 'whole' as const, within: size } : { kind: 'part' as const, ...this.centre(), size };
-    return { masterId, preset: this.preset(), upTo: this.upTo(), view, decided: this.focus.decided(), whole: isCutting };
+    return { masterId, preset: this.parts.preset(), upTo: this.upTo(), view, decided: this.focus.decided(), whole: isCutting };
   });
   private readonly draftKey = computed(() => {
     const masterId = this.choice.masterId();
-    return masterId ? fileKey({ masterId, preset: this.preset(), decided: this.focus.decided() }) : '';
+    return masterId ? fileKey({ masterId, preset: this.parts.preset(), decided: this.focus.decided() }) : '';
+  });
+  private readonly savedPart = computed(() => {
+    const saved = this.saved();
+    return saved && partPreset(saved, this.parts.part());
   });
   private readonly savedKey = computed(() => {
-    const [masterId, preset] = [this.choice.masterId(), this.saved()];
+    const [masterId, preset] = [this.choice.masterId(), this.savedPart()];
     return masterId && preset ? fileKey({ masterId, preset, decided: this.focus.decided() }) : '';
   });
   protected readonly figures = figuresOf({
     preset: this.preset,
+    part: this.parts.part,
     saved: this.saved,
     master: this.choice.master,
     setTitle: this.choice.setTitle,
@@ -119,13 +150,19 @@ export class LiveSample {
     madeBySaved: computed(() => (this.savedKey() === this.draftKey() ? null : (this.source.figures().get(this.savedKey()) ?? null))),
   });
   protected readonly truth = computed(() => {
-    const shown = this.source.shown();
-    // While another picture is being made, what stands there is not what was asked for.
-    if (!shown || shown.look.upTo !== 'file' || this.source.isSlow()) return '';
+    const [shown, match] = [this.source.shown(), this.source.match()];
+    if (!shown || this.source.problem()) return '';
+    if (match === 'other') return 'being made …';
+    if (match === 'elsewhere') return 'the rest of it is being made …';
+    if (shown.look.upTo !== 'file') return '';
+    if (!isOneFile(shown.look.preset)) return 'all panels together';
+    if (shown.facts.width < shown.facts.shown.width) return 'all of it, smaller than it is';
     const why = expectation(shown.facts.expected, shown.look.preset);
-    return why || 'pixel for pixel as in the file';
+    return why || EXACT;
   });
-  protected readonly isExpected = computed(() => (this.source.shown()?.facts.expected.length ?? 0) > 0);
+  protected readonly isStale = computed(() => this.source.match() === 'other');
+  /** It is what was asked for, pixel for pixel. */
+  protected readonly isTrue = computed(() => this.truth() === EXACT);
   protected readonly picture = computed(() => {
     const shown = this.source.shown();
     if (!shown) return null;
@@ -136,10 +173,10 @@ export class LiveSample {
       width: facts.width * this.pixel(),
       height: facts.height * this.pixel(),
       shift: `translate(${x}px, ${y}px)`,
-      alt: `${this.choice.master()?.fileName ?? 'The picture'}: ${AFTER[look.upTo].toLowerCase()}`,
+      alt: this.isStale() ? 'being made' : `${this.choice.master()?.fileName ?? 'The picture'}: ${AFTER[look.upTo].toLowerCase()}`,
     };
   });
-  protected readonly converted = computed(() => this.source.shown()?.facts.converted ?? false);
+  protected readonly converted = computed(() => !this.isStale() && (this.source.shown()?.facts.converted ?? false));
   protected readonly thumbnail = thumbnailUrl;
 
   private readonly through = new SampleLayer(inject(SampleApi), inject(DestroyRef));
@@ -149,17 +186,15 @@ export class LiveSample {
   protected readonly marked = computed(() => this.ofShown(this.marks));
   protected readonly spots = computed(() => {
     const layer = this.marked();
-    if (!layer) return '';
-    const share = layer.facts.spots ?? 0;
-    const percent = share > 0 && share < 0.001 ? 'less than 0.1' : String(Math.round(share * 1000) / 10);
-    const what = this.overlay() === 'halos' ? 'rims that sharpening draws' : 'colours that the space cannot hold';
-    return share === 0 ? `No ${what} here.` : `${percent} % of what is shown: ${what}.`;
+    if (!layer || this.source.match() !== 'wanted') return '';
+    const what = this.overlay() === 'halos' ? 'halos that sharpening draws' : 'colours that the space cannot hold';
+    return spotsInWords(layer.facts, what);
   });
   /** Where the watermark can be taken hold of. */
   protected readonly handle = computed(() => {
     const [shown, mark] = [this.source.shown(), this.preset().mark];
     const lies = shown?.facts.mark;
-    if (!shown || !mark || !lies || this.rung() !== 'mark' || shown.look.upTo !== 'mark') return null;
+    if (!shown || !mark || !lies || this.isStale() || this.rung() !== 'mark' || shown.look.upTo !== 'mark') return null;
     const { facts } = shown;
     const seen = facts.shown;
     const isOut =
@@ -169,27 +204,41 @@ export class LiveSample {
       lies.top > seen.top + seen.height;
     return { mark, lies, output: facts.output, shown: seen, scale: (facts.width * this.pixel()) / seen.width, isOut };
   });
+  /** Lines over the print that is shown. */
+  protected readonly print = computed(() => {
+    const [shown, master] = [this.source.shown(), this.choice.master()];
+    if (!shown || this.isStale() || master?.state !== 'ready') return null;
+    return printPieces(shown, master, this.pixel());
+  });
   /** The part of the picture that stays, as shares of it. */
   protected readonly cut = computed((): Rectangle | null => {
     const master = this.choice.master();
     if (!this.isCutting() || master?.state !== 'ready') return null;
-    const { crop, scaled } = makingOf(master.facts, this.preset(), null, master.overrides).geometry;
+    const { crop, scaled, view } = makingOf(master.facts, this.parts.preset(), null, master.overrides).geometry;
     if (!crop) return null;
+    const { width, height } = master.facts;
+    const used = view ?? { left: 0, top: 0, width, height, angle: 0 };
+    const part = { width: (crop.width / scaled.width) * used.width, height: (crop.height / scaled.height) * used.height };
+    const middle = {
+      x: ((crop.left + crop.width / 2) / scaled.width) * used.width,
+      y: ((crop.top + crop.height / 2) / scaled.height) * used.height,
+    };
+    const at = inPicture(used, middle);
     return {
-      left: crop.left / scaled.width,
-      top: crop.top / scaled.height,
-      width: crop.width / scaled.width,
-      height: crop.height / scaled.height,
+      left: (at.x - part.width / 2) / width,
+      top: (at.y - part.height / 2) / height,
+      width: part.width / width,
+      height: part.height / height,
     };
   });
 
   constructor() {
     effect(() => {
       const look = this.look();
-      if (look) this.source.look(look);
+      if (look) untracked(() => this.source.look(look));
     });
     effect(() => {
-      const [masterId, saved] = [this.choice.masterId(), this.saved()];
+      const [masterId, saved] = [this.choice.masterId(), this.savedPart()];
       if (masterId && saved && this.savedKey() !== this.draftKey())
         untracked(() => this.source.compare(masterId, saved, this.focus.decided()));
     });
@@ -202,7 +251,7 @@ export class LiveSample {
       const before = PIXEL_RUNGS[PIXEL_RUNGS.indexOf(this.rung()) - 1];
       const [lens, overlay] = [this.lens() !== null, this.overlay()];
       const look = shown?.look ?? null;
-      const isSettled = look !== null && !look.whole && !this.source.isSlow();
+      const isSettled = look !== null && !look.whole && this.source.match() === 'wanted';
       this.through.want(isSettled && lens && before && this.canLens() ? { look, upTo: before, overlay: null } : null);
       this.marks.want(isSettled && overlay && !this.isCopy() ? { look, upTo: look.upTo, overlay } : null);
     });
@@ -220,8 +269,11 @@ export class LiveSample {
 
   private ofShown(layer: SampleLayer) {
     const [shown, over] = [this.source.shown(), layer.shown()];
-    return shown && over && over.look === shown.look ? over : null;
+    return shown && over && over.look === shown.look && !this.isStale() ? over : null;
   }
+
+  /** Lines that are dragged count for the preset, and are seen over all of the picture. */
+  protected readonly setsPanels = computed(() => this.rung() === 'print' && this.isWhole());
 
   protected toggleLens(): void {
     // In the middle; where the picture has not come yet, of the room that it will have.

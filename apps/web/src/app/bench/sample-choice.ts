@@ -71,10 +71,14 @@ export class SampleChoice {
   });
   private readonly times = signal(0);
   private readonly wanted = computed(() => ({ masterId: this.masterId(), times: this.times() }));
-  /** All that is known of the picture. */
-  readonly master = toSignal(toObservable(this.wanted).pipe(switchMap(({ masterId }) => (masterId ? this.factsOf(masterId) : of(null)))), {
-    initialValue: null,
-  });
+  /** All that is known of the picture; null: not known yet. */
+  readonly master = computed(() => (this.loaded()?.id === this.masterId() ? this.loaded() : null));
+  private readonly loaded = toSignal(
+    toObservable(this.wanted).pipe(switchMap(({ masterId }) => (masterId ? this.factsOf(masterId) : of(null)))),
+    {
+      initialValue: null,
+    },
+  );
 
   /** Null for a picture that has gone meanwhile. */
   private factsOf(masterId: string): Observable<MasterDetail | null> {

@@ -1,21 +1,13 @@
-import { DestroyRef, inject, Injectable, signal } from '@angular/core';
-import type { PixelRung, Preset, SampleFacts, SampleView } from '@rundle/core';
+import { computed, DestroyRef, inject, Injectable, signal } from '@angular/core';
+import { isOneFile, type Preset, type SampleFacts, type SampleView } from '@rundle/core';
 import { type Subscription, timer } from 'rxjs';
 import { switchMap } from 'rxjs/operators';
 import { sentenceOf } from '../api/problem-of';
 import { SampleApi, type SampleAnswer } from '../api/sample';
+import { askedFor, fileKey, type Match, matchOf, type PictureAsked } from '../look/asked';
 
 /** What the bench wants to see. */
-export interface Look {
-  masterId: string;
-  preset: Preset;
-  upTo: PixelRung;
-  view: SampleView;
-  /** What was decided about the picture itself, such as its focus: another decision makes another file. */
-  decided: string;
-  /** Whether all of the master is shown, though the preset cuts it. */
-  whole: boolean;
-}
+export type Look = PictureAsked & { whole: boolean };
 
 /** A picture on the bench, and what is known of it. */
 export interface ShownSample {
@@ -40,12 +32,17 @@ export class SampleSource {
   private readonly api = inject(SampleApi);
   readonly shown = signal<ShownSample | null>(null);
   readonly problem = signal<string | null>(null);
+  private readonly wanted = signal<Look | null>(null);
+  /** Whether what is shown is what is wanted. */
+  readonly match = computed((): Match => {
+    const [shown, wanted] = [this.shown(), this.wanted()];
+    return matchOf(shown && askedFor(shown.look), wanted && askedFor(wanted));
+  });
   /** What is wanted takes long enough for a word about it. */
   readonly isSlow = signal(false);
   /** Figures of whole files, by what they were made of. */
   readonly figures = signal<ReadonlyMap<string, SampleFacts>>(new Map());
 
-  private wanted: Look | null = null;
   private onItsWay: { look: Look; subscription: Subscription } | null = null;
   private finishing: { key: string; subscription: Subscription } | null = null;
   private comparing: Subscription | null = null;
@@ -62,10 +59,13 @@ export class SampleSource {
 
   /** Wants to see something else from now on. */
   look(look: Look): void {
-    const isOther = !this.wanted || !sameFile(this.wanted, look);
-    this.wanted = look;
-    // Whole files of what was wanted before are for nothing now, and would only slow this down.
-    if (isOther) this.dropWholeFiles();
+    const before = this.wanted();
+    this.wanted.set(look);
+    if (!before || !sameFile(before, look)) {
+      // Whole files of what was wanted before are for nothing now, and would only slow this down; what went wrong with it is no matter any more.
+      this.dropWholeFiles();
+      this.problem.set(null);
+    }
     const { onItsWay } = this;
     if (onItsWay && sameFile(onItsWay.look, look)) return;
     onItsWay?.subscription.unsubscribe();
@@ -76,11 +76,17 @@ export class SampleSource {
   compare(masterId: string, preset: Preset, decided: string): void {
     const key = fileKey({ masterId, preset, decided });
     this.comparing?.unsubscribe();
-    if (this.figures().has(key)) return;
-    const question = { masterId, preset, upTo: 'colour' as const, view: TINY, finished: true };
+    if (this.figures().has(key) || !isOneFile(preset)) return;
+    const question = { masterId, preset, decided, upTo: 'colour' as const, view: TINY, finished: true };
     this.comparing = timer(4 * REST)
       .pipe(switchMap(() => this.api.ask(question)))
       .subscribe({ next: ({ facts }) => this.remember(key, facts), error: () => {} });
+  }
+
+  /** Whether it is still this file that is wanted. */
+  private isWanted(look: Look): boolean {
+    const wanted = this.wanted();
+    return wanted !== null && sameFile(wanted, look);
   }
 
   private isThere(): void {
@@ -100,7 +106,7 @@ export class SampleSource {
     const subscription = this.api.ask({ ...look, finished: false }).subscribe({
       next: (answer) => void this.show(look, answer),
       error: (error: unknown) => {
-        this.problem.set(sentenceOf(error));
+        if (this.isWanted(look)) this.problem.set(sentenceOf(error));
         this.isThere();
         this.goOn(look);
       },
@@ -109,8 +115,8 @@ export class SampleSource {
   }
 
   private async show(look: Look, { facts, picture }: SampleAnswer): Promise<void> {
-    await this.put(look, facts, picture, () => this.wanted === null || sameFile(this.wanted, look));
-    this.problem.set(null);
+    await this.put(look, facts, picture, () => this.isWanted(look));
+    if (this.isWanted(look)) this.problem.set(null);
     this.isThere();
     this.goOn(look);
   }
@@ -133,7 +139,7 @@ export class SampleSource {
   /** The next look, or the whole file when there is none. */
   private goOn(seen: Look): void {
     if (this.onItsWay?.look === seen) this.onItsWay = null;
-    const { wanted } = this;
+    const wanted = this.wanted();
     if (!wanted || this.onItsWay) return;
     if (wanted !== seen) {
       this.ask(wanted);
@@ -144,7 +150,7 @@ export class SampleSource {
 
   private finish(look: Look): void {
     // All of the master is no file of the preset.
-    if (look.whole) return;
+    if (look.whole || !isOneFile(look.preset)) return;
     const key = fileKey(look);
     const shown = this.shown();
     const isOpen = look.upTo === 'file' && shown?.look === look && shown.facts.expected.length > 0;
@@ -158,11 +164,11 @@ export class SampleSource {
           this.finishing = null;
           this.remember(key, answer.facts);
           // The picture as it was found in the whole file, where it could only be expected before.
-          if (isOpen && this.wanted === look) void this.put(look, answer.facts, answer.picture, () => this.wanted === look);
+          if (isOpen && this.wanted() === look) void this.put(look, answer.facts, answer.picture, () => this.wanted() === look);
         },
         error: (error: unknown) => {
           this.finishing = null;
-          if (this.wanted && sameFile(this.wanted, look)) this.problem.set(sentenceOf(error));
+          if (this.isWanted(look)) this.problem.set(sentenceOf(error));
         },
       });
     this.finishing = { key, subscription };
@@ -174,11 +180,5 @@ export class SampleSource {
 }
 
 const TINY: SampleView = { kind: 'whole', within: { width: 8, height: 8 } };
-
-/** What decides about a file: everything but where it is looked at. */
-export const fileKey = ({ masterId, preset, decided }: Pick<Look, 'masterId' | 'preset' | 'decided'>): string => {
-  const { size, colour, sharpen, mark, border, file, metadata } = preset;
-  return JSON.stringify([masterId, decided, size, colour, sharpen, mark, border, file, metadata]);
-};
 
 const sameFile = (a: Look, b: Look): boolean => a.whole === b.whole && fileKey(a) === fileKey(b);

@@ -1,4 +1,4 @@
-import { inject, Injectable, signal } from '@angular/core';
+import { computed, inject, Injectable, signal } from '@angular/core';
 import { rxResource } from '@angular/core/rxjs-interop';
 import type { Forecast, Preset } from '@rundle/core';
 import { map, of, switchMap, timer } from 'rxjs';
@@ -15,19 +15,25 @@ export class SetForecast {
   private readonly choice = inject(SampleChoice);
   /** What is asked about. */
   readonly preset = signal<Preset | null>(null);
-  private last: Forecast | null = null;
+  private readonly last = signal<{ asked: string; forecast: Forecast } | null>(null);
+  private readonly asked = computed(() => JSON.stringify([this.choice.setId(), this.preset()]));
   private readonly loaded = rxResource({
-    params: () => ({ setId: this.choice.setId(), preset: this.preset() }),
-    stream: ({ params: { setId, preset } }) =>
+    params: () => ({ setId: this.choice.setId(), preset: this.preset(), asked: this.asked() }),
+    stream: ({ params: { setId, preset, asked } }) =>
       setId && preset
         ? timer(REST).pipe(
             switchMap(() => this.api.forecastPreset({ setId, body: preset })),
-            map((forecast) => (this.last = forecast)),
+            map((forecast) => {
+              this.last.set({ asked, forecast });
+              return forecast;
+            }),
           )
         : of(null),
   });
 
-  /** The newest there is; the one before stands until then. */
-  readonly figures = () => (this.loaded.hasValue() ? this.loaded.value() : this.loaded.error() ? null : this.last);
+  /** The newest there is, or null where there is none; the one before stands, dimmed, until the next has come. */
+  readonly figures = computed(() => (this.loaded.error() ? null : (this.last()?.forecast ?? null)));
+  /** Whether the figures are of the preset and set that are asked about. */
+  readonly isCurrent = computed(() => this.last()?.asked === this.asked());
   readonly setTitle = this.choice.setTitle;
 }

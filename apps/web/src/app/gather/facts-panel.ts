@@ -10,13 +10,17 @@ import {
   viewChild,
 } from '@angular/core';
 import { rxResource } from '@angular/core/rxjs-interop';
+import { Store } from '@ngrx/store';
 import type { MasterDetail, MasterFacts } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzIconModule } from 'ng-zorro-antd/icon';
 import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
-import { Api, pictureUrl } from '../api/api';
+import { Api } from '../api/api';
 import { weight } from '../look/figures';
 import { Remarks } from '../look/remarks';
+import { setFeature } from '../set/set.store';
+import { PictureTone } from '../tone/picture-tone';
+import { TonedPicture } from '../tone/toned-picture';
 
 interface Group {
   title: string;
@@ -27,13 +31,18 @@ interface Group {
 @Component({
   selector: 'rd-facts-panel',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [NzButtonModule, NzIconModule, NzSkeletonModule, Remarks],
+  imports: [NzButtonModule, NzIconModule, NzSkeletonModule, PictureTone, Remarks, TonedPicture],
   template: `
     <dialog #dialog aria-labelledby="facts-title" (cancel)="$event.preventDefault(); closed.emit()">
-      <div class="picture"><img [src]="picture()" [alt]="detail.value()?.fileName ?? ''" /></div>
+      <div class="picture">
+        <rd-toned-picture [masterId]="masterId()" [name]="detail.value()?.fileName ?? ''" [decisions]="master()?.overrides ?? null" />
+      </div>
       <section>
         <div class="head">
           <h2 id="facts-title">{{ detail.value()?.fileName ?? 'Facts of a picture' }}</h2>
+          @if (detail.value()?.state === 'ready') {
+            <button nz-button nzSize="small" title="The key C" (click)="crop.emit()">Crop</button>
+          }
           <button nz-button nzType="text" aria-label="The picture before" title="The picture before: arrow left" (click)="moved.emit(-1)">
             <nz-icon nzType="left" />
           </button>
@@ -47,6 +56,9 @@ interface Group {
         @if (detail.error()) {
           <p>The facts could not be loaded. Close this and open it again.</p>
         } @else if (detail.value(); as master) {
+          @if (ready(); as picture) {
+            <rd-picture-tone [master]="picture" />
+          }
           <rd-remarks [findings]="master.findings" [error]="master.problem" />
           @for (group of groups(); track group.title) {
             <h3>{{ group.title }}</h3>
@@ -85,11 +97,9 @@ interface Group {
       min-height: 0;
       padding: 24px;
       background: var(--surround);
-      img {
-        max-width: 100%;
-        max-height: calc(100vh - 48px);
-        object-fit: contain;
-      }
+    }
+    rd-picture-tone {
+      margin: 8px 0 2px;
     }
     section {
       overflow-y: auto;
@@ -129,6 +139,7 @@ interface Group {
 export class FactsPanel implements AfterViewInit {
   readonly masterId = input.required<string>();
   readonly closed = output();
+  readonly crop = output();
   /** By how many pictures to go on. */
   readonly moved = output<1 | -1>();
   private readonly dialog = viewChild.required<ElementRef<HTMLDialogElement>>('dialog');
@@ -143,7 +154,10 @@ export class FactsPanel implements AfterViewInit {
     this.dialog().nativeElement.showModal();
   }
 
-  protected readonly picture = computed(() => pictureUrl(this.masterId()));
+  private readonly masters = inject(Store).selectSignal(setFeature.selectMasters);
+  protected readonly master = computed(() => this.masters().find(({ id }) => id === this.masterId()) ?? null);
+  /** Of a picture that could not be read nothing is made. */
+  protected readonly ready = computed(() => (this.master()?.state === 'ready' ? this.master() : null));
   protected readonly groups = computed(() => (this.detail.hasValue() ? groupsOf(this.detail.value()) : []));
 }
 

@@ -1,5 +1,7 @@
 import { ChangeDetectionStrategy, ChangeDetectorRef, Component, computed, inject, signal, viewChild } from '@angular/core';
 import { FormsModule } from '@angular/forms';
+import { Router } from '@angular/router';
+import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import {
   extensionsOf,
@@ -17,10 +19,11 @@ import { NzIconModule } from 'ng-zorro-antd/icon';
 import { NzSelectModule } from 'ng-zorro-antd/select';
 import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
 import { Arrivals } from '../arrive/arrivals';
-import { arriveActions } from '../arrive/arrive.store';
+import { arriveActions, arriveFeature } from '../arrive/arrive.store';
 import { pickedFiles } from '../arrive/dropped-files';
 import { MachineFolderChoice } from '../arrive/machine-folder';
 import { CountedPipe, WeightPipe } from '../look/figures';
+import { takesKeys } from '../look/takes-keys';
 import { SelectName } from '../look/select-name';
 import { SURROUNDS, ViewChoices } from '../look/view-choices';
 import { type Edit, markEdit } from '../set/edits';
@@ -47,6 +50,7 @@ const ORDERS: [SortKey, string][] = [
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
     FormsModule,
+    RouterLink,
     NzButtonModule,
     NzIconModule,
     NzSelectModule,
@@ -69,6 +73,7 @@ const ORDERS: [SortKey, string][] = [
 })
 export class GatherPage {
   private readonly store = inject(Store);
+  private readonly router = inject(Router);
   private readonly changes = inject(ChangeDetectorRef);
   protected readonly view = inject(ViewChoices);
   /** Extensions of pictures that can come in, for the chooser of files. */
@@ -80,6 +85,11 @@ export class GatherPage {
   protected readonly orders = ORDERS;
   protected readonly set = this.store.selectSignal(setFeature.selectSet);
   protected readonly masters = this.store.selectSignal(setFeature.selectMasters);
+  protected readonly isWhole = this.store.selectSignal(setFeature.selectIsWhole);
+  private readonly arrival = this.store.selectSignal(arriveFeature.selectFiles);
+  private readonly arrivalSetId = this.store.selectSignal(arriveFeature.selectSetId);
+  /** Files that are being sent into this set. */
+  protected readonly onTheirWay = computed(() => (this.arrivalSetId() === this.set()?.id ? this.arrival() : 0));
   protected readonly total = this.store.selectSignal(setFeature.selectTotal);
   protected readonly shown = this.store.selectSignal(setFeature.selectShown);
   protected readonly filter = this.store.selectSignal(setFeature.selectFilter);
@@ -170,6 +180,12 @@ export class GatherPage {
     if (next) this.facts.set(next.id);
   }
 
+  protected crop(picture: string | null): void {
+    // Of a picture that could not be read nothing is made.
+    const isReady = this.masters().some(({ id, state }) => id === picture && state === 'ready');
+    if (isReady) void this.router.navigate(['/sets', this.set()?.id, 'crop'], { queryParams: { picture, from: 'gather' } });
+  }
+
   protected backToSheet(): void {
     this.facts.set(null);
     (this.table() ?? this.sheet())?.focus();
@@ -201,8 +217,10 @@ export class GatherPage {
   }
 
   private inFacts(event: KeyboardEvent): void {
+    if (takesKeys(event.target)) return;
     if (event.key === 'ArrowRight' || event.key === 'ArrowLeft') this.goOn(event.key === 'ArrowRight' ? 1 : -1);
     else if (event.key === 'Escape') this.backToSheet();
+    else if (event.key === 'c' && this.view.singleKeys() && !event.ctrlKey && !event.metaKey) this.crop(this.facts());
   }
 
   private execute(command: KeyCommand): void {
@@ -234,6 +252,8 @@ export class GatherPage {
         return this.takeOut();
       case 'facts':
         return this.facts.set(this.cursor() ?? this.shown()[0]?.id ?? null);
+      case 'crop':
+        return this.crop(this.cursor() ?? this.shown()[0]?.id ?? null);
       case 'toggle': {
         const cursor = this.cursor();
         return cursor ? this.click(cursor, 'toggle') : undefined;

@@ -6,7 +6,7 @@ export type KeyCommand =
   | { do: 'toggle-choice'; choice: 'pick' | 'out' }
   | { do: 'move'; key: string; extend: boolean }
   | { do: 'carry'; key: string }
-  | { do: 'tag' | 'undo' | 'redo' | 'all' | 'none' | 'invert' | 'take-out' | 'facts' | 'toggle' | 'help' };
+  | { do: 'tag' | 'undo' | 'redo' | 'all' | 'none' | 'invert' | 'take-out' | 'facts' | 'crop' | 'toggle' | 'help' };
 
 const ARROWS = new Set(['ArrowLeft', 'ArrowRight', 'ArrowUp', 'ArrowDown', 'Home', 'End']);
 
@@ -21,6 +21,8 @@ export const SHORTCUTS: readonly (readonly [keys: string, what: string])[] = [
   ['T', 'tag'],
   ['A, I, Esc', 'select all, invert, none'],
   ['Enter', 'facts, and the picture large'],
+  ['C', 'crop'],
+  [', .', 'in the large view, Proof and Hand over: darker, brighter'],
   ['Delete', 'remove from the set'],
   ['Ctrl + Z, Ctrl + Shift + Z', 'undo, redo'],
   ['?', 'this sheet'],
@@ -53,6 +55,7 @@ const PLAIN: Record<string, KeyCommand> = {
   escape: { do: 'none' },
   delete: { do: 'take-out' },
   enter: { do: 'facts' },
+  c: { do: 'crop' },
   ' ': { do: 'toggle' },
   '?': { do: 'help' },
 };

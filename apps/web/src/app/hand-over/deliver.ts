@@ -99,7 +99,7 @@ export class Deliver {
     return typeof wish === 'string' ? wish : null;
   });
   private readonly list = this.store.selectSignal(handOverFeature.selectDeliveries);
-  private readonly over = computed(() => this.list().filter((delivery) => !isOpenDelivery(delivery)).length);
+  private readonly over = computed(() => (this.list() ?? []).filter((delivery) => !isOpenDelivery(delivery)).length);
   private readonly previewed = rxResource({
     // Anew when something has been delivered: it lies there from then on.
     params: () => ({ setId: this.set()?.id, wish: this.wish(), over: this.over() }),

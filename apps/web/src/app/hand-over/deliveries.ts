@@ -62,7 +62,7 @@ export class Deliveries {
   /** The delivery once it is no longer under way. */
   ended(deliveryId: string): Observable<Delivery> {
     return this.store.select(handOverFeature.selectDeliveries).pipe(
-      map((list) => list.find(({ id }) => id === deliveryId)),
+      map((list) => list?.find(({ id }) => id === deliveryId)),
       filter((one): one is Delivery => one !== undefined && !isOpenDelivery(one)),
       take(1),
       takeUntilDestroyed(this.destroyed),

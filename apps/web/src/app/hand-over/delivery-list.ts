@@ -3,6 +3,7 @@ import { rxResource } from '@angular/core/rxjs-interop';
 import { Store } from '@ngrx/store';
 import { type Delivery, deliverySentence, FINDING_CODES, type FindingCode, isOpenDelivery } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
+import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
 import { of } from 'rxjs';
 import { Api, deliveryZipUrl, messageUrl } from '../api/api';
 import { counted, weight } from '../look/figures';
@@ -15,7 +16,7 @@ const WAYS: Record<Delivery['way']['kind'], string> = { folder: 'Folder', zip: '
 @Component({
   selector: 'rd-delivery-list',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [NzButtonModule],
+  imports: [NzButtonModule, NzSkeletonModule],
   template: `
     <h2>Deliveries</h2>
     @for (one of rows(); track one.id) {
@@ -106,24 +107,28 @@ const WAYS: Record<Delivery['way']['kind'], string> = { folder: 'Folder', zip: '
         }
       </article>
     } @empty {
-      <p class="soft">
-        None yet. What you deliver stands here, with what became of it; it can be repeated after a change, and then only what has changed is
-        sent.
-      </p>
+      @if (list()) {
+        <p class="soft">
+          None yet. What you deliver stands here, with what became of it; it can be repeated after a change, and then only what has changed
+          is sent.
+        </p>
+      } @else {
+        <nz-skeleton [nzActive]="true" [nzParagraph]="{ rows: 3 }" />
+      }
     }
   `,
   styleUrl: './delivery-list.less',
 })
 export class DeliveryList {
   private readonly api = inject(Api);
-  private readonly list = inject(Store).selectSignal(handOverFeature.selectDeliveries);
+  protected readonly list = inject(Store).selectSignal(handOverFeature.selectDeliveries);
   protected readonly deliveries = inject(Deliveries);
   protected readonly shown = signal<string | null>(null);
-  protected readonly rows = computed(() => this.list().map(rowOf));
+  protected readonly rows = computed(() => (this.list() ?? []).map(rowOf));
 
   private readonly loaded = rxResource({
     // Anew whenever it has got further.
-    params: () => ({ deliveryId: this.shown(), state: this.list().find(({ id }) => id === this.shown()) }),
+    params: () => ({ deliveryId: this.shown(), state: this.list()?.find(({ id }) => id === this.shown()) }),
     stream: ({ params: { deliveryId } }) => (deliveryId === null ? of(null) : this.api.getDelivery({ deliveryId })),
   });
   protected readonly detail = computed(() => {

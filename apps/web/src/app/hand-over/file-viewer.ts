@@ -11,21 +11,24 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
-import type { MarkChange, Master } from '@rundle/core';
+import { RouterLink } from '@angular/router';
+import type { MarkChange, Master, OutputOf } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { outputThumbnailUrl, outputUrl } from '../api/api';
 import { dragging } from '../bench/dragging';
 import { commandFor } from '../gather/keys';
+import { AwaitedPicture } from '../look/awaited-picture';
 import { WeightPipe } from '../look/figures';
 import { Stars } from '../look/stars';
 import { takesKeys } from '../look/takes-keys';
 import { TurnButtons } from '../look/turn-buttons';
 import { ViewChoices } from '../look/view-choices';
-import type { DeliverableOutput } from './hand-over.store';
+import { PictureTone } from '../tone/picture-tone';
+import type { DeliverableOutput, OutputColumn } from './hand-over.store';
 
 interface ViewerRow {
   master: Master;
-  /** By the presets; null: it made nothing of this picture. */
+  /** By the columns; null: it made nothing of this picture. */
   outputs: readonly (DeliverableOutput | null)[];
 }
 
@@ -36,7 +39,7 @@ const SHOWN = /\.(?:jpe?g|png|webp|avif)$/i;
 @Component({
   selector: 'rd-file-viewer',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [NzButtonModule, WeightPipe, Stars, TurnButtons],
+  imports: [AwaitedPicture, NzButtonModule, PictureTone, RouterLink, WeightPipe, Stars, TurnButtons],
   host: { '(document:keydown)': 'key($event)' },
   template: `
     <div class="bar">
@@ -58,10 +61,10 @@ const SHOWN = /\.(?:jpe?g|png|webp|avif)$/i;
         aria-label="Preset"
         [keys]="presetKeys"
         [isFirst]="column() === 0"
-        [isLast]="column() === presets().length - 1"
+        [isLast]="column() === columns().length - 1"
         (turned)="turn(0, $event)"
       >
-        <span class="of">{{ presets()[column()]?.title }}</span>
+        <span class="of">{{ columns()[column()]?.title }}</span>
       </rd-turn-buttons>
       <button
         nz-button
@@ -73,30 +76,48 @@ const SHOWN = /\.(?:jpe?g|png|webp|avif)$/i;
       >
         100 %
       </button>
+      @if (master(); as picture) {
+        <a nz-button nzSize="small" routerLink="../crop" [queryParams]="{ picture: picture.id, from: 'hand-over' }">Crop</a>
+        <rd-picture-tone [master]="picture" (decided)="retone(picture.id)" />
+      }
       @if (file(); as one) {
         <strong class="name">{{ one.fileName }}</strong>
         <span class="soft figures"
           >{{ one.width }} × {{ one.height }}, {{ one.bytes | weight }}{{ one.quality === null ? '' : ', quality ' + one.quality }}</span
         >
       }
-      <span class="marks">
+      <span class="marks" title="Keys 1 to 5, + and −">
         <rd-stars [rating]="master()?.stars ?? 0" />
         @if (master()?.choice; as choice) {
           <span class="soft">{{ choice === 'pick' ? 'picked' : 'left out' }}</span>
         }
-        <span class="soft">Keys 1 to 5, +, −</span>
       </span>
     </div>
     <div #stage class="stage" [class.whole]="!isPixels()" (pointerdown)="drag($event)" (wheel)="wheeled($event)">
       @if (file(); as one) {
         @if (isShown()) {
-          <img [src]="link(one.id)" [alt]="one.fileName" [style.width]="width()" [style.transform]="moved()" draggable="false" />
+          <img
+            [rdAwaited]="link(one.id)"
+            #picture="rdAwaited"
+            [alt]="one.fileName"
+            [style.width]="width()"
+            [style.transform]="moved()"
+            draggable="false"
+          />
+          @if (picture.hasFailed()) {
+            <span class="label">This file could not be shown. Come back to it in a moment.</span>
+          } @else if (!picture.isThere()) {
+            <span class="label">Being loaded …</span>
+          }
         } @else {
-          <img [src]="thumbnail(one.id)" [alt]="one.fileName" draggable="false" />
+          <img [rdAwaited]="thumbnail(one.id)" [alt]="one.fileName" draggable="false" />
           <span class="label">Browsers do not show this file type: this is a small picture of it.</span>
         }
       } @else {
-        <p class="label">{{ presets()[column()]?.title }} made nothing of this picture.</p>
+        <p class="label">{{ columns()[column()]?.title }} made nothing of this picture.</p>
+      }
+      @if (file() && retoned().has(master()?.id ?? '')) {
+        <p class="label" role="status">Its tone has changed: this is the file from before, and the next run makes it anew.</p>
       }
     </div>
   `,
@@ -104,8 +125,8 @@ const SHOWN = /\.(?:jpe?g|png|webp|avif)$/i;
 })
 export class FileViewer {
   readonly rows = input.required<readonly ViewerRow[]>();
-  readonly presets = input.required<readonly { id: string; title: string }[]>();
-  readonly at = model.required<{ masterId: string; presetId: string } | null>();
+  readonly columns = input.required<readonly OutputColumn[]>();
+  readonly at = model.required<OutputOf | null>();
   readonly marked = output<{ masterId: string; change: MarkChange }>();
   private readonly view = inject(ViewChoices);
   private readonly back = viewChild.required<unknown, ElementRef<HTMLElement>>('back', { read: ElementRef });
@@ -116,6 +137,8 @@ export class FileViewer {
   protected readonly link = outputUrl;
   protected readonly thumbnail = outputThumbnailUrl;
   protected readonly isPixels = signal(false);
+  /** Pictures whose tone was decided while their files were looked at. */
+  protected readonly retoned = signal<ReadonlySet<string>>(new Set());
   /** How far the picture is moved from the middle, CSS px; it stays from picture to picture. */
   private readonly offset = signal({ x: 0, y: 0 });
 
@@ -128,7 +151,7 @@ export class FileViewer {
   protected readonly column = computed(() =>
     Math.max(
       0,
-      this.presets().findIndex(({ id }) => id === this.at()?.presetId),
+      this.columns().findIndex(({ presetId, part }) => presetId === this.at()?.presetId && part === this.at()?.part),
     ),
   );
   protected readonly master = computed(() => this.rows()[this.row()]?.master ?? null);
@@ -145,10 +168,14 @@ export class FileViewer {
     afterNextRender(() => this.back().nativeElement.focus());
   }
 
+  protected retone(masterId: string): void {
+    this.retoned.update((all) => new Set(all).add(masterId));
+  }
+
   protected turn(rows: number, columns: number): void {
     const row = this.rows()[this.row() + rows];
-    const preset = this.presets()[this.column() + columns];
-    if (row && preset) this.at.set({ masterId: row.master.id, presetId: preset.id });
+    const column = this.columns()[this.column() + columns];
+    if (row && column) this.at.set({ masterId: row.master.id, presetId: column.presetId, part: column.part });
   }
 
   protected drag(event: PointerEvent): void {

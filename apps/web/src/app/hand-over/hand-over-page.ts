@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import { Router, RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
-import { endSentence, isOpenDelivery, reviewSentence } from '@rundle/core';
+import { isOpenDelivery, reviewSentence } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzIconModule } from 'ng-zorro-antd/icon';
 import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
@@ -58,6 +58,7 @@ export class HandOverPage {
       },
     ].filter(({ files }) => files.length > 0);
   });
+  private readonly overCeiling = this.store.selectSignal(handOverFeature.selectOverCeiling);
   private readonly weights = this.store.selectSignal(handOverFeature.selectWeights);
   private readonly progress = this.store.selectSignal(planFeature.selectProgress);
   private readonly list = this.store.selectSignal(handOverFeature.selectDeliveries);
@@ -65,11 +66,16 @@ export class HandOverPage {
   /** What can be relied on, and how the last run ended where it did not end well. */
   protected readonly sentence = computed(() => {
     const { before, after } = this.weights();
-    return reviewSentence(this.ready(), after, before, this.failure() !== null);
+    return reviewSentence(this.ready(), after, before, this.overCeiling(), this.progress());
+  });
+  /** What goes on beside what is out already. */
+  protected readonly underWay = computed(() => {
+    const progress = this.progress();
+    return progress?.isOpen ? `A run of this set is under way: ${progress.words}.` : null;
   });
   protected readonly failure = computed(() => {
     const progress = this.progress();
-    return progress && !progress.running && progress.failed > 0 ? endSentence(progress, progress.why) : null;
+    return progress?.stage === 'ended' && progress.failed > 0 ? progress.words : null;
   });
   protected readonly ways = computed(() => [
     { id: '', name: 'Look through', figures: counted(this.ready(), 'file') },
@@ -100,6 +106,7 @@ export class HandOverPage {
 
   private deliveryFigures(): string {
     const list = this.list();
+    if (!list) return '…';
     const open = list.filter(isOpenDelivery).length;
     const held = list.filter(({ state }) => state === 'held').length;
     if (held) return `${held} ${held === 1 ? 'waits' : 'wait'} for you`;

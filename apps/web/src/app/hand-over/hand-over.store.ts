@@ -1,4 +1,4 @@
-import type { Delivery, HandOverView, StandInsView, StoredReceiver } from '@rundle/core';
+import { type Delivery, type HandOverView, partTitle, type StandInsView, type StoredPreset, type StoredReceiver } from '@rundle/core';
 import { setActions } from '../set/set.store';
 import { createActionGroup, createFeature, createReducer, createSelector, emptyProps, on, props } from '@ngrx/store';
 
@@ -24,12 +24,36 @@ interface State {
   view: HandOverView | null;
   /** Files that cannot: somebody has changed them, or they are not at their places. */
   aside: readonly DeliverableOutput[];
-  deliveries: readonly Delivery[];
+  /** Null: not known yet. */
+  deliveries: readonly Delivery[] | null;
   receivers: readonly StoredReceiver[] | null;
   standIns: StandInsView | null;
 }
 
-const initial: State = { view: null, aside: [], deliveries: [], receivers: null, standIns: null };
+/** One of the files that a preset makes of a picture, as a column. */
+export interface OutputColumn {
+  presetId: string;
+  part: string;
+  presetTitle: string;
+  /** With what tells it from the preset's other files. */
+  title: string;
+}
+
+/** The columns of all outputs: presets in the order in which they were met, their files in that in which they are made. */
+export function columnsOf(outputs: readonly DeliverableOutput[], presets: readonly StoredPreset[]): OutputColumn[] {
+  const found = new Map<string, OutputColumn>();
+  for (const { presetId, part, presetTitle } of outputs) {
+    const preset = presets.find(({ id }) => id === presetId)?.preset;
+    const title = part === '' ? presetTitle : `${presetTitle}: ${preset ? partTitle(preset, part) : part}`;
+    found.set(`${presetId} ${part}`, { presetId, part, presetTitle, title });
+  }
+  const order = [...new Set(outputs.map(({ presetId }) => presetId))];
+  const placeOf = ({ presetId, part }: OutputColumn) =>
+    presets.find(({ id }) => id === presetId)?.preset.size.sizes.findIndex(({ label }) => label === part) ?? -1;
+  return [...found.values()].sort((a, b) => order.indexOf(a.presetId) - order.indexOf(b.presetId) || placeOf(a) - placeOf(b));
+}
+
+const initial: State = { view: null, aside: [], deliveries: null, receivers: null, standIns: null };
 
 export const handOverFeature = createFeature({
   name: 'handOver',
@@ -43,10 +67,9 @@ export const handOverFeature = createFeature({
     }),
     on(handOverActions.deliveriesLoaded, (state, { deliveries }): State => ({ ...state, deliveries })),
     on(handOverActions.deliveryChanged, (state, { delivery }): State => {
-      const isKnown = state.deliveries.some(({ id }) => id === delivery.id);
-      const deliveries = isKnown
-        ? state.deliveries.map((one) => (one.id === delivery.id ? delivery : one))
-        : [delivery, ...state.deliveries];
+      const known = state.deliveries ?? [];
+      const isKnown = known.some(({ id }) => id === delivery.id);
+      const deliveries = isKnown ? known.map((one) => (one.id === delivery.id ? delivery : one)) : [delivery, ...known];
       return { ...state, deliveries };
     }),
     on(handOverActions.receiversLoaded, (state, { receivers, standIns }): State => ({ ...state, receivers, standIns })),
@@ -62,6 +85,11 @@ export const handOverFeature = createFeature({
         after: outputs.reduce((sum, { bytes }) => sum + bytes, 0),
       };
     }),
+    /** Files over their ceiling, as their presets allow. */
+    selectOverCeiling: createSelector(
+      selectView,
+      (view) => view?.outputs.filter(({ warnings }) => warnings.some(({ code }) => code === 'over-ceiling')).length ?? 0,
+    ),
     /** The presets that have made something, in the order of their columns. */
     selectPresets: createSelector(selectView, (view) => {
       const found = new Map<string, { id: string; title: string; folder: string; files: number }>();

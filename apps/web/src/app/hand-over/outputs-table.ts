@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
+import { partInWords } from '@rundle/core';
 import { outputUrl } from '../api/api';
 import { CountedPipe, WeightPipe } from '../look/figures';
 import { Remarks } from '../look/remarks';
@@ -55,7 +56,7 @@ const ROWS = 100;
               <td class="number figures">{{ file.bytes | weight }}</td>
               <td class="number figures soft">{{ file.quality }}</td>
               <td class="soft">
-                {{ file.presetTitle }}, version {{ file.presetVersion }}
+                {{ file.presetTitle }}{{ file.part ? ', ' + inWords(file.part) : '' }}, version {{ file.presetVersion }}
                 @if (versionNow(file.presetId); as now) {
                   @if (now > file.presetVersion) {
                     <span class="behind">the preset is at {{ now }}</span>
@@ -77,6 +78,7 @@ export class OutputsTable {
   private readonly view = this.store.selectSignal(handOverFeature.selectView);
   private readonly presets = this.store.selectSignal(presetsFeature.selectList);
   protected readonly link = outputUrl;
+  protected readonly inWords = partInWords;
   protected readonly more = ROWS;
   protected readonly wanted = signal(ROWS);
   private readonly outputs = computed(() => this.view()?.outputs ?? []);

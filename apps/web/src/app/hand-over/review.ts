@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, output, s
 import { FormsModule } from '@angular/forms';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
-import { listAsTable, type Master, type MarkChange } from '@rundle/core';
+import { listAsTable, type Master, type MarkChange, type OutputOf, outputKey } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzIconModule } from 'ng-zorro-antd/icon';
 import { NzSelectModule } from 'ng-zorro-antd/select';
@@ -12,13 +12,14 @@ import { counted, CountedPipe, WeightPipe } from '../look/figures';
 import { RestOfRows } from '../look/rest-of-rows';
 import { SelectName } from '../look/select-name';
 import { Stars } from '../look/stars';
+import { Unfolded } from '../look/unfolded';
 import { ViewChoices } from '../look/view-choices';
 import { planActions, planFeature } from '../plan/plan.store';
 import { presetsFeature } from '../presets/presets.store';
 import { markEdit } from '../set/edits';
 import { setActions, setFeature } from '../set/set.store';
 import { FileViewer } from './file-viewer';
-import { type DeliverableOutput, handOverFeature } from './hand-over.store';
+import { columnsOf, type DeliverableOutput, handOverFeature } from './hand-over.store';
 import { OutputsTable } from './outputs-table';
 
 /** Rows that are made at once. */
@@ -62,35 +63,38 @@ export class Review {
   protected readonly groupBy = signal<'picture' | 'preset'>('picture');
   protected readonly said = signal('');
 
-  private readonly byMaster = computed(() => {
-    const found = new Map<string, Map<string, DeliverableOutput>>();
-    for (const output of this.outputs()) {
-      const own = found.get(output.masterId) ?? new Map<string, DeliverableOutput>();
-      found.set(output.masterId, own.set(output.presetId, output));
-    }
-    return found;
-  });
+  private readonly byKey = computed(() => new Map(this.outputs().map((output) => [outputKey(output), output])));
+  /** A column for each file that the presets make of a picture. */
+  protected readonly columns = computed(() => columnsOf(this.outputs(), this.allPresets()));
+  /** Presets whose several files of a picture are shown one by one. */
+  protected readonly unfolded = new Unfolded();
   /** A row for each picture of which something came out, in set order. */
   private readonly allRows = computed(() => {
     const selected = new Set(this.selectedMasters().map(({ id }) => id));
+    const [columns, byKey] = [this.columns(), this.byKey()];
     return this.masters().flatMap((master) => {
-      const own = this.byMaster().get(master.id);
-      if (!own) return [];
-      return [
-        {
-          master,
-          selected: selected.has(master.id),
-          cells: this.presets().map(({ id, title }) => ({ id, title, output: own.get(id) ?? null })),
-        },
-      ];
+      const cells = columns.map((column) => ({
+        ...column,
+        output: byKey.get(outputKey({ masterId: master.id, presetId: column.presetId, part: column.part })) ?? null,
+      }));
+      return cells.some(({ output }) => output) ? [{ master, selected: selected.has(master.id), cells }] : [];
     });
   });
   private readonly wanted = signal(ROWS);
-  protected readonly rows = computed(() => this.allRows().slice(0, this.wanted()));
+  protected readonly rows = computed(() => {
+    const unfolded = this.unfolded.ids();
+    return this.allRows()
+      .slice(0, this.wanted())
+      .map(({ cells, ...row }) => ({ ...row, cells: shownCells(cells, unfolded) }));
+  });
+  /** How many files of a picture are shown side by side. */
+  protected readonly most = computed(() => Math.max(1, ...this.rows().map(({ cells }) => cells.length)));
   protected readonly missing = computed(() => this.allRows().length - this.rows().length);
   protected readonly groups = computed(() =>
     this.presets().map((preset) => {
-      const files = this.allRows().flatMap(({ cells }) => cells.flatMap(({ id, output }) => (id === preset.id && output ? [output] : [])));
+      const files = this.allRows().flatMap(({ cells }) =>
+        cells.flatMap(({ presetId, output }) => (presetId === preset.id && output ? [output] : [])),
+      );
       return {
         ...preset,
         files: files.slice(0, this.wanted()),
@@ -101,7 +105,7 @@ export class Review {
   );
 
   /** What is looked at large. */
-  protected readonly opened = signal<{ masterId: string; presetId: string } | null>(null);
+  protected readonly opened = signal<OutputOf | null>(null);
   /** Whether one file is looked at large. */
   readonly large = output<boolean>();
   protected readonly viewable = computed(() =>
@@ -122,8 +126,13 @@ export class Review {
     if (this.selectedMasters().length) return `${count} selected`;
     return count === 1 ? 'the best one' : `the ${count} best`;
   });
+  /** The first of what came out, on paper; another can be chosen there. */
+  protected readonly sheetOf = computed(() => {
+    const [first] = this.columns();
+    return { from: 'hand-over', of: first ? `${first.presetId} ${first.part}` : null };
+  });
   protected readonly others = this.allPresets;
-  protected readonly isRunning = computed(() => this.progress()?.running ?? false);
+  protected readonly isRunning = computed(() => this.progress()?.isOpen ?? false);
   private readonly run = this.store.selectSignal(planFeature.selectRun);
   protected readonly lastRun = computed(() => this.run()?.id ?? null);
 
@@ -188,3 +197,41 @@ const COPIED = {
   table: 'Copied as a table: paste it into a spreadsheet.',
   place: 'The path of the folder is copied.',
 } as const;
+
+/** A file of a picture, or several of one preset as one. */
+interface ShownCell {
+  key: string;
+  presetId: string;
+  title: string;
+  output: DeliverableOutput | null;
+  /** Of one that stands for several: how many, and what they weigh together; 0: it stands for itself. */
+  files: number;
+  bytes: number;
+  /** Whether its preset makes several, of which it is the first that is shown. */
+  isFirst: boolean;
+}
+
+/** Several files of one preset are shown by their largest, until they are wanted one by one. */
+function shownCells(
+  cells: readonly { presetId: string; part: string; title: string; presetTitle: string; output: DeliverableOutput | null }[],
+  unfolded: ReadonlySet<string>,
+): ShownCell[] {
+  return [...new Set(cells.map(({ presetId }) => presetId))].flatMap((presetId): ShownCell[] => {
+    const all = cells.filter((cell) => cell.presetId === presetId);
+    const made = all.filter(({ output }) => output);
+    // What a picture has none of is told once, by the preset's own name.
+    const own = made.length ? made : all.slice(0, 1).map((cell) => ({ ...cell, title: cell.presetTitle }));
+    const plain = own.map((cell, at) => ({
+      ...cell,
+      key: `${presetId} ${cell.part}`,
+      files: 0,
+      bytes: 0,
+      isFirst: at === 0 && own.length > 1,
+    }));
+    if (own.length < 2 || unfolded.has(presetId)) return plain;
+    const outputs = own.flatMap(({ output }) => output ?? []);
+    const largest = outputs.reduce((best, output) => (output.width * output.height > best.width * best.height ? output : best));
+    const bytes = outputs.reduce((sum, output) => sum + output.bytes, 0);
+    return [{ key: presetId, presetId, title: own[0]!.presetTitle, output: largest, files: outputs.length, bytes, isFirst: true }];
+  });
+}

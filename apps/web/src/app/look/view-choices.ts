@@ -14,6 +14,9 @@ export class ViewChoices {
   /** The picture that presets are judged on: set, place of the strip in it, master. */
   readonly sample = persistedSignal<string>('sample', '', (value) => typeof value === 'string');
 
+  /** How the last sheet of prints was laid out, as JSON. */
+  readonly sheet = persistedSignal<string>('sheet', '', (value) => typeof value === 'string');
+
   /** Whether keys that write a letter, digit or sign do something by themselves (WCAG 2.2, 2.1.4: they can be switched off). */
   readonly singleKeys = persistedSignal<boolean>('single-keys', true, (value) => typeof value === 'boolean');
 

@@ -48,6 +48,20 @@ import type { Cell } from './cells';
       @if (cell.reason) {
         <p class="soft">{{ cell.reason }}</p>
       }
+      @if (cell.files.length) {
+        <ul class="figures">
+          @for (file of cell.files; track file.part) {
+            <li>
+              {{ file.fileName || file.error?.message || file.reason }}
+              @if (file.width) {
+                <span class="soft"
+                  >{{ file.width }} × {{ file.height }} px, {{ file.state === 'made' ? '' : 'about ' }}{{ file.bytes | weight }}</span
+                >
+              }
+            </li>
+          }
+        </ul>
+      }
       <rd-remarks [findings]="cell.remarks" [error]="cell.error" />
     } @else {
       <p class="soft">A cell that is pressed, or has the focus, is told here in full.</p>
@@ -67,6 +81,14 @@ import type { Cell } from './cells';
       flex-wrap: wrap;
       gap: 2px 16px;
       align-items: baseline;
+    }
+    ul {
+      display: flex;
+      flex-wrap: wrap;
+      gap: 2px 18px;
+      margin: 0;
+      padding: 0;
+      list-style: none;
     }
     strong {
       font-weight: 600;

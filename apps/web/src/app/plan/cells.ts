@@ -1,9 +1,16 @@
-import { type Finding, joinPath, type MadeFile, type Output, type PlannedOutput, type Problem, type StaleReason } from '@rundle/core';
+import {
+  type Finding,
+  joinPath,
+  type MadeFile,
+  type Output,
+  type OutputOf,
+  type PlannedOutput,
+  type Problem,
+  type StaleReason,
+} from '@rundle/core';
 
 /** One cell of the run sheet: what will come of a picture by a preset, what is being done, or what stands there. */
-export interface Cell {
-  masterId: string;
-  presetId: string;
+export interface Cell extends OutputOf {
   state: 'planned' | 'waiting' | 'running' | 'made' | 'failed' | 'left' | 'cancelled' | 'not-for';
   /** Target, folder and name, as far as they are known. */
   target: string;
@@ -29,9 +36,9 @@ export interface Cell {
   reason: string;
   /** Whether a run has tried it and failed: then trying again makes sense. */
   tried: boolean;
+  /** Where several files of a picture are told as one cell: all of them. */
+  files: readonly Cell[];
 }
-
-export const cellKey = (masterId: string, presetId: string): string => `${masterId} ${presetId}`;
 
 const EMPTY = {
   target: '',
@@ -51,6 +58,7 @@ const EMPTY = {
   outputId: null,
   reason: '',
   tried: false,
+  files: [],
 };
 
 /** How a run stands to the plan: it is under way, it has ended and the plan is from before that, or the plan has come after it. */
@@ -68,8 +76,8 @@ export function cellOf(planned: PlannedOutput | null, output: Output | null, sid
 }
 
 function ofPlan(planned: PlannedOutput): Cell {
-  const { masterId, presetId } = planned;
-  const about = { ...EMPTY, masterId, presetId };
+  const { masterId, presetId, part } = planned;
+  const about = { ...EMPTY, masterId, presetId, part };
   switch (planned.status) {
     case 'planned': {
       const { target, folder, fileName, width, height, expectedBytes, expectedMs, replaces, stale, made, warnings } = planned;
@@ -95,8 +103,8 @@ const fromOf = ({ from }: { from?: { folder: string; fileName: string } | undefi
   from ? joinPath(from.folder, from.fileName) : '';
 
 function ofRun(output: Output, planned: PlannedOutput | null): Cell {
-  const { masterId, presetId, target, folder, fileName, width, height, expectedBytes, warnings } = output;
-  const about = { ...EMPTY, masterId, presetId, target, folder, fileName, width, height };
+  const { masterId, presetId, part, target, folder, fileName, width, height, expectedBytes, warnings } = output;
+  const about = { ...EMPTY, masterId, presetId, part, target, folder, fileName, width, height };
   switch (output.state) {
     case 'planned':
       return { ...about, state: 'waiting', bytes: expectedBytes, remarks: warnings };
@@ -114,6 +122,31 @@ function ofRun(output: Output, planned: PlannedOutput | null): Cell {
       return { ...about, ...known, state: made ? 'made' : 'left', reason: warnings[0]?.message ?? '' };
     }
   }
+}
+
+/** What is told first of several files of a picture: what went wrong, what is being done, what is to be done. */
+const TOLD_FIRST: readonly Cell['state'][] = ['failed', 'running', 'waiting', 'planned', 'cancelled', 'left', 'made', 'not-for'];
+
+/** Several files of one picture as one cell. Its weight is that of the files in the state that it tells. */
+export function cellOfFiles(files: readonly Cell[]): Cell | null {
+  const [first] = files;
+  if (!first || files.length === 1) return first ?? null;
+  const state = TOLD_FIRST.find((one) => files.some((file) => file.state === one))!;
+  const told = files.filter((file) => file.state === state);
+  return {
+    ...EMPTY,
+    masterId: first.masterId,
+    presetId: first.presetId,
+    part: '',
+    state,
+    bytes: told.reduce((sum, { bytes }) => sum + bytes, 0),
+    stale: told.find(({ stale }) => stale)?.stale ?? null,
+    remarks: [...new Map(files.flatMap(({ remarks }) => remarks.map((remark) => [remark.message, remark] as const))).values()],
+    error: told[0]!.error,
+    reason: told[0]!.reason,
+    tried: files.some(({ tried }) => tried),
+    files,
+  };
 }
 
 /** What a run over some cells would do. */

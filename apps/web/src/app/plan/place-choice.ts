@@ -88,7 +88,7 @@ export class PlaceChoice {
   private readonly refusal = this.store.selectSignal(planFeature.selectPlaceProblem);
   private readonly freeBytes = this.store.selectSignal(planFeature.selectFreeBytes);
   private readonly progress = this.store.selectSignal(planFeature.selectProgress);
-  protected readonly disabled = computed(() => this.progress()?.running ?? false);
+  protected readonly disabled = computed(() => this.progress()?.isOpen ?? false);
   protected readonly open = signal(false);
   protected readonly draft = signal(draftOf({ kind: 'own' }));
   protected readonly wrong = signal<string | null>(null);

@@ -20,7 +20,7 @@ it('offer once to make again what an earlier engine made, and to leave it after 
   const fixture = TestBed.createComponent(PlanNotices);
   const page = fixture.nativeElement as HTMLElement;
   const says = async (...notices: ReturnType<typeof finding>[]) => {
-    store.dispatch(planActions.planned({ view: planView([], { notices }) }));
+    store.dispatch(planActions.planned({ basis: null, view: planView([], { notices }) }));
     await fixture.whenStable();
     return [...page.querySelectorAll('p')].map((line) => line.textContent?.replace(/\s+/g, ' ').trim());
   };
@@ -50,7 +50,7 @@ it('say what becomes of earlier files, ask once about older copies, and let both
     { from: 'web/c.jpg', to: null },
   ];
   const earlier = { ...NONE_EARLIER, renamed: 2, removed: 1, copies: 3, names };
-  store.dispatch(planActions.planned({ view: planView([], { earlier }) }));
+  store.dispatch(planActions.planned({ basis: null, view: planView([], { earlier }) }));
   const fixture = TestBed.createComponent(PlanNotices);
   const page = fixture.nativeElement as HTMLElement;
   const lines = async () => {

@@ -1,14 +1,27 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { Store } from '@ngrx/store';
-import { counted, earlierSentence, type SetChange } from '@rundle/core';
+import { RouterLink } from '@angular/router';
+import {
+  counted,
+  earlierSentence,
+  makingOf,
+  missingInWords,
+  partPreset,
+  ratioName,
+  type SetChange,
+  type StoredPreset,
+  withNameParts,
+} from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { setActions, setFeature } from '../set/set.store';
+import { CountedPipe } from '../look/figures';
+import { presetsActions, presetsFeature } from '../presets/presets.store';
 import { planFeature } from './plan.store';
 
 /** What is said once of a whole plan: what becomes of earlier files, with a way to keep them; what an earlier engine made, with one to make it again. */
 @Component({
   selector: 'rd-plan-notices',
-  imports: [NzButtonModule],
+  imports: [CountedPipe, NzButtonModule, RouterLink],
   template: `
     @if (earlierWords(); as words) {
       <div>
@@ -31,6 +44,23 @@ import { planFeature } from './plan.store';
         <button nz-button nzType="link" nzSize="small" (click)="change({ copies: 'go' })">Take them away</button>
         <button nz-button nzType="link" nzSize="small" (click)="change({ copies: 'stay' })">Leave them</button>
       </p>
+    }
+    @for (one of alike(); track one.id) {
+      <p>
+        “{{ one.preset.title }}” makes several files of each picture, and their names do not tell them apart.
+        <button nz-button nzType="link" nzSize="small" (click)="mend(one)">Add {{ missing(one.preset) }} to the name</button>
+      </p>
+    }
+    @for (one of proposals(); track one.ratio) {
+      <p>
+        {{ one.count | counted: 'crop' }} to {{ one.ratio }} proposed.
+        <a nz-button nzType="link" nzSize="small" routerLink="../crop" [queryParams]="{ ratio: one.ratio, all: '', from: 'plan' }"
+          >Look at {{ one.count === 1 ? 'it' : 'them' }}</a
+        >
+      </p>
+    }
+    @if (unseen(); as count) {
+      <p>{{ count | counted: 'picture' }} still being analysed, to propose how {{ count === 1 ? 'it is' : 'they are' }} cropped.</p>
     }
     @for (notice of notices(); track notice.message) {
       <p>
@@ -76,6 +106,34 @@ export class PlanNotices {
   private readonly set = this.store.selectSignal(setFeature.selectSet);
   protected readonly notices = this.store.selectSignal(planFeature.selectNotices);
   protected readonly isRemade = computed(() => this.set()?.remake ?? false);
+
+  private readonly cells = this.store.selectSignal(planFeature.selectPlanned);
+  protected readonly unseen = this.store.selectSignal(planFeature.selectUnseen);
+  private readonly masters = this.store.selectSignal(setFeature.selectMasters);
+  private readonly presets = this.store.selectSignal(presetsFeature.selectList);
+  /** Crops that nobody has looked at, by their ratio. What has been decided since the plan was made is no proposal any more. */
+  protected readonly proposals = computed(() => {
+    const masters = new Map(this.masters().map((master) => [master.id, master]));
+    const presets = new Map(this.presets().map(({ id, preset }) => [id, preset]));
+    const pictures = new Map<string, Set<string>>();
+    for (const cell of Object.values(this.cells())) {
+      const [master, preset] = [masters.get(cell.masterId), presets.get(cell.presetId)];
+      if (cell.status !== 'planned' || !master?.facts || !preset?.size.ratio) continue;
+      if (makingOf(master.facts, partPreset(preset, cell.part), cell.presetId, master.overrides).cutBy !== 'proposed') continue;
+      const ratio = ratioName(preset.size.ratio);
+      pictures.set(ratio, (pictures.get(ratio) ?? new Set()).add(cell.masterId));
+    }
+    return [...pictures].map(([ratio, { size }]) => ({ ratio, count: size }));
+  });
+
+  private readonly chosen = this.store.selectSignal(setFeature.selectPresetIds);
+  /** Presets whose files of one picture would have one name. */
+  protected readonly alike = computed(() => this.presets().filter(({ id, preset }) => this.chosen().includes(id) && this.missing(preset)));
+  protected readonly missing = missingInWords;
+
+  protected mend({ id, preset, version }: StoredPreset): void {
+    this.store.dispatch(presetsActions.savePressed({ id, preset: withNameParts(preset), version }));
+  }
 
   protected readonly earlier = this.store.selectSignal(planFeature.selectEarlier);
   protected readonly keeps = computed(() => this.set()?.keepsEarlier ?? false);

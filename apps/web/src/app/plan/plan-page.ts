@@ -1,15 +1,16 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
-import { isVaried, type Once, type RemarkGroup, variedInWords } from '@rundle/core';
+import { isVaried, type Once, outputKey, partTitle, type RemarkGroup, variedInWords } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
 import { counted, CountedPipe, weight } from '../look/figures';
+import { Unfolded } from '../look/unfolded';
 import { whenLookedAt } from '../look/when-looked-at';
 import { presetsActions, presetsFeature } from '../presets/presets.store';
 import { setActions, setFeature } from '../set/set.store';
 import { CellDetails } from './cell-details';
-import { type Cell, cellKey, totalsOf } from './cells';
+import { type Cell, cellOfFiles, totalsOf } from './cells';
 import { CreditLines } from './credit-lines';
 import { LooksDue } from './looks-due';
 import { OncePanel } from './once-panel';
@@ -53,10 +54,11 @@ export class PlanPage {
   private readonly columnIds = this.store.selectSignal(selectColumnIds);
   protected readonly cells = this.store.selectSignal(planFeature.selectCells);
   protected readonly sentence = this.store.selectSignal(planFeature.selectSentence);
+  protected readonly isWhole = this.store.selectSignal(setFeature.selectIsWhole);
   private readonly progress = this.store.selectSignal(planFeature.selectProgress);
   private readonly selectedIds = this.store.selectSignal(setFeature.selectSelected);
 
-  protected readonly running = computed(() => this.progress()?.running ?? false);
+  protected readonly running = computed(() => this.progress()?.isOpen ?? false);
   protected readonly selected = computed(() => new Set(this.selectedIds()));
   /** Remarks whose pictures are shown alone. */
   protected readonly group = signal<RemarkGroup | null>(null);
@@ -75,18 +77,34 @@ export class PlanPage {
       if (own) own.push(cell);
       else byPreset.set(cell.presetId, [cell]);
     }
-    return this.columnIds().flatMap((id) => {
+    return this.columnIds().flatMap((id): SheetColumn[] => {
       const stored = this.presets().find((preset) => preset.id === id);
       if (!stored) return [];
-      return [{ id, title: stored.preset.title, once: onceInShort(this.set()?.once[id]), total: subtotal(byPreset.get(id) ?? []) }];
+      const cells = byPreset.get(id) ?? [];
+      const about = { presetId: id, title: stored.preset.title, once: onceInShort(this.set()?.once[id]) };
+      const parts = [...new Set(cells.map(({ part }) => part))];
+      if (parts.length < 2) return [{ ...about, id, parts: [parts[0] ?? ''], part: null, total: subtotal(cells), fold: null }];
+      if (!this.unfolded.ids().has(id)) return [{ ...about, id, parts, part: null, total: subtotal(cells), fold: 'closed' }];
+      return parts.map((part, at) => ({
+        ...about,
+        id: `${id} ${part}`,
+        parts: [part],
+        part: partTitle(stored.preset, part),
+        total: subtotal(cells.filter((cell) => cell.part === part)),
+        fold: at === 0 ? 'open' : null,
+      }));
     });
   });
+
+  /** Presets that make several files of a picture and whose files have a column each. */
+  protected readonly unfolded = new Unfolded();
 
   /** The cell that had the focus last, as it was then and as it is now. */
   protected readonly spot = signal<Cell | null>(null);
   protected readonly spotNow = computed(() => {
     const spot = this.spot();
-    return spot && (this.cells().get(cellKey(spot.masterId, spot.presetId)) ?? null);
+    if (!spot?.files.length) return spot && (this.cells().get(outputKey(spot)) ?? null);
+    return cellOfFiles(spot.files.flatMap((file) => this.cells().get(outputKey(file)) ?? []));
   });
   protected readonly spotMaster = computed(() => this.masters().find(({ id }) => id === this.spot()?.masterId)?.fileName ?? '');
 
@@ -102,8 +120,9 @@ export class PlanPage {
   protected retry(): void {
     const spot = this.spot();
     if (!spot) return;
-    const { masterId, presetId } = spot;
-    this.store.dispatch(planActions.runPressed({ only: { pairs: [{ masterId, presetId }] } }));
+    const { masterId, presetId, part, files } = spot;
+    const pair = files.length ? { masterId, presetId } : { masterId, presetId, part };
+    this.store.dispatch(planActions.runPressed({ only: { pairs: [pair] } }));
   }
 }
 
@@ -116,6 +135,8 @@ function onceInShort(once: Once | undefined): string {
 }
 
 function subtotal(cells: readonly Cell[]): string {
+  // Not planned yet.
+  if (!cells.length) return '…';
   const { files, bytes, upToDate, upToDateBytes } = totalsOf(cells);
   const parts = [
     files ? `${counted(files, 'file')}, about ${weight(bytes)}` : '',

@@ -1,6 +1,7 @@
 import type { EnvironmentProviders } from '@angular/core';
 import { provideStore } from '@ngrx/store';
 import { presetsFeature } from '../presets/presets.store';
+import { runsFeature } from '../runs/runs.store';
 import { setFeature } from '../set/set.store';
 import { planFeature } from './plan.store';
 
@@ -10,4 +11,5 @@ export const providePlanStores = (): EnvironmentProviders =>
     [planFeature.name]: planFeature.reducer,
     [setFeature.name]: setFeature.reducer,
     [presetsFeature.name]: presetsFeature.reducer,
+    [runsFeature.name]: runsFeature.reducer,
   });

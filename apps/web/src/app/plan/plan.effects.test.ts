@@ -10,7 +10,7 @@ import { TestStore } from '../set/test-store';
 import { callFailed } from '../shell/problems';
 import { serverActions } from '../shell/server-news';
 import { loadLastRun, plan, startRun, steerRun } from './plan.effects';
-import { planActions, planFeature } from './plan.store';
+import { planActions, planFeature, selectBasis } from './plan.store';
 import { planView, runDetail } from './sample-plan';
 
 const api = {
@@ -22,7 +22,9 @@ const api = {
   pauseRun: vi.fn<Api['pauseRun']>(),
   resumeRun: vi.fn<Api['resumeRun']>(),
 };
-const outputs: PlannedOutput[] = [{ status: 'failed', masterId: 'm1', presetId: 'p1', error: { code: 'damaged', message: 'Cut off.' } }];
+const outputs: PlannedOutput[] = [
+  { status: 'failed', masterId: 'm1', presetId: 'p1', part: '', error: { code: 'damaged', message: 'Cut off.' } },
+];
 const run = runDetail();
 const view = planView(outputs);
 const opened = (setId: string) => [setActions.pageOpened({ setId }), setActions.loaded({ set: sampleSet({ id: setId }) })];
@@ -58,7 +60,7 @@ describe('a plan', () => {
   it('asks nobody when no preset is chosen, or a run is under way; at its end it is made anew, for what has changed since', () => {
     test.dispatch(mastersCame('ready'));
     vi.advanceTimersByTime(1000);
-    expect(test.said).toEqual([planActions.nothingToPlan()]);
+    expect(test.said).toEqual([planActions.nothingToPlan({ basis: test.now(selectBasis) })]);
     test.dispatch(choose('p1'), planActions.runStarted({ run }), mastersCame('ready'));
     vi.advanceTimersByTime(5000);
     expect(asked()).toEqual([]);

@@ -2,7 +2,7 @@ import { inject } from '@angular/core';
 import { Actions, createEffect, ofType } from '@ngrx/effects';
 import { concatLatestFrom } from '@ngrx/operators';
 import { type Action, Store } from '@ngrx/store';
-import type { SetEvent, Topic } from '@rundle/core';
+import { isOpenRun, type SetEvent, type Topic } from '@rundle/core';
 import { catchError, EMPTY, exhaustMap, filter, map, merge, mergeMap, type Observable, of, switchMap } from 'rxjs';
 import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
@@ -11,7 +11,7 @@ import { setActions, setFeature } from '../set/set.store';
 import { settledSet } from '../set/settled';
 import { callFailed } from '../shell/problems';
 import { serverActions } from '../shell/server-news';
-import { isOpenRun, planActions, planFeature, selectBasis, selectColumnIds, selectEarlierFate } from './plan.store';
+import { planActions, planFeature, selectBasis, selectColumnIds, selectEarlierFate } from './plan.store';
 
 /** At each (re)connection of the set, and when a run we do not know yet is told of. */
 export const loadLastRun = createEffect(
@@ -63,14 +63,15 @@ export const plan = createEffect(
         store.select(planFeature.selectRun),
         store.select(planFeature.selectPlanId),
         store.select(selectEarlierFate),
+        store.select(selectBasis),
       ]),
-      map(([, presetIds, run, since, earlier]) => ({ presetIds, run, since, earlier })),
-      forOpenSet(store, (setId, { presetIds, run, since, earlier }): Observable<Action> => {
+      map(([, presetIds, run, since, earlier, basis]) => ({ presetIds, run, since, earlier, basis })),
+      forOpenSet(store, (setId, { presetIds, run, since, earlier, basis }): Observable<Action> => {
         if (isOpenRun(run)) return EMPTY;
-        if (presetIds.length === 0) return of(planActions.nothingToPlan());
+        if (presetIds.length === 0) return of(planActions.nothingToPlan({ basis }));
         return api.planSet({ setId, body: { presetIds, earlier, ...(since ? { since } : {}) } }).pipe(
-          map((view) => planActions.planned({ view })),
-          catchError((error: unknown) => of(planActions.notPlanned({ sentence: sentenceOf(error) }))),
+          map((view) => planActions.planned({ view, basis })),
+          catchError((error: unknown) => of(planActions.notPlanned({ sentence: sentenceOf(error), basis }))),
         );
       }),
     ),

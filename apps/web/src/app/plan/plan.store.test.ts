@@ -3,8 +3,8 @@ import type { Finding, PlannedOutput, PlanView, StoredPreset } from '@rundle/cor
 import type { Action } from '@ngrx/store';
 import { describe, expect, it } from 'vitest';
 import { presetsFeature } from '../presets/presets.store';
-import { setActions } from '../set/set.store';
-import { cellKey } from './cells';
+import { runsFeature } from '../runs/runs.store';
+import { setActions, setFeature } from '../set/set.store';
 import { planActions, planFeature } from './plan.store';
 import { planned, planView, runDetail, sampleMade, sampleOutput, sampleRun } from './sample-plan';
 
@@ -14,21 +14,23 @@ type State = ReturnType<typeof planFeature.reducer>;
 const after = (...actions: Action[]): State =>
   actions.reduce<State | undefined>((state, action) => planFeature.reducer(state, action), undefined)!;
 const presets = { ...presetsFeature.reducer(undefined, { type: 'none' }), list: [{ id: 'p1', version: 1 } as StoredPreset] };
-const select = <T>(selector: (root: { plan: State; presets: typeof presets }) => T, state: State): T => selector({ plan: state, presets });
-const cell = (state: State, n: number) => select(planFeature.selectCells, state).get(cellKey(`m${n}`, 'p1'));
+const others = { presets, set: setFeature.reducer(undefined, { type: 'none' }), runs: runsFeature.reducer(undefined, { type: 'none' }) };
+const select = <T>(selector: (root: { plan: State } & typeof others) => T, state: State): T => selector({ plan: state, ...others });
+const cell = (state: State, n: number) => select(planFeature.selectCells, state).get(`m${n} p1`);
 const opened = setActions.pageOpened({ setId: 's' });
-const planOf = (outputs: PlannedOutput[], more: Partial<PlanView> = {}) => planActions.planned({ view: planView(outputs, more) });
+const planOf = (outputs: PlannedOutput[], more: Partial<PlanView> = {}) =>
+  planActions.planned({ basis: null, view: planView(outputs, more) });
 const look: Finding = { code: 'smaller-than-asked', severity: 'look', message: 'Smaller.' };
 const made = { ...sampleMade, remarks: [look] };
 const upToDate = (n: number): PlannedOutput => {
   const reason = { code: 'unchanged', severity: 'note', message: 'Nothing has changed.' } as const;
-  return { status: 'skipped', masterId: `m${n}`, presetId: 'p1', target: 'T', folder: 'web', fileName: `${n}.jpg`, reason, made };
+  return { status: 'skipped', masterId: `m${n}`, presetId: 'p1', part: '', target: 'T', folder: 'web', fileName: `${n}.jpg`, reason, made };
 };
 const runEvent = (more: Parameters<typeof sampleRun>[0]) => setActions.eventCame({ event: { type: 'run', run: sampleRun(more) } });
 
 describe('the run sheet', () => {
   it('shows what is planned, with its totals: what is made, what gives way, what is up to date and why not', () => {
-    const refused: PlannedOutput = { status: 'failed', masterId: 'm3', presetId: 'p1', error: cutOff };
+    const refused: PlannedOutput = { status: 'failed', masterId: 'm3', presetId: 'p1', part: '', error: cutOff };
     const old = planned(2, { replaces: true, made, stale: 'preset' });
     const state = after(opened, planOf([planned(1), old, refused, upToDate(4)]));
     expect(select(planFeature.selectTotals, state)).toEqual({
@@ -54,7 +56,7 @@ describe('the run sheet', () => {
   it('changes just the cells that a later plan speaks of', () => {
     const before = after(opened, planOf([planned(1), planned(2), planned(3)]));
     const [first, third] = [cell(before, 1), cell(before, 3)];
-    const changes = { since: 'plan-1', id: 'plan-2', gone: [{ masterId: 'm3', presetId: 'p1' }] };
+    const changes = { since: 'plan-1', id: 'plan-2', gone: [{ masterId: 'm3', presetId: 'p1', part: '' }] };
     const changed = planFeature.reducer(before, planOf([planned(2, { expectedBytes: 5 })], changes));
     expect(cell(changed, 1)).toBe(first);
     expect(cell(changed, 2)).toMatchObject({ bytes: 5 });
@@ -75,10 +77,10 @@ describe('the run sheet', () => {
       planActions.runStarted({ run }),
       setActions.eventCame({ event: { type: 'outputs', outputs: [done, other] } }),
     );
-    expect(select(planFeature.selectProgress, going)).toMatchObject({ running: true, total: 3, ended: 2, done: 1, failed: 1, bytes: 700 });
+    expect(select(planFeature.selectProgress, going)).toMatchObject({ isOpen: true, words: '2 of 3, 1 failed', counts: { bytes: 700 } });
     expect([cell(going, 1)?.state, cell(going, 2)?.state]).toEqual(['made', 'waiting']);
     const paused = planFeature.reducer(going, runEvent({ state: 'paused' }));
-    expect(select(planFeature.selectProgress, paused)).toMatchObject({ running: true, paused: true });
+    expect(select(planFeature.selectProgress, paused)).toMatchObject({ isOpen: true, stage: 'paused' });
     const ended = planFeature.reducer(going, runEvent({ state: 'done' }));
     expect(select(planFeature.selectSide, ended)).toBe('just-ended');
     expect([cell(ended, 1)?.state, cell(ended, 3)?.state]).toEqual(['made', 'failed']);
@@ -89,7 +91,7 @@ describe('the run sheet', () => {
   });
 
   it('says why a plan was refused, until the next one', () => {
-    const refused = after(opened, planOf([planned(1)]), planActions.notPlanned({ sentence: 'Still arriving.' }));
+    const refused = after(opened, planOf([planned(1)]), planActions.notPlanned({ basis: null, sentence: 'Still arriving.' }));
     expect(refused).toMatchObject({ planned: {}, planId: null, sentence: 'Still arriving.' });
     expect(planFeature.reducer(refused, planOf([])).sentence).toBeNull();
   });

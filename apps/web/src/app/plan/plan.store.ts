@@ -1,19 +1,28 @@
 import {
   groupRemarks,
+  isOpenRun,
+  type Master,
+  runCounts,
+  runStatus,
+  type RunStatus,
   movesIn,
   NONE_EARLIER,
   type EarlierFate,
   type Output,
+  type OutputOf,
+  outputKey,
   type PlannedOutput,
   type PlanView,
   type Run,
+  type RunCounts,
   type RunDetail,
   type RunRequest,
 } from '@rundle/core';
 import { createActionGroup, createFeature, createReducer, createSelector, on, emptyProps, props } from '@ngrx/store';
 import { presetsFeature } from '../presets/presets.store';
+import { runsFeature } from '../runs/runs.store';
 import { setActions, setFeature } from '../set/set.store';
-import { type Cell, cellKey, cellOf, type RunSide, totalsOf } from './cells';
+import { type Cell, cellOf, type RunSide, totalsOf } from './cells';
 
 /** What a run is to be confined to. */
 export type RunOnly = Pick<RunRequest, 'masterIds' | 'pairs'>;
@@ -26,9 +35,10 @@ export const planActions = createActionGroup({
     'Last run loaded': props<{ run: RunDetail | null }>(),
     /** A page shows the plan: files on the disk may be others by now. */
     'Looked at': emptyProps(),
-    Planned: props<{ view: PlanView }>(),
-    'Nothing to plan': emptyProps(),
-    'Not planned': props<{ sentence: string }>(),
+    /** With all that the plan was made from. */
+    Planned: props<{ view: PlanView; basis: string | null }>(),
+    'Nothing to plan': props<{ basis: string | null }>(),
+    'Not planned': props<{ sentence: string; basis: string | null }>(),
     /** Without presets of its own: the chosen ones. */
     'Run pressed': props<{ only: RunOnly; presetIds?: readonly string[] }>(),
     'Run started': props<{ run: RunDetail }>(),
@@ -40,7 +50,7 @@ export const planActions = createActionGroup({
 });
 
 /** What a plan says beside its cells. */
-type PlanWords = Pick<PlanView, 'earlier' | 'notices' | 'credits' | 'timeMs' | 'rough' | 'freeBytes' | 'path' | 'placeProblem'>;
+type PlanWords = Pick<PlanView, 'earlier' | 'notices' | 'credits' | 'timeMs' | 'rough' | 'unseen' | 'freeBytes' | 'path' | 'placeProblem'>;
 
 interface State extends PlanWords {
   /** Of the plan that is shown; the next one tells only what has changed since. */
@@ -48,8 +58,12 @@ interface State extends PlanWords {
   planned: Readonly<Record<string, PlannedOutput>>;
   sentence: string | null;
   busy: boolean;
+  /** What the plan was made from; null: there is none yet. */
+  basis: string | null;
   /** The newest run of the set. */
   run: Run | null;
+  /** Whether it is known which that is, and whether there is one. */
+  runIsKnown: boolean;
   outputs: Readonly<Record<string, Output>>;
   /** Whether the plan is from before the end of that run. */
   planIsOlder: boolean;
@@ -63,17 +77,24 @@ const NOTHING: PlanWords & Pick<State, 'planId' | 'planned'> = {
   credits: [],
   timeMs: 0,
   rough: 0,
+  unseen: 0,
   freeBytes: null,
   path: null,
   placeProblem: null,
 };
 
-const initial: State = { ...NOTHING, sentence: null, busy: false, run: null, outputs: {}, planIsOlder: false };
+const initial: State = {
+  ...NOTHING,
+  sentence: null,
+  busy: false,
+  basis: null,
+  run: null,
+  runIsKnown: false,
+  outputs: {},
+  planIsOlder: false,
+};
 
-const byPlace = <T extends { masterId: string; presetId: string }>(all: readonly T[]): Record<string, T> =>
-  Object.fromEntries(all.map((one) => [cellKey(one.masterId, one.presetId), one]));
-
-export const isOpenRun = (run: Pick<Run, 'state'> | null): boolean => run?.state === 'running' || run?.state === 'paused';
+const byPlace = <T extends OutputOf>(all: readonly T[]): Record<string, T> => Object.fromEntries(all.map((one) => [outputKey(one), one]));
 
 export const planFeature = createFeature({
   name: 'plan',
@@ -81,25 +102,26 @@ export const planFeature = createFeature({
     initial,
     on(setActions.pageOpened, (): State => initial),
     on(planActions.lastRunLoaded, (state, { run }): State => {
-      if (!run) return state;
+      if (!run) return { ...state, runIsKnown: true };
       const { outputs, ...rest } = run;
-      return { ...state, run: rest, outputs: byPlace(outputs), planIsOlder: isOpenRun(rest) };
+      return { ...state, runIsKnown: true, run: rest, outputs: byPlace(outputs), planIsOlder: isOpenRun(rest) };
     }),
-    on(planActions.planned, (state, { view }): State => {
+    on(planActions.planned, (state, { view, basis }): State => {
       const { id, since, outputs, gone, ...words } = view;
       // The changes of a plan that is not here are of no use: the next one is asked for whole.
       if (since !== null && since !== state.planId) return { ...state, planId: null, busy: false };
       const planned = since === null ? byPlace(outputs) : merged(state.planned, outputs, gone);
-      const { earlier, notices, credits, timeMs, rough, freeBytes, path, placeProblem } = words;
-      const told = { earlier, notices, credits, timeMs, rough, freeBytes, path, placeProblem };
-      return { ...state, ...told, planId: id, planned, sentence: null, busy: false, planIsOlder: isOpenRun(state.run) };
+      const { earlier, notices, credits, timeMs, rough, unseen, freeBytes, path, placeProblem } = words;
+      const told = { earlier, notices, credits, timeMs, rough, unseen, freeBytes, path, placeProblem };
+      return { ...state, ...told, basis, planId: id, planned, sentence: null, busy: false, planIsOlder: isOpenRun(state.run) };
     }),
-    on(planActions.nothingToPlan, (state): State => ({ ...state, ...NOTHING, sentence: null, busy: false })),
-    on(planActions.notPlanned, (state, { sentence }): State => ({ ...state, ...NOTHING, sentence, busy: false })),
+    on(planActions.nothingToPlan, (state, { basis }): State => ({ ...state, ...NOTHING, basis, sentence: null, busy: false })),
+    on(planActions.notPlanned, (state, { sentence, basis }): State => ({ ...state, ...NOTHING, basis, sentence, busy: false })),
     on(planActions.runPressed, (state): State => ({ ...state, busy: true })),
     on(planActions.runStarted, (state, { run: { outputs, ...run } }): State => ({
       ...state,
       run,
+      runIsKnown: true,
       outputs: byPlace(outputs),
       planIsOlder: true,
       busy: false,
@@ -123,7 +145,7 @@ export const planFeature = createFeature({
     const selectSide = createSelector(selectRun, selectPlanIsOlder, (run, isOlder): RunSide =>
       isOpenRun(run) ? 'open' : isOlder ? 'just-ended' : 'past',
     );
-    /** By picture and preset. A cell that nothing has touched is the same object as before. */
+    /** By {@link outputKey}. A cell that nothing has touched is the same object as before. */
     const selectCells = createSelector(
       selectPlanned,
       selectOutputs,
@@ -146,39 +168,54 @@ export const planFeature = createFeature({
       selectTotals: createSelector(selectCells, (cells) => totalsOf([...cells.values()])),
       selectRemarks: createSelector(selectCells, (cells) => groupRemarks([...cells.values()])),
       /** How far the run is, or what came of it; null: there is none. */
-      selectProgress: createSelector(selectOutputs, selectRun, (byKey, run) => {
-        if (!run) return null;
-        const outputs = Object.values(byKey);
-        const count = (state: Output['state']) => outputs.filter((output) => output.state === state).length;
-        const [done, failed, skipped, cancelled] = [count('done'), count('failed'), count('skipped'), count('cancelled')];
-        const why = outputs.find(({ state }) => state === 'failed')?.error?.message ?? null;
-        return {
-          running: isOpenRun(run),
-          paused: run.state === 'paused',
-          stopping: run.stopping,
-          total: outputs.length,
-          ended: done + failed + skipped + cancelled,
-          bytes: outputs.reduce((sum, { bytes }) => sum + (bytes ?? 0), 0),
-          done,
-          failed,
-          skipped,
-          cancelled,
-          why,
-          doing: outputs.filter(({ state }) => state === 'running').map(({ fileName }) => fileName),
-        };
-      }),
+      selectProgress: createSelector(
+        selectOutputs,
+        selectRun,
+        setFeature.selectMasters,
+        setFeature.selectIsWhole,
+        runsFeature.selectAhead,
+        (byKey, run, masters, isWhole, ahead): Progress | null =>
+          run && progressOf(run, Object.values(byKey), masters, isWhole, ahead.get(run.id) ?? 0),
+      ),
     };
   },
 });
 
+/** A run of the set as it is told, and what it is doing at this moment. */
+export interface Progress extends RunStatus {
+  isOpen: boolean;
+  counts: RunCounts;
+  /** Names of the files that are being made. */
+  doing: readonly string[];
+}
+
+/** Files tell sooner how far a run is than news of the run do. */
+function progressOf(run: Run, outputs: readonly Output[], masters: readonly Master[], isWhole: boolean, ahead: number): Progress {
+  const names = new Map(masters.map(({ id, fileName }) => [id, fileName]));
+  const failures = new Map(run.counts.failures.map(({ masterId, file }) => [masterId, file]));
+  const counts = runCounts(
+    outputs.map(({ masterId, state, bytes, warnings, error }) => ({
+      masterId,
+      master: names.get(masterId) ?? failures.get(masterId) ?? 'a picture',
+      state,
+      bytes,
+      remarks: warnings,
+      error,
+      isRemoved: isWhole && !names.has(masterId),
+    })),
+  );
+  const doing = outputs.filter(({ state }) => state === 'running').map(({ fileName }) => fileName);
+  return { ...runStatus({ ...run, counts }, ahead), isOpen: isOpenRun(run), counts, doing };
+}
+
 function merged(
   before: Readonly<Record<string, PlannedOutput>>,
   changed: readonly PlannedOutput[],
-  gone: readonly { masterId: string; presetId: string }[],
+  gone: readonly OutputOf[],
 ): Readonly<Record<string, PlannedOutput>> {
   if (changed.length + gone.length === 0) return before;
   const after = { ...before, ...byPlace(changed) };
-  for (const { masterId, presetId } of gone) delete after[cellKey(masterId, presetId)];
+  for (const one of gone) delete after[outputKey(one)];
   return after;
 }
 
@@ -225,4 +262,13 @@ export const selectBasis = createSelector(
     const files = { remake, keepsEarlier, copies };
     return JSON.stringify({ id, title, presetIds, houseRulesId, rights, place, once, files, versions, saving });
   },
+);
+
+/** Whether the plan is one of what is chosen now: figures of another say nothing about it. */
+export const selectIsPlanned = createSelector(
+  planFeature.selectBasis,
+  selectBasis,
+  planFeature.selectRunIsKnown,
+  presetsFeature.selectLoaded,
+  (plannedFrom, basis, runIsKnown, presetsLoaded) => basis !== null && plannedFrom === basis && runIsKnown && presetsLoaded,
 );

@@ -26,7 +26,7 @@ export class PresetBar {
   private readonly presets = this.store.selectSignal(presetsFeature.selectList);
   private readonly columnIds = this.store.selectSignal(selectColumnIds);
   private readonly progress = this.store.selectSignal(planFeature.selectProgress);
-  protected readonly isRunning = computed(() => this.progress()?.running ?? false);
+  protected readonly isRunning = computed(() => this.progress()?.isOpen ?? false);
   protected readonly showsAll = signal(false);
   protected readonly bundles = signal<readonly (StoredBundle & { titles: string })[]>([]);
 

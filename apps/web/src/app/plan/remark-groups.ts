@@ -3,13 +3,14 @@ import { Store } from '@ngrx/store';
 import type { RemarkGroup } from '@rundle/core';
 import { NzIconModule } from 'ng-zorro-antd/icon';
 import { counted } from '../look/figures';
+import { HouseRemedies } from '../set/house-remedies';
 import { planFeature } from './plan.store';
 
 /** Above the run sheet: what is to be looked at, by kind, once each. Pressing one leaves only its rows in the sheet. */
 @Component({
   selector: 'rd-remark-groups',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [NzIconModule],
+  imports: [HouseRemedies, NzIconModule],
   template: `
     @for (group of groups(); track group.code + group.kind) {
       <button
@@ -23,6 +24,7 @@ import { planFeature } from './plan.store';
         {{ group.words }}
       </button>
     }
+    <rd-house-remedies [codes]="codes()" />
   `,
   styles: `
     :host {
@@ -31,10 +33,7 @@ import { planFeature } from './plan.store';
       gap: 6px;
       margin-bottom: 8px;
     }
-    :host:empty {
-      display: none;
-    }
-    button {
+    :host > button {
       display: flex;
       gap: 6px;
       align-items: center;
@@ -63,6 +62,7 @@ export class RemarkGroups {
   readonly code = input.required<string | null>();
   readonly chosen = output<RemarkGroup | null>();
   private readonly remarks = inject(Store).selectSignal(planFeature.selectRemarks);
+  protected readonly codes = computed(() => this.remarks().map(({ code }) => code));
   protected readonly groups = computed(() =>
     this.remarks().map((group) => {
       const { title, pictures, outputs } = group;

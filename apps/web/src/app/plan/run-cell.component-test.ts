@@ -35,9 +35,11 @@ describe('a cell of the run sheet', () => {
   it('says that there can be no file, and that a preset is not for a picture', async () => {
     const error = { code: 'damaged', message: 'Cut off.' } as const;
     expect(await ofRun({ state: 'failed', error })).toBe('cannotbemade');
-    expect(await textOf(cellOf({ status: 'failed', masterId: 'm1', presetId: 'p1', error }, null, 'past', 1))).toBe('cannotbemade');
+    expect(await textOf(cellOf({ status: 'failed', masterId: 'm1', presetId: 'p1', part: '', error }, null, 'past', 1))).toBe(
+      'cannotbemade',
+    );
     const reason = { code: 'not-for', severity: 'note', message: 'Only for 4 stars and up.' } as const;
-    expect(await textOf(cellOf({ status: 'not-for', masterId: 'm1', presetId: 'p1', reason }, null, 'past', 1))).toBe('notforit');
+    expect(await textOf(cellOf({ status: 'not-for', masterId: 'm1', presetId: 'p1', part: '', reason }, null, 'past', 1))).toBe('notforit');
     expect(await textOf(null)).toBe('');
   });
 });

@@ -13,19 +13,19 @@ import type { Cell } from './cells';
       <span class="line figures" [attr.data-state]="cell.state" [class.old]="cell.stale">
         @switch (cell.state) {
           @case ('failed') {
-            <span class="failed"><span class="sign" aria-hidden="true"></span> cannot be made</span>
+            <span class="failed"><span class="sign" aria-hidden="true"></span> {{ some() }}cannot be made</span>
           }
           @case ('not-for') {
-            <span class="soft">not for it</span>
+            <span class="soft">{{ some() }}not for it</span>
           }
           @case ('left') {
-            <span class="soft">left as it is</span>
+            <span class="soft">{{ some() }}left as {{ some() ? 'they are' : 'it is' }}</span>
           }
           @case ('cancelled') {
-            <span class="soft">cancelled</span>
+            <span class="soft">{{ some() }}cancelled</span>
           }
           @default {
-            <span class="size">{{ cell.width }} × {{ cell.height }}</span>
+            <span class="size">{{ files() || cell.width + ' × ' + cell.height }}</span>
             @if (looks()) {
               <span class="sign look" aria-hidden="true"></span><span class="quiet">, look here</span>
             }
@@ -60,6 +60,14 @@ import type { Cell } from './cells';
 export class RunCell {
   readonly cell = input.required<Cell | null>();
   protected readonly looks = computed(() => this.cell()?.remarks.some(({ severity }) => severity === 'look') ?? false);
+  /** How many files it tells of, where it is several. */
+  protected readonly files = computed(() => {
+    const cell = this.cell();
+    if (!cell?.files.length) return '';
+    const told = cell.files.filter(({ state }) => state === cell.state).length;
+    return told === cell.files.length ? `${told} files` : `${told} of ${cell.files.length} files`;
+  });
+  protected readonly some = computed(() => (this.files() ? `${this.files()} ` : ''));
   protected readonly stale = computed(() => {
     const stale = this.cell()?.stale;
     return stale ? STALE_WORDS[stale] : null;

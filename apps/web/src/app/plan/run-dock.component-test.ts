@@ -4,9 +4,10 @@ import { provideRouter } from '@angular/router';
 import { type Action, Store } from '@ngrx/store';
 import { NONE_EARLIER, type Output, type PlannedOutput } from '@rundle/core';
 import { beforeEach, describe, expect, it } from 'vitest';
+import { presetsActions } from '../presets/presets.store';
 import { master, sampleSet } from '../set/sample-master';
 import { setActions } from '../set/set.store';
-import { planActions } from './plan.store';
+import { planActions, selectBasis } from './plan.store';
 import { providePlanStores } from './plan-stores';
 import { RunDock } from './run-dock';
 import { planned, planView, runDetail, sampleMade, sampleOutput } from './sample-plan';
@@ -22,6 +23,8 @@ beforeEach(() => {
   store.dispatch(setActions.pageOpened({ setId: 's' }));
   store.dispatch(setActions.loaded({ set: sampleSet({ id: 's' }) }));
   store.dispatch(setActions.mastersLoaded({ setId: 's', masters: [master(1), master(2), master(3)], from: 0, total: 3 }));
+  store.dispatch(presetsActions.loaded({ presets: [] }));
+  store.dispatch(planActions.lastRunLoaded({ run: null }));
   fixture = TestBed.createComponent(RunDock);
   sent = [];
   const dispatch = store.dispatch.bind(store);
@@ -39,7 +42,7 @@ async function after(...actions: Action[]): Promise<HTMLElement> {
 const textIn = (page: HTMLElement, css: string) => page.querySelector(css)?.textContent?.trim();
 const buttons = (page: HTMLElement) => [...page.querySelectorAll('button, a')].map((one) => one.textContent?.trim());
 const planOf = (outputs: PlannedOutput[], more: Parameters<typeof planView>[1] = {}) =>
-  planActions.planned({ view: planView(outputs, more) });
+  planActions.planned({ basis: TestBed.inject(Store).selectSignal(selectBasis)(), view: planView(outputs, more) });
 const runOf = (outputs: Output[], more: Parameters<typeof runDetail>[1] = {}) =>
   planActions.lastRunLoaded({ run: runDetail(outputs, more) });
 
@@ -64,8 +67,13 @@ describe('the dock', () => {
       'Run: rename 4, remove 1',
     ]);
     await after(setActions.loaded({ set: sampleSet({ id: 's', copies: 'go' }) }));
+    // Of another choice nothing is known until it is planned.
+    expect([textIn(page, 'strong'), textIn(page, '.run')]).toEqual(['Working out what will come out …', 'Run']);
+    expect(page.querySelector<HTMLButtonElement>('.run')!.disabled).toBe(true);
+    await after(planOf([], { earlier }));
     expect(textIn(page, '.run')).toBe('Run: rename 4, remove 4');
     await after(setActions.loaded({ set: sampleSet({ id: 's', keepsEarlier: true }) }));
+    await after(planOf([], { earlier }));
     expect(textIn(page, 'strong')).toBe('Nothing to run');
   });
 
@@ -82,7 +90,7 @@ describe('the dock', () => {
     const outputs = [sampleOutput(1, { state: 'done', bytes: 700 }), sampleOutput(2, { state: 'running' }), sampleOutput(3)];
     const page = await after(planOf([planned(1), planned(2), planned(3)]), runOf(outputs));
     expect(textIn(page, 'strong')).toBe('1 of 3');
-    expect(textIn(page, '.detail')).toBe('beginning; now 2.jpg');
+    expect(textIn(page, '.detail')).toBe('now 2.jpg');
     expect(buttons(page)).toEqual(['Pause', 'Cancel']);
     page.querySelector<HTMLElement>('button')!.click();
     expect(sent.at(-1)).toEqual(planActions.pausePressed({ runId: 'run' }));
@@ -90,7 +98,7 @@ describe('the dock', () => {
     expect(textIn(page, 'strong')).toBe('1 of 3, paused');
     expect(buttons(page)).toEqual(['Go on', 'Cancel']);
     await after(runOf(outputs, { stopping: true }));
-    expect(textIn(page, '.detail')).toBe('cancelled; what has begun is coming to its end');
+    expect(textIn(page, 'strong')).toBe('1 of 3, cancelled: what had been begun is coming to its end');
     expect([...page.querySelectorAll('button')].every(({ disabled }) => disabled)).toBe(true);
   });
 
@@ -104,7 +112,7 @@ describe('the dock', () => {
     expect(buttons(page)).toContain('Record');
     const again = [...page.querySelectorAll('button')].find((one) => one.textContent?.includes('Try the 1 failed again'))!;
     again.click();
-    expect(sent.at(-1)).toEqual(planActions.runPressed({ only: { pairs: [{ masterId: 'm2', presetId: 'p1' }] } }));
+    expect(sent.at(-1)).toEqual(planActions.runPressed({ only: { pairs: [{ masterId: 'm2', presetId: 'p1', part: '' }] } }));
   });
 
   it('runs nothing where nothing can be written', async () => {

@@ -1,13 +1,13 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, type OnDestroy, signal, untracked } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
-import { endSentence, staleSentence } from '@rundle/core';
+import { type Master, staleSentence } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzProgressModule } from 'ng-zorro-antd/progress';
 import { counted, duration, weight } from '../look/figures';
 import { setFeature } from '../set/set.store';
-import { totalsOf } from './cells';
-import { planActions, planFeature, type RunOnly, selectMoves } from './plan.store';
+import { type Cell, totalsOf } from './cells';
+import { planActions, planFeature, type Progress, type RunOnly, selectIsPlanned, selectMoves } from './plan.store';
 
 /** The dock below the run sheet: what pressing Run does, then how far it is, then what came of it. */
 @Component({
@@ -19,30 +19,30 @@ import { planActions, planFeature, type RunOnly, selectMoves } from './plan.stor
       <strong class="figures">{{ headline() }}</strong>
       <span class="soft figures detail">{{ detail() }}</span>
     </div>
-    @if (progress()?.running) {
+    @if (progress()?.isOpen) {
       <nz-progress [nzPercent]="percent()" [nzShowInfo]="false" nzStrokeLinecap="square" />
-      @if (progress()?.paused) {
+      @if (progress()?.stage === 'paused') {
         <button nz-button nzType="primary" (click)="resume()">Go on</button>
       } @else {
-        <button nz-button [disabled]="progress()?.stopping" (click)="pause()">Pause</button>
+        <button nz-button [disabled]="progress()?.stage === 'stopping'" (click)="pause()">Pause</button>
       }
-      <button nz-button [disabled]="progress()?.stopping" (click)="cancel()">Cancel</button>
+      <button nz-button [disabled]="progress()?.stage === 'stopping'" (click)="cancel()">Cancel</button>
     } @else {
       <span class="space"></span>
       @if (ended(); as run) {
         <a nz-button [routerLink]="['/runs', run.id]">Record</a>
       }
-      @if (failedPairs().length) {
+      @if (failedPairs().length && isPlanned()) {
         <button nz-button [disabled]="busy()" (click)="start({ pairs: failedPairs() })">
           Try the {{ failedPairs().length }} failed again
         </button>
       }
-      @if (selectedFiles(); as files) {
+      @if (isPlanned() && selectedFiles(); as files) {
         <button nz-button [disabled]="busy() || blocked()" (click)="start({ masterIds: selectedIds() })">Run selected: {{ files }}</button>
       }
-      @if (totals().files || moves()) {
+      @if (isPlanned() && (totals().files || moves())) {
         <button nz-button nzType="primary" class="run" [disabled]="busy() || blocked()" (click)="start({})">{{ runWords() }}</button>
-      } @else if (totals().upToDate) {
+      } @else if (isPlanned() && totals().upToDate) {
         <a nz-button nzType="primary" routerLink="../hand-over">Hand over</a>
       } @else {
         <button nz-button nzType="primary" class="run" disabled>Run</button>
@@ -98,30 +98,30 @@ export class RunDock implements OnDestroy {
   protected readonly progress = this.store.selectSignal(planFeature.selectProgress);
   protected readonly totals = this.store.selectSignal(planFeature.selectTotals);
   protected readonly busy = this.store.selectSignal(planFeature.selectBusy);
+  private readonly refusal = this.store.selectSignal(planFeature.selectSentence);
+  /** Before that nothing is known of what a run would do. */
+  protected readonly isPlanned = this.store.selectSignal(selectIsPlanned);
   private readonly cells = this.store.selectSignal(planFeature.selectCells);
   private readonly run = this.store.selectSignal(planFeature.selectRun);
   private readonly timeMs = this.store.selectSignal(planFeature.selectTimeMs);
   private readonly rough = this.store.selectSignal(planFeature.selectRough);
   private readonly placeProblem = this.store.selectSignal(planFeature.selectPlaceProblem);
-  private readonly masterBytes = this.store.selectSignal(setFeature.selectBytes);
+  private readonly masters = this.store.selectSignal(setFeature.selectMasters);
   protected readonly selectedIds = this.store.selectSignal(setFeature.selectSelected);
   private readonly now = signal(Date.now());
   private readonly ticking = setInterval(() => this.now.set(Date.now()), 1000);
-  /** When this page saw the run go on, and how far it was then: by these its pace is told, whatever pauses there were. */
-  private readonly since = signal<{ runId: string; at: number; ended: number } | null>(null);
+  /** How far this page saw the run, and when, of the last while: by these its present pace is told, whatever pauses there were. */
+  private readonly seen = signal<{ runId: string; steps: readonly { at: number; past: number }[] } | null>(null);
 
   protected readonly blocked = computed(() => this.placeProblem() !== null);
   protected readonly ended = computed(() => {
     const run = this.run();
-    return run && !this.progress()?.running ? run : null;
+    return run && !this.progress()?.isOpen ? run : null;
   });
-  protected readonly percent = computed(() => {
-    const progress = this.progress();
-    return progress ? Math.round((100 * progress.ended) / Math.max(1, progress.total)) : 0;
-  });
+  protected readonly percent = computed(() => Math.round(100 * (this.progress()?.share ?? 0)));
 
   protected readonly failedPairs = computed(() =>
-    [...this.cells().values()].filter(({ tried }) => tried).map(({ masterId, presetId }) => ({ masterId, presetId })),
+    [...this.cells().values()].filter(({ tried }) => tried).map(({ masterId, presetId, part }) => ({ masterId, presetId, part })),
   );
   /** Files of the pictures that are selected; 0 where all of the run is. */
   protected readonly selectedFiles = computed(() => {
@@ -148,20 +148,24 @@ export class RunDock implements OnDestroy {
   protected readonly headline = computed(() => {
     const progress = this.progress();
     const { files, bytes, upToDate, failed } = this.totals();
-    if (progress?.running) return `${progress.ended} of ${progress.total}${progress.paused ? ', paused' : ''}`;
+    if (progress?.isOpen) return progress.words;
+    if (!this.isPlanned()) return 'Working out what will come out …';
+    if (this.refusal()) return 'Not planned yet';
     if (this.busy() && !files) return 'One moment …';
     if (!files && this.moves()) return `Nothing to make; earlier files: ${this.movesInWords()}`;
     if (files) return `${counted(files, 'file')}, about ${weight(bytes)}, about ${duration(this.timeMs() / 1000)}`;
-    if (progress && this.ended()) return endSentence(progress, progress.why);
+    if (progress && this.ended()) return progress.words;
     return upToDate && !failed ? `All ${upToDate} files are up to date` : 'Nothing to run';
   });
 
   protected readonly detail = computed(() => {
     const progress = this.progress();
-    if (progress?.running) return this.underWay(progress);
+    if (progress?.isOpen) return this.underWay(progress);
+    if (!this.isPlanned()) return '';
     const { files, replaces, replacedAt, stale, upToDate, upToDateBytes } = this.totals();
-    if (!files) return upToDate ? `${weight(this.masterBytes())} of masters became ${weight(upToDateBytes)}` : '';
-    const last = this.run()?.state === 'cancelled' && progress ? `the last run: ${endSentence(progress, progress.why)}` : '';
+    const mastersOf = (...states: Cell['state'][]) => weight(this.weightOfMasters(states));
+    if (!files) return upToDate ? `${mastersOf('made')} of masters became ${weight(upToDateBytes)}` : '';
+    const last = this.run()?.state === 'cancelled' && progress ? `the last run: ${progress.words}` : '';
     const parts = [
       last,
       staleSentence(stale, upToDate + stale.length) ?? '',
@@ -173,31 +177,48 @@ export class RunDock implements OnDestroy {
     const weighing = rough
       ? `; ${counted(rough, 'picture')} still being weighed, ${rough === 1 ? 'its weight is' : 'their weights are'} rough`
       : '';
-    return (parts.length ? parts.join('; ') : `from ${weight(this.masterBytes())} of masters`) + weighing;
+    return (parts.length ? parts.join('; ') : `from ${mastersOf('planned', 'waiting', 'running')} of masters`) + weighing;
   });
 
-  private underWay({ paused, stopping, doing, ended, total }: NonNullable<ReturnType<typeof this.progress>>): string {
-    if (stopping) return 'cancelled; what has begun is coming to its end';
-    if (paused)
-      return doing.length ? `what has begun is coming to its end: ${doing.join(', ')}` : 'nothing is being done; go on whenever you like';
-    const pace = this.pace(ended);
-    const now = doing.length ? `; now ${doing.slice(0, 2).join(', ')}` : '';
-    return pace ? `${pace.toFixed(1)} a second, about ${duration((total - ended) / pace)} left${now}` : `beginning${now}`;
+  /** Of the pictures whose cells are in one of these states, bytes: each picture counts once. */
+  private weightOfMasters(states: readonly Cell['state'][]): number {
+    const ids = new Set([...this.cells().values()].filter(({ state }) => states.includes(state)).map(({ masterId }) => masterId));
+    return this.masters().reduce((sum: number, { id, bytes }: Master) => sum + (ids.has(id) ? bytes : 0), 0);
   }
 
-  /** Outputs a second since this page saw the run go on. */
-  private pace(ended: number): number {
-    const since = this.since();
-    return since ? Math.max(0, ended - since.ended) / Math.max(1, (this.now() - since.at) / 1000) : 0;
+  private underWay({ stage, doing, past, of }: Progress): string {
+    const now = doing.length ? `now ${doing.slice(0, 2).join(', ')}` : '';
+    switch (stage) {
+      case 'waiting':
+        return 'other runs go first; under Runs their order can be changed';
+      case 'stopping':
+        return now;
+      case 'paused':
+        return doing.length ? `what has begun is coming to its end: ${doing.join(', ')}` : 'nothing is being done; go on whenever you like';
+      default: {
+        const pace = this.pace(past);
+        const left = pace ? `${pace.toFixed(1)} a second, about ${duration((of - past) / pace)} left` : '';
+        return [left, now].filter(Boolean).join('; ');
+      }
+    }
+  }
+
+  /** Outputs a second at present. */
+  private pace(past: number): number {
+    const first = this.seen()?.steps[0];
+    return first ? Math.max(0, past - first.past) / Math.max(1, (this.now() - first.at) / 1000) : 0;
   }
 
   constructor() {
     effect(() => {
-      const run = this.run();
-      const goesOn = run?.state === 'running';
-      const since = untracked(this.since);
-      if (!goesOn) this.since.set(null);
-      else if (since?.runId !== run.id) this.since.set({ runId: run.id, at: Date.now(), ended: untracked(this.progress)?.ended ?? 0 });
+      const [run, progress] = [this.run(), this.progress()];
+      const before = untracked(this.seen);
+      if (run?.state !== 'running' || !progress) return this.seen.set(null);
+      const step = { at: Date.now(), past: progress.past };
+      const steps = before?.runId === run.id ? before.steps : [];
+      // The last step before the window stays, so that there is something to count from.
+      const from = steps.findLastIndex(({ at }) => at < step.at - PACE_WINDOW);
+      this.seen.set({ runId: run.id, steps: [...steps.slice(Math.max(0, from)), ...(steps.at(-1)?.past === step.past ? [] : [step])] });
     });
   }
 
@@ -225,6 +246,9 @@ export class RunDock implements OnDestroy {
     this.store.dispatch(planActions.resumePressed({ runId }));
   }
 }
+
+/** Over how long the pace is told, ms: a machine that gets busy, or free, is told so soon. */
+const PACE_WINDOW = 30_000;
 
 /** "Tuesday" of the last days, else "3 June". */
 function dayOf(at: string): string {

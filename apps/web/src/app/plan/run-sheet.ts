@@ -14,17 +14,24 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
-import type { Master } from '@rundle/core';
+import { type Master, outputKey } from '@rundle/core';
 import { NzIconModule } from 'ng-zorro-antd/icon';
 import { thumbnailUrl } from '../api/api';
 import { WeightPipe } from '../look/figures';
-import { type Cell, cellKey } from './cells';
+import { type Cell, cellOfFiles } from './cells';
 import { RunCell } from './run-cell';
 
-/** A preset as a column of the run sheet. */
+/** A preset, or one of the files that it makes, as a column of the run sheet. */
 export interface SheetColumn {
   id: string;
+  presetId: string;
   title: string;
+  /** The files of a picture that it tells of; one, unless the preset makes several and they are folded into one column. */
+  parts: readonly string[];
+  /** What its one of several files is called; null: it tells of all. */
+  part: string | null;
+  /** Whether it stands for several files, or is the first of their columns; null: neither. */
+  fold: 'closed' | 'open' | null;
   /** What is varied of it this once; empty: nothing. */
   once: string;
   total: string;
@@ -76,15 +83,27 @@ interface Spot {
               [attr.data-spot]="'0 ' + (at + 1)"
               [tabindex]="isAt(0, at + 1) ? 0 : -1"
               [title]="'Vary ' + column.title + ' this once'"
-              (click)="headed.emit(column.id)"
+              (click)="headed.emit(column.presetId)"
               (focus)="spot.set({ row: 0, column: at + 1 })"
             >
-              <strong>{{ column.title }}</strong>
+              <strong>{{ column.part ?? column.title }}</strong>
               @if (column.once) {
                 <span class="once">{{ column.once }}</span>
               }
               <span class="soft figures">{{ column.total }}</span>
             </button>
+            @if (column.fold; as fold) {
+              <button
+                type="button"
+                class="fold"
+                [attr.aria-expanded]="fold === 'open'"
+                [attr.aria-label]="column.title + ': a column for each file'"
+                [title]="fold === 'open' ? 'Fold into one column' : 'A column for each file'"
+                (click)="folded.emit(column.presetId)"
+              >
+                {{ fold === 'open' ? 'fold' : 'unfold' }}
+              </button>
+            }
           </span>
         }
       </div>
@@ -144,6 +163,8 @@ export class RunSheet {
   readonly came = output<Cell | null>();
   /** A column's head was pressed. */
   readonly headed = output<string>();
+  /** Its files shall have a column each, or one together. */
+  readonly folded = output<string>();
   readonly picked = output<{ masterId: string; range: boolean }>();
 
   protected readonly thumbnail = thumbnailUrl;
@@ -177,7 +198,10 @@ export class RunSheet {
         at: from + index,
         // A row that has gone out at one end comes in at the other as it is, with other words: far cheaper than a new one.
         slot: (from + index) % (to - from),
-        cells: columns.map(({ id }) => cells.get(cellKey(master.id, id)) ?? null),
+        cells: columns.map(({ presetId, parts }) => {
+          const own = parts.flatMap((part) => cells.get(outputKey({ masterId: master.id, presetId, part })) ?? []);
+          return cellOfFiles(own);
+        }),
       }));
   });
 

@@ -1,4 +1,13 @@
-import { type MadeFile, NONE_EARLIER, type Output, type PlannedOutput, type PlanView, type Run, type RunDetail } from '@rundle/core';
+import {
+  type MadeFile,
+  NONE_EARLIER,
+  type Output,
+  type PlannedOutput,
+  type PlanView,
+  type Run,
+  runCounts,
+  type RunDetail,
+} from '@rundle/core';
 
 /*
  * Plans and runs for tests.
@@ -8,12 +17,14 @@ export const planned = (n: number, more: Partial<Extract<PlannedOutput, { status
   status: 'planned',
   masterId: `m${n}`,
   presetId: 'p1',
+  part: '',
   target: 'Lanterns',
   folder: 'web',
   fileName: `${n}.jpg`,
   width: 900,
   height: 600,
   expectedBytes: 1000,
+  guessedBytes: 1000,
   expectedMs: 500,
   replaces: false,
   made: null,
@@ -39,6 +50,7 @@ export const sampleOutput = (n: number, more: Partial<Output> = {}): Output =>
     runId: 'run',
     masterId: `m${n}`,
     presetId: 'p1',
+    part: '',
     presetVersion: 1,
     state: 'planned',
     target: 'Lanterns',
@@ -67,7 +79,7 @@ export const sampleRun = (more: Partial<Run> = {}): Run => ({
   line: 1,
   place: { kind: 'own' },
   once: {},
-  counts: { total: 3, done: 0, failed: 0, skipped: 0, cancelled: 0, bytes: 0 },
+  counts: { ...runCounts([]), total: 3 },
   stopping: false,
   ...more,
 });
@@ -84,6 +96,7 @@ export const planView = (outputs: PlannedOutput[] = [], more: Partial<PlanView> 
   credits: [],
   timeMs: 4000,
   rough: 0,
+  unseen: 0,
   freeBytes: null,
   path: '/data/outputs/Lanterns',
   placeProblem: null,

@@ -24,14 +24,14 @@ export type Editor = { label: string; help: string } & (
 
 /** What differs from server to server. */
 export interface Offered {
-  /** The studio's; those that have been checked can be chosen. */
-  watermarks: readonly StoredWatermark[];
+  /** The studio's; those that have been checked can be chosen. Null: not known yet. */
+  watermarks: readonly StoredWatermark[] | null;
   /** Types that cannot be written are not offered. */
   fileTypes: readonly OfferedFileType[];
 }
 
 /** Until the server has told. */
-export const NOTHING_YET: Offered = { watermarks: [], fileTypes: [] };
+export const NOTHING_YET: Offered = { watermarks: null, fileTypes: [] };
 
 /**
  * The editor of a field, as the field describes itself.
@@ -64,9 +64,9 @@ const isWritable =
   ({ value }: Suggestion<unknown>): boolean =>
     fileTypes.find(({ type }) => type === value)?.ready ?? true;
 
-function watermarkOptions(path: FieldPath, watermarks: readonly StoredWatermark[]): Suggestion<unknown>[] {
-  const ready = watermarks.filter(({ state }) => state === 'ready');
-  const none = { value: null, label: ready.length ? 'No watermark' : 'No watermark (make one under Watermarks)' };
+function watermarkOptions(path: FieldPath, watermarks: readonly StoredWatermark[] | null): Suggestion<unknown>[] {
+  const ready = watermarks?.filter(({ state }) => state === 'ready') ?? [];
+  const none = { value: null, label: watermarks && !ready.length ? 'No watermark (make one under Watermarks)' : 'No watermark' };
   return [none, ...ready.map(({ id, title }) => ({ value: path === 'mark' ? { ...NEW_MARK, watermark: id } : id, label: title }))];
 }
 

@@ -17,6 +17,11 @@ export const EXPLANATIONS: Readonly<Record<Part, Explanation>> = {
       'The governed edge becomes exactly as long as it says, the other follows. Averaging in linear light keeps small lights as bright as they were; encoded values are what most are used to.',
     picture: { file: 'light.webp', left: 'encoded values', right: 'linear light' },
   },
+  tone: {
+    sentences:
+      'A few values for pictures that are finished, but a little too dark or too flat where they will be seen. They are worked out before colours are converted; what one picture needs beside the others is decided with that picture, and added.',
+    picture: null,
+  },
   colour: {
     sentences:
       'Browsers and phones expect sRGB; colours of another space look dull where the profile is not read. Saturated light that sRGB cannot hold is brought to its edge.',
@@ -24,13 +29,18 @@ export const EXPLANATIONS: Readonly<Record<Part, Explanation>> = {
   },
   sharpen: {
     sentences:
-      'Making a picture smaller makes it soft, and sharpening on the finished pixels brings edges back. Radius is how far from an edge it reaches, amount how strong it is; too much draws rims.',
+      'Making a picture smaller makes it soft, and sharpening on the finished pixels brings edges back. Radius is how far from an edge it reaches, amount how strong it is; too much draws halos: bright and dark lines.',
     picture: { file: 'sharpen.webp', left: 'not sharpened', right: 'amount 0.7, radius 0.8' },
   },
   mark: {
     sentences:
       'A watermark lies over the finished picture, as large as its share of the short edge says, so that it looks the same on every picture. A border is added outside, and makes the file that much larger.',
     picture: { file: 'mark.webp', left: 'as it is', right: 'with a watermark' },
+  },
+  print: {
+    sentences:
+      'A large print can be divided into panels that hang side by side, each a file of its own. On canvas, edges are added outside the picture, which bend round the frame: nothing of the picture itself is lost there.',
+    picture: null,
   },
   file: {
     sentences:

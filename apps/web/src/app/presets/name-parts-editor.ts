@@ -1,7 +1,7 @@
 import { type CdkDragDrop, DragDropModule, moveItemInArray } from '@angular/cdk/drag-drop';
-import { ChangeDetectionStrategy, Component, input, linkedSignal, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, input, linkedSignal, output } from '@angular/core';
 import { FormsModule } from '@angular/forms';
-import { type NamePart, NamePart as NamePartSchema, partLabel } from '@rundle/core';
+import { type NamePart, NamePart as NamePartSchema, partLabel, type Preset } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzIconModule } from 'ng-zorro-antd/icon';
 import { NzInputModule } from 'ng-zorro-antd/input';
@@ -18,6 +18,13 @@ const KINDS: readonly { label: string; make: NamePart }[] = [
   { label: 'Height', make: { part: 'height' } },
   { label: 'Creator', make: { part: 'creator' } },
 ];
+
+/** Those that say something only where a preset makes several files of a picture. */
+const OF_SIZES = { label: 'Size', make: { part: 'size' } } as const;
+const OF_PANELS = [
+  { label: 'Row', make: { part: 'row' } },
+  { label: 'Column', make: { part: 'column' } },
+] as const;
 
 /** The parts of a name in their order: dragged, added, taken out, and typed into. Under it stand examples, made anew with every change. */
 @Component({
@@ -111,7 +118,7 @@ const KINDS: readonly { label: string; make: NamePart }[] = [
         }
       </div>
       <div class="offered" role="group" aria-label="Add a part">
-        @for (kind of kinds; track kind.label) {
+        @for (kind of kinds(); track kind.label) {
           <button type="button" [attr.aria-label]="'Add ' + kind.label" (click)="add(kind.make)">+ {{ kind.label }}</button>
         }
         <button nz-button nzSize="small" type="button" (click)="closed.emit()">Done</button>
@@ -187,7 +194,11 @@ export class NamePartsEditor {
   readonly parts = input.required<NamePart[]>();
   readonly changed = output<NamePart[]>();
   readonly closed = output();
-  protected readonly kinds = KINDS;
+  readonly preset = input.required<Preset>();
+  protected readonly kinds = computed(() => {
+    const { size, panels } = this.preset();
+    return [...KINDS, ...(size.sizes.length ? [OF_SIZES] : []), ...(panels ? OF_PANELS : [])];
+  });
   protected readonly label = partLabel;
   protected readonly draft = linkedSignal(() => this.parts());
 

@@ -25,7 +25,7 @@ import {
   type Problem,
   type SizeRung,
   type StoredPreset,
-  StudioDetails,
+  type StudioDetails,
 } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
@@ -41,7 +41,7 @@ import { SampleSource } from '../bench/sample-source';
 import { SetForecast } from '../bench/set-forecast';
 import { Travel } from '../library/travel';
 import { type Draft, Drafts, NEW, newPreset } from './drafts';
-import { NOTHING_YET } from './editors';
+import { NOTHING_YET, type Offered } from './editors';
 import { EXPLANATIONS } from './explanations';
 import { freeTitle } from './free-title';
 import { withValue } from './paths';
@@ -53,9 +53,11 @@ import { Versions } from './versions';
 const NAMES: Record<Part, string> = {
   applies: 'Pictures',
   size: 'Size',
+  tone: 'Tone',
   colour: 'Colour',
   sharpen: 'Sharpness',
   mark: 'Mark',
+  print: 'Print',
   file: 'File',
   metadata: 'Metadata',
   name: 'Name',
@@ -123,9 +125,9 @@ export class PresetPage {
   protected readonly part = signal<Part>('file');
   protected readonly rung = computed<PixelRung>(() => PIXEL_RUNGS.find((rung) => rung === this.part()) ?? 'file');
 
-  protected readonly here = signal(NOTHING_YET);
-  /** What fills missing rights. */
-  protected readonly studio = signal(StudioDetails.parse({}));
+  protected readonly here = signal<Offered>(NOTHING_YET);
+  /** What fills missing rights; null: not known yet. */
+  protected readonly studio = signal<StudioDetails | null>(null);
   protected readonly showsVersions = signal(false);
   /** The part whose explanation is open. */
   protected readonly explained = signal<Part | null>(null);
@@ -135,12 +137,14 @@ export class PresetPage {
   protected readonly parts = computed(() => {
     const draft = this.draft();
     if (!draft) return [];
-    const sentences = presetSentences(draft, this.here().watermarks.find(({ id }) => id === draft.mark?.watermark)?.title);
+    const { watermarks } = this.here();
+    const sentences = presetSentences(draft, watermarks ? watermarks.find(({ id }) => id === draft.mark?.watermark)?.title : '…');
     return PARTS.map((part) => ({ part, name: NAMES[part], pieces: sentences[part] }));
   });
 
   /** Whether a pointer is down on a part. */
   protected isPressed = false;
+  protected readonly isHeld = signal(false);
   private readonly injector = inject(Injector);
 
   constructor() {
@@ -170,6 +174,11 @@ export class PresetPage {
   /** The focus has come by key; by a press it comes before the press is over, and what is being pressed must not move away meanwhile. */
   protected focused(part: Part): void {
     if (!this.isPressed) this.part.set(part);
+  }
+
+  /** While something is being typed or chosen, nothing that comes by itself moves the ladder. */
+  protected hold(focused: EventTarget | null): void {
+    this.isHeld.set(focused instanceof Element && focused.closest('input, nz-select, rd-name-parts') !== null);
   }
 
   /** After the click that may follow. */

@@ -117,9 +117,9 @@ export class SizeHelper {
   /** "Harbour: 38 become 1920 × 1280, 7 become 1280 × 1920; 2 stay smaller." */
   protected readonly becomes = computed(() => {
     const forecast = this.forecast();
-    if (!forecast || forecast.pictures === 0) return null;
+    if (!forecast || forecast.files === 0) return null;
     const first = forecast.sizes.slice(0, 3);
-    const rest = forecast.pictures - first.reduce((sum, { pictures }) => sum + pictures, 0);
+    const rest = forecast.files - first.reduce((sum, { pictures }) => sum + pictures, 0);
     const sizes = first.map(({ width, height, pictures }) => `${pictures} at ${width} × ${height}`);
     const smaller = forecast.smaller
       ? `; ${counted(forecast.smaller, 'picture')} ${forecast.smaller === 1 ? 'stays' : 'stay'} smaller`

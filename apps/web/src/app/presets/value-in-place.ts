@@ -118,7 +118,7 @@ import { NamePartsEditor } from './name-parts-editor';
           />
         }
         @case ('name-parts') {
-          <rd-name-parts [parts]="parts()" (changed)="changed.emit($event)" (closed)="close()" />
+          <rd-name-parts [parts]="parts()" [preset]="preset()" (changed)="changed.emit($event)" (closed)="close()" />
         }
       }
     }

@@ -1,5 +1,5 @@
-import { ChangeDetectionStrategy, Component, inject, input } from '@angular/core';
-import { Once, onceWith, type TileValues, varied } from '@rundle/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
+import { isOfAllParts, Once, onceWith, type TileValues, variedPart } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { VaryPreset } from '../set/vary-preset';
 import { ProofChoice } from './proof-choice';
@@ -10,8 +10,20 @@ import { ProofChoice } from './proof-choice';
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [NzButtonModule],
   template: `
-    <button nz-button nzSize="small" nzType="primary" type="button" (click)="useOnce()">Use this for this set</button>
-    <button nz-button nzSize="small" type="button" (click)="useForGood()">Save as version {{ (choice.stored()?.version ?? 0) + 1 }}</button>
+    <button
+      nz-button
+      nzSize="small"
+      nzType="primary"
+      type="button"
+      [disabled]="!isReady() || !canVary()"
+      [attr.title]="canVary() ? null : 'What a size of a family has of its own is changed in the preset'"
+      (click)="useOnce()"
+    >
+      Use this for this set
+    </button>
+    <button nz-button nzSize="small" type="button" [disabled]="!isReady()" (click)="useForGood()">
+      Save as version {{ (choice.stored()?.version ?? 0) + 1 }}
+    </button>
   `,
   styles: `
     :host {
@@ -25,7 +37,13 @@ export class AdoptBar {
   readonly values = input.required<TileValues | Once>();
   /** The values in words. */
   readonly says = input.required<string>();
+  /** Whether what is adopted is what is seen; nothing is adopted unseen. */
+  readonly isReady = input(true);
   protected readonly choice = inject(ProofChoice);
+  protected readonly canVary = computed(() => {
+    const stored = this.choice.stored();
+    return stored !== null && isOfAllParts(stored.preset, this.choice.part(), Once.parse(this.values()));
+  });
   private readonly vary = inject(VaryPreset);
 
   protected useOnce(): void {
@@ -38,7 +56,7 @@ export class AdoptBar {
   protected useForGood(): void {
     const [set, stored, values] = [this.choice.set(), this.choice.stored(), Once.parse(this.values())];
     if (!set || !stored) return;
-    this.vary.save(stored, varied(stored.preset, values)).subscribe(() => {
+    this.vary.save(stored, variedPart(stored.preset, this.choice.part(), values)).subscribe(() => {
       // What is the preset's own now is no variation any more.
       const gone = [...Object.keys(values), ...('match' in values ? ['quality'] : []), ...('quality' in values ? ['match'] : [])];
       const rest = Object.fromEntries(Object.entries(this.choice.once() ?? {}).filter(([id]) => !gone.includes(id)));

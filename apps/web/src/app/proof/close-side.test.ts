@@ -9,6 +9,7 @@ import { CloseSide, type SideWish } from './close-side';
 const preset = Preset.parse({ kind: 'rundle.preset', version: 1, title: 'Web' });
 const wish = (x: number): SideWish => ({
   masterId: 'm',
+  decided: '',
   preset,
   upTo: 'file',
   view: { kind: 'part', x, y: 0.5, size: { width: 10, height: 10 } },
@@ -73,6 +74,24 @@ describe('a side of a close look', () => {
     await decoded(0);
     expect(one.shown()?.wish.view.x).toBe(0.2);
     expect(revoked).toEqual(['blob:1']);
+  });
+
+  it('is what is wanted only once its own picture is there, and an elsewhere of it meanwhile', async () => {
+    const one = side();
+    await want(one, 0.1);
+    expect(one.match()).toBe('other');
+    await answer(0);
+    await decoded(0);
+    expect(one.match()).toBe('wanted');
+    one.want(wish(0.3));
+    expect(one.match()).toBe('elsewhere');
+    one.want({ ...wish(0.3), masterId: 'next' });
+    expect(one.match()).toBe('other');
+    await vi.advanceTimersByTimeAsync(50);
+    await answer(1);
+    expect(one.match()).toBe('other');
+    await decoded(1);
+    expect(one.match()).toBe('wanted');
   });
 
   it('is asked for once out of the whole file where it could only be expected, and not where it is true', async () => {

@@ -1,16 +1,13 @@
-import { type DestroyRef, signal } from '@angular/core';
-import type { PixelRung, Preset, SampleFacts, SampleOverlay, SampleView } from '@rundle/core';
+import { computed, type DestroyRef, signal } from '@angular/core';
+import type { SampleFacts, SampleView } from '@rundle/core';
 import { catchError, concat, debounceTime, defer, EMPTY, type Observable, of, Subject, switchMap } from 'rxjs';
 import { sentenceOf } from '../api/problem-of';
 import type { SampleAnswer, SampleApi } from '../api/sample';
+import { askedFor, type Match, matchOf, type PictureAsked } from '../look/asked';
 
 /** What a side shows. */
-export interface SideWish {
-  masterId: string;
-  preset: Preset;
-  upTo: PixelRung;
+export interface SideWish extends PictureAsked {
   view: Extract<SampleView, { kind: 'part' }>;
-  overlay: SampleOverlay | null;
 }
 
 /** A picture that is there. */
@@ -27,6 +24,12 @@ const QUIET = 40;
 export class CloseSide {
   readonly shown = signal<ShownSide | null>(null);
   readonly problem = signal<string | null>(null);
+  private readonly wish = signal<SideWish | null>(null);
+  /** Whether what is shown is what is wanted. */
+  readonly match = computed((): Match => {
+    const [shown, wish] = [this.shown(), this.wish()];
+    return matchOf(shown && askedFor(shown.wish), wish && askedFor(wish));
+  });
   private readonly wishes = new Subject<SideWish | null>();
   private last = '';
 
@@ -52,6 +55,8 @@ export class CloseSide {
     const key = JSON.stringify(wish);
     if (key === this.last) return;
     this.last = key;
+    this.wish.set(wish);
+    this.problem.set(null);
     this.wishes.next(wish);
   }
 
@@ -63,7 +68,7 @@ export class CloseSide {
       );
     const isOpen = () => {
       const shown = this.shown();
-      return shown?.wish === wish && wish.overlay === null && wish.upTo === 'file' && shown.facts.expected.length > 0;
+      return shown?.wish === wish && !wish.overlay && wish.upTo === 'file' && shown.facts.expected.length > 0;
     };
     return concat(
       ask(false),

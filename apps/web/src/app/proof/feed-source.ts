@@ -1,18 +1,26 @@
 import { DestroyRef, inject, Injectable, signal } from '@angular/core';
-import type { FeedTrip, Preset } from '@rundle/core';
+import { type FeedTrip, type Preset, presetAndPart } from '@rundle/core';
 import { catchError, concatMap, debounceTime, from, of, Subject, switchMap, tap } from 'rxjs';
 import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
+import { decidedIn } from '../api/sample';
+import type { Asked } from '../look/asked';
 
 /** What is known of a picture on its way through a feed; both null: it has not come back yet. */
 export interface TripState {
+  /** What was sent, and to what. */
+  asked: Asked;
   trip: FeedTrip | null;
   problem: string | null;
 }
 
 /** What is sent to a feed. */
 export interface FeedWish {
+  /** All that decides about what comes back. */
+  what: string;
   masterId: string;
+  /** What is decided about it, as JSON. */
+  decided: string;
   feed: string;
   /** By what they are known. */
   presets: readonly { key: string; preset: Preset }[];
@@ -32,16 +40,17 @@ export class FeedSource {
     const sending = this.wishes
       .pipe(
         debounceTime(QUIET),
-        switchMap(({ masterId, feed, presets }) => from(presets).pipe(concatMap((one) => this.send(masterId, feed, one)))),
+        switchMap((wish) => from(wish.presets).pipe(concatMap((one) => this.send(wish, one)))),
       )
       .subscribe();
     inject(DestroyRef).onDestroy(() => sending.unsubscribe());
   }
 
-  private send(masterId: string, feed: string, { key, preset }: FeedWish['presets'][number]) {
-    return this.api.sendThroughFeed({ masterId, body: { preset, feed } }).pipe(
-      tap((trip) => this.put(key, { trip, problem: null })),
-      catchError((error: unknown) => of(this.put(key, { trip: null, problem: sentenceOf(error) }))),
+  private send({ what, masterId, decided, feed }: FeedWish, { key, preset }: FeedWish['presets'][number]) {
+    const asked = { what, where: key };
+    return this.api.sendThroughFeed({ masterId, body: { preset: presetAndPart(preset).preset, ...decidedIn(decided), feed } }).pipe(
+      tap((trip) => this.put(key, { asked, trip, problem: null })),
+      catchError((error: unknown) => of(this.put(key, { asked, trip: null, problem: sentenceOf(error) }))),
     );
   }
 

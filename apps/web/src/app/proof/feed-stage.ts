@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, DestroyRef, ElementRef, i
 import { addressOf, DIFFERENCE_FACTOR, ENDPOINTS, FEED_SIDES, type FeedSide, type FeedTrip } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { dragging } from '../bench/dragging';
+import { AwaitedPicture } from '../look/awaited-picture';
 import { takesKeys } from '../look/takes-keys';
 import { ViewChoices } from '../look/view-choices';
 import { moveByKeys } from './move-by-keys';
@@ -18,7 +19,7 @@ const WORDS: Record<FeedSide, string> = {
 @Component({
   selector: 'rd-feed-stage',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [NzButtonModule],
+  imports: [NzButtonModule, AwaitedPicture],
   host: { '(document:keydown)': 'key($event)' },
   template: `
     <div
@@ -36,7 +37,7 @@ const WORDS: Record<FeedSide, string> = {
             draggable="false"
             [class]="kind"
             [class.away]="kind !== side()"
-            [src]="addressOfSide(one, kind)"
+            [rdAwaited]="addressOfSide(one, kind)"
             [alt]="words[kind]"
             [style.width.px]="place()?.width"
             [style.height.px]="place()?.height"
@@ -45,6 +46,8 @@ const WORDS: Record<FeedSide, string> = {
           />
         }
         <span class="label">{{ words[side()] }}</span>
+      } @else {
+        <span class="label">On its way …</span>
       }
     </div>
     <div class="turn" role="group" aria-label="What is shown">

@@ -20,6 +20,7 @@ import {
   type Preset,
   type SampleOverlay,
   type TileValues,
+  partPreset,
   varied,
   withValues,
 } from '@rundle/core';
@@ -27,7 +28,9 @@ import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzSelectModule } from 'ng-zorro-antd/select';
 import { SampleApi } from '../api/sample';
 import { dragging } from '../bench/dragging';
+import { unfinished } from '../look/asked';
 import { SelectName } from '../look/select-name';
+import { spotsInWords } from '../look/spots-in-words';
 import { takesKeys } from '../look/takes-keys';
 import { TurnButtons } from '../look/turn-buttons';
 import { ViewChoices } from '../look/view-choices';
@@ -48,10 +51,10 @@ interface Showable {
 }
 
 const OVERLAYS: readonly { kind: SampleOverlay; name: string; what: string }[] = [
-  { kind: 'gamut', name: 'Colours out of reach', what: 'colours that the space of the output cannot hold' },
+  { kind: 'gamut', name: 'Out of gamut', what: 'colours that the space of the output cannot hold' },
   { kind: 'highlights', name: 'Clipped highlights', what: 'highlights clipped in at least one channel' },
   { kind: 'shadows', name: 'Clipped shadows', what: 'shadows clipped in at least one channel' },
-  { kind: 'halos', name: 'Rims', what: 'rims that sharpening draws' },
+  { kind: 'halos', name: 'Halos', what: 'halos that sharpening draws' },
   { kind: 'banding', name: 'Bands', what: 'banding that encoding has added' },
   { kind: 'blocks', name: 'Blocks', what: 'visible edges of JPEG blocks' },
   { kind: 'difference', name: 'Difference', what: `changed by encoding, drawn ${DIFFERENCE_FACTOR} times as strong` },
@@ -80,7 +83,7 @@ export class LookClosely {
     if (!stored || !preset) return [];
     const others = this.choice.presets().filter(({ id }) => id !== stored.id);
     return [
-      { id: 'master', name: 'The master, as large as the output', preset, upTo: 'colour' },
+      { id: 'master', name: 'The master, as large as the output', ...unfinished({ ...preset, tone: null }) },
       { id: 'output', name: `The output of “${stored.preset.title}”`, preset, upTo: 'file' },
       ...axisValues('amount', preset)
         .filter((value) => value !== AXES.amount.of(preset))
@@ -92,13 +95,13 @@ export class LookClosely {
       ...this.choice.earlier().map((one): Showable => ({
         id: `version ${one.version}`,
         name: `Version ${one.version} of it`,
-        preset: one.preset,
+        preset: partPreset(one.preset, this.choice.part()),
         upTo: 'file',
       })),
       ...others.map((one): Showable => ({
         id: one.id,
         name: `“${one.preset.title}”`,
-        preset: varied(one.preset, set?.once[one.id]),
+        preset: partPreset(varied(one.preset, set?.once[one.id]), ''),
         upTo: 'file',
       })),
     ];
@@ -125,25 +128,39 @@ export class LookClosely {
   private readonly marks = new CloseSide(inject(SampleApi), inject(DestroyRef));
   protected readonly layers = computed(() => {
     const [front, back] = this.sides.map((side, at) => this.placed(side.shown(), this.isBeside() ? at : 0));
-    return { front, back, marks: this.placed(this.marks.shown(), 0) };
+    const marks = this.marks.match() === 'other' ? null : this.placed(this.marks.shown(), 0);
+    return { front, back, marks };
   });
   protected readonly problem = computed(() => this.sides[0].problem() ?? this.sides[1].problem());
-  /** What is on top now, in words. */
-  protected readonly shows = computed(() => (this.showsBack() ? this.back() : this.front())?.name ?? '');
   /** What is on top is a value that the preset can get. */
   protected readonly adoptable = computed(() => (this.showsBack() ? this.back() : this.front())?.adoptable ?? null);
+  private readonly onTop = computed(() => (this.showsBack() ? this.sides[1] : this.sides[0]));
+  /** How each picture stands to what is wanted. */
+  protected readonly matches = computed(() => {
+    const [front, back] = this.sides.map(({ match }) => match());
+    return { front, back };
+  });
+  /** What is said beside the name of a side whose picture is not the one that is named. */
+  protected readonly awaited = computed(() => {
+    const [front, back] = this.sides.map(({ match, problem }) => (match() === 'other' && !problem() ? ': being made …' : ''));
+    return { front, back };
+  });
+  /** What is on top is what its name says. */
+  protected readonly isThere = computed(() => this.onTop().match() !== 'other');
   protected readonly truth = computed(() => {
-    const shown = (this.showsBack() ? this.sides[1] : this.sides[0]).shown();
+    const side = this.onTop();
+    const shown = side.shown();
+    if (side.match() === 'other') return 'being made …';
+    if (side.match() === 'elsewhere') return 'the rest of it is being made …';
     if (shown?.wish.upTo !== 'file') return '';
     return shown.facts.expected.length ? 'as expected; the whole file is being made' : 'pixel for pixel as in the file';
   });
   protected readonly marked = computed(() => {
     const [shown, kind] = [this.marks.shown(), this.overlay()];
     const about = OVERLAYS.find((one) => one.kind === kind);
-    if (!shown || !about || shown.wish.overlay !== kind) return '';
-    const share = shown.facts.spots ?? 0;
-    const percent = share > 0 && share < 0.001 ? 'less than 0.1' : String(Math.round(share * 1000) / 10);
-    return share === 0 ? `No ${about.what} here.` : `${percent} % of what is shown: ${about.what}.`;
+    if (!shown || !about) return '';
+    if (this.marks.match() !== 'wanted') return 'the marks are being made …';
+    return spotsInWords(shown.facts, about.what);
   });
   /** Device px of the screen for one of the file, in words. */
   protected readonly scale = computed(() => {
@@ -161,7 +178,11 @@ export class LookClosely {
       const size = { width: Math.max(1, Math.floor(wide * by)), height: Math.max(1, Math.floor(room.height * by)) };
       const view = { kind: 'part' as const, ...this.choice.centre(), size };
       const overlay = this.overlay() || null;
-      const wish = ({ preset, upTo }: Showable) => ({ masterId: master.id, preset, upTo, view, overlay: null });
+      // The master has no tone, neither that of the preset nor its own.
+      const wish = ({ id, preset, upTo }: Showable) => {
+        const decided = JSON.stringify(id === 'master' ? { ...master.overrides, tone: null } : master.overrides);
+        return { masterId: master.id, preset, decided, upTo, view, overlay: null };
+      };
       untracked(() => {
         this.sides[0].want(wish(front));
         this.sides[1].want(wish(back));

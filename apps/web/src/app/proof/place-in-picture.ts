@@ -5,6 +5,8 @@ import { NzButtonModule } from 'ng-zorro-antd/button';
 import { catchError, of, switchMap } from 'rxjs';
 import { SampleApi } from '../api/sample';
 import { dragging } from '../bench/dragging';
+import { type Asked, matchOf, SAME_DATA, unfinished } from '../look/asked';
+import { rasterOf } from '../look/raster-of';
 
 /** Size that the whole picture is shown in at most, CSS px. */
 const ROOM = { width: 248, height: 220 };
@@ -26,7 +28,7 @@ const NAMES: Record<PlaceKind, string> = {
   template: `
     <div class="picture" [style.width.px]="shown()?.width ?? 248" [style.height.px]="shown()?.height ?? 166">
       @if (shown(); as picture) {
-        <img [src]="picture.url" alt="" draggable="false" (pointerdown)="press($event)" />
+        <img [src]="picture.url" [class.stale]="!isThere()" alt="" draggable="false" (pointerdown)="press($event)" />
         @if (frame(); as at) {
           <div
             class="frame"
@@ -45,7 +47,7 @@ const NAMES: Record<PlaceKind, string> = {
     </div>
     <div class="places" role="group" aria-label="Go to a place">
       @for (place of places(); track place.kind) {
-        <button nz-button nzSize="small" type="button" (click)="centre.set(place.at)">{{ place.name }}</button>
+        <button nz-button nzSize="small" type="button" [disabled]="!isThere()" (click)="centre.set(place.at)">{{ place.name }}</button>
       }
     </div>
   `,
@@ -86,12 +88,21 @@ const NAMES: Record<PlaceKind, string> = {
 export class PlaceInPicture {
   readonly masterId = input.required<string>();
   readonly preset = input.required<Preset>();
+  /** What was decided about the picture itself. */
+  readonly decided = input.required<string>();
   /** What is judged of the output at a time, px of the output. */
   readonly seen = input.required<PixelSize>();
   readonly centre = model.required<{ x: number; y: number }>();
 
   private readonly samples = inject(SampleApi);
-  protected readonly shown = signal<(PixelSize & { url: string; output: PixelSize }) | null>(null);
+  protected readonly shown = signal<(PixelSize & { asked: Asked; url: string; output: PixelSize }) | null>(null);
+  /** Of the preset only these decide about it. */
+  private readonly asked = computed((): Asked => {
+    const { size, tone, colour, border, panels, canvas } = this.preset();
+    return { what: JSON.stringify([this.masterId(), this.decided(), size, tone, colour, border, panels, canvas]), where: '' };
+  });
+  /** The picture is the one that is judged; places of another are no places of this one. */
+  protected readonly isThere = computed(() => matchOf(this.shown()?.asked, this.asked()) === 'wanted');
   private readonly found = signal<Record<PlaceKind, FoundPlace | null> | null>(null);
   protected readonly places = computed(() => {
     const found = this.found();
@@ -107,14 +118,19 @@ export class PlaceInPicture {
   });
 
   constructor() {
-    // Of the preset only these decide about it.
-    const wanted = computed(() => JSON.stringify([this.masterId(), this.preset().size, this.preset().colour]));
+    const wanted = computed(() => this.asked(), SAME_DATA);
     const within = { width: ROOM.width * 2, height: ROOM.height * 2 };
-    const look = () =>
+    const look = (asked: Asked) =>
       this.samples
-        .ask({ masterId: this.masterId(), preset: this.preset(), upTo: 'colour', view: { kind: 'whole', within }, finished: false })
+        .ask({
+          masterId: this.masterId(),
+          decided: this.decided(),
+          ...unfinished(this.preset()),
+          view: { kind: 'whole', within },
+          finished: false,
+        })
         .pipe(
-          switchMap(async ({ facts, picture }) => ({ picture, output: facts.output, raster: await rasterOf(picture) })),
+          switchMap(async ({ facts, picture }) => ({ asked, picture, output: facts.output, raster: await rasterOf(picture) })),
           catchError(() => of(null)),
         );
     toObservable(wanted)
@@ -123,7 +139,7 @@ export class PlaceInPicture {
     inject(DestroyRef).onDestroy(() => this.put(null));
   }
 
-  private put(seen: { picture: Blob; output: PixelSize; raster: Raster<Uint8Array> } | null): void {
+  private put(seen: { asked: Asked; picture: Blob; output: PixelSize; raster: Raster<Uint8Array> } | null): void {
     const before = this.shown();
     if (before) URL.revokeObjectURL(before.url);
     if (!seen) {
@@ -131,10 +147,16 @@ export class PlaceInPicture {
       this.found.set(null);
       return;
     }
-    const { picture, output, raster } = seen;
+    const { asked, picture, output, raster } = seen;
     const { width, height } = raster;
     const scale = Math.min(ROOM.width / width, ROOM.height / height);
-    this.shown.set({ url: URL.createObjectURL(picture), width: Math.round(width * scale), height: Math.round(height * scale), output });
+    this.shown.set({
+      asked,
+      url: URL.createObjectURL(picture),
+      width: Math.round(width * scale),
+      height: Math.round(height * scale),
+      output,
+    });
     this.found.set(findPlaces(raster, this.shareOf(output)));
   }
 
@@ -174,16 +196,4 @@ export class PlaceInPicture {
     const hold = (value: number, size: number) => Math.min(1 - size / 2, Math.max(size / 2, value));
     this.centre.set({ x: hold(x, frame.width), y: hold(y, frame.height) });
   }
-}
-
-/** The pixels of a picture, without transparency. */
-async function rasterOf(picture: Blob): Promise<Raster<Uint8Array>> {
-  const bitmap = await createImageBitmap(picture);
-  const { width, height } = bitmap;
-  const drawing = new OffscreenCanvas(width, height).getContext('2d')!;
-  drawing.drawImage(bitmap, 0, 0);
-  const rgba = drawing.getImageData(0, 0, width, height).data;
-  const pixels = new Uint8Array(width * height * 3);
-  for (let at = 0; at < width * height; at++) pixels.set(rgba.subarray(4 * at, 4 * at + 3), 3 * at);
-  return { width, height, channels: 3, pixels };
 }

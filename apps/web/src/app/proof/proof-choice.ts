@@ -1,7 +1,17 @@
 import { computed, inject, Injectable, linkedSignal, signal } from '@angular/core';
 import { rxResource, toSignal } from '@angular/core/rxjs-interop';
 import { Store } from '@ngrx/store';
-import { appliesTo, LOSSY_TYPE_NAMES, type Master, type Preset, type StoredPreset, varied } from '@rundle/core';
+import {
+  appliesTo,
+  LOSSY_TYPE_NAMES,
+  type Master,
+  partPreset,
+  partsOfPicture,
+  partTitle,
+  type Preset,
+  type StoredPreset,
+  varied,
+} from '@rundle/core';
 import { catchError, of } from 'rxjs';
 import { Api } from '../api/api';
 import { selectColumnIds } from '../plan/plan.store';
@@ -20,6 +30,10 @@ export class ProofChoice {
     return offered && LOSSY_TYPE_NAMES.filter((name) => offered.find(({ type }) => type === name)?.ready !== false);
   });
   readonly set = this.store.selectSignal(setFeature.selectSet);
+  readonly arriving = this.store.selectSignal(setFeature.selectArriving);
+  private readonly isWhole = this.store.selectSignal(setFeature.selectIsWhole);
+  /** Whether it is known which pictures there are, or at least one of them. */
+  readonly isKnown = computed(() => this.set() !== null && (this.isWhole() || this.masters().length > 0));
   private readonly all = this.store.selectSignal(setFeature.selectMasters);
   private readonly selected = this.store.selectSignal(setFeature.selectSelected);
   private readonly presetList = this.store.selectSignal(presetsFeature.selectList);
@@ -61,14 +75,30 @@ export class ProofChoice {
     return (this.versions.hasValue() ? this.versions.value() : []).filter(({ version }) => version !== now);
   });
   readonly once = computed(() => this.set()?.once[this.stored()?.id ?? '']);
-  private readonly lookedAt = computed(() => `${this.master()?.id} ${this.stored()?.id}`);
-  /** What has been made the preset’s own, until something else is looked at. A source that is no signal would forget it at any news. */
-  readonly said = linkedSignal({ source: this.lookedAt, computation: () => '' });
-  /** The preset as it is carried out in this set. */
-  readonly preset = computed((): Preset | null => {
+  private readonly wholePreset = computed((): Preset | null => {
     const stored = this.stored();
     return stored && varied(stored.preset, this.once());
   });
+  readonly partAsked = signal<string | null>(null);
+  /** The files that the preset makes of the picture, with what they are called; one without a name where it makes one. */
+  readonly parts = computed((): readonly { part: string; label: string }[] => {
+    const [preset, master] = [this.wholePreset(), this.master()];
+    return preset && master ? filesOf(preset, master).map((part) => ({ part, label: partTitle(preset, part) })) : [];
+  });
+  /** Which of them is judged; the largest size, or the first panel, until another is chosen. */
+  readonly part = computed(() => {
+    const [parts, asked] = [this.parts(), this.partAsked()];
+    if (asked !== null && parts.some(({ part }) => part === asked)) return asked;
+    return (this.wholePreset()?.size.sizes.length ? parts.at(-1) : parts[0])?.part ?? '';
+  });
+  /** The preset as it is carried out in this set, and as it makes the file that is judged. */
+  readonly preset = computed((): Preset | null => {
+    const preset = this.wholePreset();
+    return preset && partPreset(preset, this.part());
+  });
+  private readonly lookedAt = computed(() => `${this.master()?.id} ${this.stored()?.id} ${this.part()}`);
+  /** What has been made the preset’s own, until something else is looked at. A source that is no signal would forget it at any news. */
+  readonly said = linkedSignal({ source: this.lookedAt, computation: () => '' });
 
   /** All outputs of the set as one leafs through prints: picture by picture, each as every chosen preset makes it that applies to it. */
   readonly outputs = computed(() => {
@@ -77,11 +107,13 @@ export class ProofChoice {
     return this.masters().flatMap((master) =>
       presets
         .filter(({ preset }) => appliesTo(preset, { rating: master.stars, tags: master.tags }))
-        .map(({ id }) => ({ masterId: master.id, presetId: id })),
+        .flatMap(({ id, preset }) => filesOf(preset, master).map((part) => ({ masterId: master.id, presetId: id, part }))),
     );
   });
   readonly outputPlace = computed(() =>
-    this.outputs().findIndex(({ masterId, presetId }) => masterId === this.master()?.id && presetId === this.stored()?.id),
+    this.outputs().findIndex(
+      ({ masterId, presetId, part }) => masterId === this.master()?.id && presetId === this.stored()?.id && part === this.part(),
+    ),
   );
 
   /** The next output, or the one before; from one that is none of them to the first of its picture. */
@@ -91,6 +123,7 @@ export class ProofChoice {
     if (!next) return;
     this.pictureAsked.set(next.masterId);
     this.presetAsked.set(next.presetId);
+    this.partAsked.set(next.part);
   }
 
   /** The next picture of the set, or the one before. */
@@ -99,3 +132,7 @@ export class ProofChoice {
     if (next) this.pictureAsked.set(next.id);
   }
 }
+
+/** The files that a preset makes of a picture, by their part. */
+const filesOf = (preset: Preset, master: Master): string[] =>
+  partsOfPicture(master.facts, preset, null, master.overrides).map(({ part }) => part);

@@ -18,9 +18,11 @@ import {
 } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { weight } from '../look/figures';
+import { fileKey, matchOf } from '../look/asked';
 import { AdoptBar } from './adopt-bar';
 import { type CurveAxis, CurveChart, type CurveLine, type MovableLine } from './curve-chart';
 import { CurveSource } from './curve-source';
+import { PictureOrSet } from './picture-or-set';
 import { ProofChoice } from './proof-choice';
 
 /** Differences are read in thousandths. */
@@ -57,10 +59,10 @@ interface Row {
 @Component({
   selector: 'rd-proof-curves',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [NzButtonModule, AdoptBar, CurveChart],
+  imports: [NzButtonModule, AdoptBar, CurveChart, PictureOrSet],
   providers: [CurveSource],
   templateUrl: './proof-curves.html',
-  styleUrls: ['./proof-tools.less', './proof-curves.less'],
+  styleUrls: ['./proof-tools.less', './measured-files.less', './proof-curves.less'],
 })
 export class ProofCurves {
   protected readonly choice = inject(ProofChoice);
@@ -103,30 +105,28 @@ export class ProofCurves {
   private readonly wish = computed(() => {
     const [preset, master, types] = [this.choice.preset(), this.choice.master(), this.choice.types()];
     if (!preset || !master || !types || !FILE_TYPES[preset.file.type].lossy) return null;
-    if (this.isOfSet()) return { masterIds: this.choice.masters().map(({ id }) => id), types: [preset.file.type], preset };
-    return { masterIds: [master.id], types, preset };
+    const masters = this.isOfSet() ? this.choice.masters() : [master];
+    const kinds = this.isOfSet() ? [preset.file.type] : types;
+    // The curves are about all qualities, so that the preset's own does not matter.
+    const any = { ...preset, file: { ...preset.file, quality: 0, match: null, ceiling: null } };
+    const files = masters.map(({ id, overrides }) => fileKey({ masterId: id, preset: any, decided: JSON.stringify(overrides) }));
+    const decided = Object.fromEntries(masters.map(({ id, overrides }) => [id, JSON.stringify(overrides)]));
+    return {
+      masterIds: masters.map(({ id }) => id),
+      decided,
+      types: kinds,
+      preset,
+      asked: { what: JSON.stringify([kinds, files]), where: '' },
+    };
   });
-  private readonly wishKey = computed(() => {
-    const wish = this.wish();
-    if (!wish) return '';
-    const { size, colour, sharpen, mark, border, file, metadata } = wish.preset;
-    return JSON.stringify([
-      wish.masterIds,
-      wish.types,
-      size,
-      colour,
-      sharpen,
-      mark,
-      border,
-      { ...file, quality: 0, match: null, ceiling: null },
-      metadata,
-    ]);
-  });
+  private readonly wishKey = computed(() => this.wish()?.asked.what ?? '');
+  /** The points are those of what is wanted. */
+  private readonly areThese = computed(() => matchOf(this.source.asked(), this.wish()?.asked) === 'wanted');
   protected readonly isLossless = computed(() => !FILE_TYPES[this.usual()].lossy);
 
   private readonly curves = computed(() => {
     const [points, wish] = [this.source.points(), this.wish()];
-    if (!wish) return [];
+    if (!wish || !this.areThese()) return [];
     return wish.types.map((type) => ({ type, points: sorted(points.get(`${wish.masterIds[0]} ${type}`) ?? []) }));
   });
   /** How much of the difference is seen, by weight: the lower the line, the better the type. */
@@ -171,7 +171,7 @@ export class ProofCurves {
   protected readonly settled = computed(() => {
     const [wish, points] = [this.wish(), this.source.points()];
     const { made, of: all } = this.source.progress();
-    if (!wish || !this.isOfSet() || made < all) return null;
+    if (!wish || !this.isOfSet() || !this.areThese() || made < all) return null;
     const pictures = wish.masterIds.map((masterId) => points.get(`${masterId} ${this.usual()}`) ?? []);
     return { settlement: settle(pictures, this.allowed()), pictures: pictures.length };
   });
@@ -241,11 +241,6 @@ export class ProofCurves {
   protected allow(word: keyof typeof MOST_DIFFERENCE): void {
     this.choice.said.set('');
     this.allowed.set(MOST_DIFFERENCE[word]);
-  }
-
-  protected showSet(isOfSet: boolean): void {
-    this.choice.said.set('');
-    this.isOfSet.set(isOfSet);
   }
 
   protected pick(id: string): void {

@@ -3,13 +3,17 @@ import { FormsModule } from '@angular/forms';
 import { Router, RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { isVaried, presetInShort, variedInWords } from '@rundle/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzSelectModule } from 'ng-zorro-antd/select';
 import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
 import { thumbnailUrl } from '../api/api';
+import { AwaitedPicture } from '../look/awaited-picture';
 import { SelectName } from '../look/select-name';
 import { takesKeys } from '../look/takes-keys';
 import { TurnButtons } from '../look/turn-buttons';
 import { presetsActions, presetsFeature } from '../presets/presets.store';
+import { PictureTone } from '../tone/picture-tone';
+import { ByWeight } from './by-weight';
 import { LookClosely } from './look-closely';
 import { ProofChoice } from './proof-choice';
 import { ProofCurves } from './proof-curves';
@@ -20,6 +24,7 @@ const WAYS = [
   { id: 'strip', name: 'Test strip' },
   { id: 'close', name: 'Look closely' },
   { id: 'curves', name: 'Curves' },
+  { id: 'weight', name: 'By weight' },
   { id: 'feed', name: 'Through a feed' },
 ] as const;
 
@@ -28,11 +33,15 @@ const WAYS = [
   selector: 'rd-proof-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    AwaitedPicture,
     FormsModule,
     RouterLink,
+    NzButtonModule,
     NzSelectModule,
     NzSkeletonModule,
+    PictureTone,
     SelectName,
+    ByWeight,
     LookClosely,
     ProofCurves,
     TestStrip,

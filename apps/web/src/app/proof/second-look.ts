@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { Store } from '@ngrx/store';
 import type { SecondLook as Look } from '@rundle/core';
@@ -14,11 +14,11 @@ import { ProofChoice } from './proof-choice';
   template: `
     @if (look(); as due) {
       <span class="due">Needs another look{{ due.note ? ': ' + due.note : '' }}</span>
-      <button nz-button nzSize="small" type="button" (click)="change(null)">It is good</button>
+      <button nz-button nzSize="small" type="button" [disabled]="!isReady()" (click)="change(null)">It is good</button>
     } @else {
-      <form (ngSubmit)="change(note().trim())">
+      <form (ngSubmit)="isReady() && change(note().trim())">
         <input type="text" name="note" maxlength="300" placeholder="What about it?" aria-label="Note for another look" [(ngModel)]="note" />
-        <button nz-button nzSize="small" type="submit">Needs another look</button>
+        <button nz-button nzSize="small" type="submit" [disabled]="!isReady()">Needs another look</button>
       </form>
     }
   `,
@@ -46,6 +46,8 @@ import { ProofChoice } from './proof-choice';
   `,
 })
 export class SecondLook {
+  /** Whether the picture that is judged is there. */
+  readonly isReady = input(true);
   private readonly choice = inject(ProofChoice);
   private readonly store = inject(Store);
   private readonly about = computed(() => `${this.choice.master()?.id} ${this.choice.stored()?.id}`);

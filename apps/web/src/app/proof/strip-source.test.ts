@@ -20,7 +20,7 @@ it('every tile of a strip gets its weight, also those that are the same file as 
   const source = runInInjectionContext(injector, () => new StripSource());
   const preset = Preset.parse({ kind: 'rundle.preset', version: 1, title: 'Web' });
   const { tiles } = stripOf(preset, 'amount', 'radius');
-  source.show({ masterId: 'm', decided: '', tiles, view: { kind: 'whole', within: { width: 9, height: 9 } } }, false);
+  source.show({ masterId: 'm', decided: '', tiles, view: { kind: 'whole', within: { width: 9, height: 9 } } });
   expect([...source.tiles().values()].map(({ measured }) => measured?.bytes)).toEqual(Array(12).fill(54_321));
   // Three radii without sharpening are one file.
   expect(measureOutput).toHaveBeenCalledTimes(10);

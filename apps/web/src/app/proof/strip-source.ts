@@ -1,17 +1,16 @@
 import { DestroyRef, inject, Injectable, signal } from '@angular/core';
-import type { Measured, Preset, SampleFacts, SampleView, Tile } from '@rundle/core';
+import { type Measured, presetAndPart, type SampleFacts, type SampleView, type Tile } from '@rundle/core';
 import { catchError, concat, defer, EMPTY, from, mergeMap, type Observable, of, Subject, switchMap, tap } from 'rxjs';
 import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
-import { SampleApi } from '../api/sample';
+import { decidedIn, SampleApi } from '../api/sample';
+import { type Asked, askedFor, fileKey } from '../look/asked';
 
-/** What is known of a tile so far. */
+/** What is known of a tile so far; whether it is what is wanted is told by what it was asked for. */
 export interface TileState {
-  url: string | null;
-  facts: SampleFacts | null;
-  /** Of its whole file. */
-  measured: Measured | null;
-  problem: string | null;
+  look: { asked: Asked; url: string | null; facts: SampleFacts | null; problem: string | null } | null;
+  /** Of its whole file, which `file` names. */
+  measured: (Measured & { file: string }) | null;
 }
 
 /** What a strip shows. */
@@ -27,8 +26,6 @@ export interface StripWish {
 const AT_A_TIME = 2;
 /** Measures that are remembered. */
 const KEPT = 400;
-
-const UNKNOWN: TileState = { url: null, facts: null, measured: null, problem: null };
 
 /** Gets the tiles of a strip, the first of them first, then what their whole files weigh. The newest strip only. */
 @Injectable()
@@ -48,19 +45,21 @@ export class StripSource {
     });
   }
 
-  /** Shows another strip from now on. @param isSame whether its files are those before, so that the old pictures stay until the new ones are there */
-  show(wish: StripWish, isSame: boolean): void {
-    if (!isSame) this.forget();
-    const known = (tile: Tile) => this.measures.get(measureKey(wish, tile.preset));
-    for (const tile of wish.tiles) this.put(tile, { measured: known(tile) ?? null });
+  /** Shows another strip from now on; pictures that are there stay until the new ones are. */
+  show(wish: StripWish): void {
+    const places = new Set(wish.tiles.map(placeOf));
+    for (const [place, { look }] of this.tiles()) if (!places.has(place) && look?.url) URL.revokeObjectURL(look.url);
+    this.tiles.update((tiles) => new Map([...tiles].filter(([place]) => places.has(place))));
+    for (const tile of wish.tiles) this.measure(wish, tile, this.measures.get(fileOf(wish, tile)) ?? null);
     this.wishes.next(wish);
   }
 
-  private looks({ masterId, tiles, view }: StripWish): Observable<never> {
+  private looks(wish: StripWish): Observable<never> {
+    const { masterId, decided, tiles, view } = wish;
     const look = (tile: Tile) =>
-      this.samples.ask({ masterId, preset: tile.preset, upTo: 'file', view, judged: true, finished: false }).pipe(
-        tap(({ facts, picture }) => this.put(tile, { facts, url: URL.createObjectURL(picture), problem: null })),
-        catchError((error: unknown) => of(this.put(tile, { problem: sentenceOf(error) }))),
+      this.samples.ask({ masterId, preset: tile.preset, decided, upTo: 'file', view, judged: true, finished: false }).pipe(
+        tap(({ facts, picture }) => this.put(wish, tile, { facts, url: URL.createObjectURL(picture), problem: null })),
+        catchError((error: unknown) => of(this.put(wish, tile, { facts: null, url: null, problem: sentenceOf(error) }))),
       );
     return from(tiles).pipe(mergeMap(look, AT_A_TIME), ignored());
   }
@@ -68,52 +67,70 @@ export class StripSource {
   private weights(wish: StripWish): Observable<never> {
     const weigh = (tile: Tile) =>
       defer(() => {
-        const facts = this.tiles().get(`${tile.column} ${tile.row}`)?.facts;
+        const facts = this.tiles().get(placeOf(tile))?.look?.facts;
         if (facts?.expected.length) return this.outOfFile(wish, tile, facts);
-        const key = measureKey(wish, tile.preset);
+        const key = fileOf(wish, tile);
         // Another tile may be the same file: without sharpening its radius makes no difference.
         const known = this.measures.get(key);
-        if (known) return of(this.put(tile, { measured: known }));
-        return this.api.measureOutput({ masterId: wish.masterId, body: { preset: tile.preset, judged: false } }).pipe(
-          tap((measured) => {
-            this.measures.set(key, measured);
-            for (const oldest of this.measures.keys()) if (this.measures.size > KEPT) this.measures.delete(oldest);
-            this.put(tile, { measured });
-          }),
-          // The look has told why; without one the weight alone is missing.
-          catchError(() => EMPTY),
-        );
+        if (known) return of(this.measure(wish, tile, known));
+        return this.api
+          .measureOutput({ masterId: wish.masterId, body: { ...presetAndPart(tile.preset), ...decidedIn(wish.decided), judged: false } })
+          .pipe(
+            tap((measured) => {
+              this.measures.set(key, measured);
+              for (const oldest of this.measures.keys()) if (this.measures.size > KEPT) this.measures.delete(oldest);
+              this.measure(wish, tile, measured);
+            }),
+            // The look has told why; without one the weight alone is missing.
+            catchError(() => EMPTY),
+          );
       });
     return from(wish.tiles).pipe(mergeMap(weigh, AT_A_TIME), ignored());
   }
 
   /** A tile that could only be expected, out of the whole file: of types whose blocks do not stand alone. */
-  private outOfFile({ masterId, view }: StripWish, tile: Tile, { judgement }: SampleFacts): Observable<unknown> {
-    return this.samples.ask({ masterId, preset: tile.preset, upTo: 'file', view, finished: true }).pipe(
+  private outOfFile(wish: StripWish, tile: Tile, { judgement }: SampleFacts): Observable<unknown> {
+    const { masterId, decided, view } = wish;
+    return this.samples.ask({ masterId, preset: tile.preset, decided, upTo: 'file', view, finished: true }).pipe(
       tap(({ facts, picture }) => {
         const { bytes, quality, output } = facts;
         const measured = bytes === null ? null : { bytes, quality, ...output, judgement: null };
-        this.put(tile, { url: URL.createObjectURL(picture), facts: { ...facts, judgement }, measured });
+        this.put(wish, tile, { url: URL.createObjectURL(picture), facts: { ...facts, judgement }, problem: null });
+        this.measure(wish, tile, measured);
       }),
       catchError(() => EMPTY),
     );
   }
 
-  private put({ column, row }: Tile, news: Partial<TileState>): void {
-    const key = `${column} ${row}`;
-    const before = this.tiles().get(key);
-    if (before?.url && news.url) URL.revokeObjectURL(before.url);
-    this.tiles.update((tiles) => new Map(tiles).set(key, { ...UNKNOWN, ...before, ...news }));
+  private put(wish: StripWish, tile: Tile, news: Omit<NonNullable<TileState['look']>, 'asked'>): void {
+    const before = this.tiles().get(placeOf(tile));
+    if (before?.look?.url) URL.revokeObjectURL(before.look.url);
+    this.change(tile, { look: { asked: wantedOf(wish, tile), ...news } });
+  }
+
+  private measure(wish: StripWish, tile: Tile, measured: Measured | null): void {
+    this.change(tile, { measured: measured && { ...measured, file: fileOf(wish, tile) } });
+  }
+
+  private change(tile: Tile, news: Partial<TileState>): void {
+    this.tiles.update((tiles) => {
+      const before = tiles.get(placeOf(tile)) ?? { look: null, measured: null };
+      return new Map(tiles).set(placeOf(tile), { ...before, ...news });
+    });
   }
 
   private forget(): void {
-    for (const { url } of this.tiles().values()) if (url) URL.revokeObjectURL(url);
+    for (const { look } of this.tiles().values()) if (look?.url) URL.revokeObjectURL(look.url);
     this.tiles.set(new Map());
   }
 }
 
 const ignored = () => mergeMap((): Observable<never> => EMPTY);
 
-/** What decides about the weight of a file. */
-const measureKey = ({ masterId, decided }: StripWish, { size, colour, sharpen, mark, border, file, metadata }: Preset): string =>
-  JSON.stringify([masterId, decided, size, colour, sharpen, mark, border, file, metadata]);
+/** Where a tile stands in its strip. */
+export const placeOf = ({ column, row }: Pick<Tile, 'column' | 'row'>): string => `${column} ${row}`;
+/** What a tile's picture is asked for. */
+export const wantedOf = ({ masterId, decided, view }: StripWish, { preset }: Tile): Asked =>
+  askedFor({ masterId, decided, preset, upTo: 'file', view });
+/** What decides about the weight of a tile's file. */
+export const fileOf = ({ masterId, decided }: StripWish, { preset }: Tile): string => fileKey({ masterId, decided, preset });

@@ -16,31 +16,45 @@ import { AXES, axesOf, type AxisId, differenceOf, type Fault, faultsOf, type Fil
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzSelectModule } from 'ng-zorro-antd/select';
 import { weight } from '../look/figures';
+import { matchOf, SAME_DATA } from '../look/asked';
 import { SelectName } from '../look/select-name';
 import { AdoptBar } from './adopt-bar';
 import { PlaceInPicture } from './place-in-picture';
 import { ProofChoice } from './proof-choice';
 import { saveStrip } from './save-strip';
-import { StripSource, type TileState } from './strip-source';
+import { fileOf, placeOf, StripSource, type StripWish, type TileState, wantedOf } from './strip-source';
 
 /** Size of a tile's picture, CSS px. */
 const TILE = { width: 226, height: 160 };
 
+const ALIKE_WORDS: Partial<Record<Fault, string>> = {
+  halos: 'Sharpening draws halos here, at every one of these.',
+  clipping: 'Colours are out of gamut here, at every one of these.',
+};
 const FAULT_WORDS: Record<Fault, string> = {
   banding: 'bands',
   blocks: 'blocks',
-  halos: 'rims',
-  clipping: 'colour lost',
+  halos: 'halos',
+  clipping: 'out of gamut',
 };
+
+/** Faults that are made before anything is encoded, and the settings that change them: beside other settings they are the same on every tile. */
+const MADE_BEFORE: Partial<Record<Fault, readonly AxisId[]>> = { halos: ['amount', 'radius'], clipping: [] };
 
 /** A tile as it is shown. */
 interface ShownTile {
   tile: Tile;
   key: string;
   url: string | null;
+  /** The picture is what is wanted, or there is none. */
+  isThere: boolean;
+  /** Of its file, bytes; null: not known yet. */
+  bytes: number | null;
   weight: string;
   difference: string;
   faults: string[];
+  /** Faults that it has in common with all of the strip. */
+  alike: Fault[];
   /** The figures behind the words. */
   figures: string;
   problem: string | null;
@@ -82,14 +96,29 @@ export class TestStrip {
     if (!preset || !types) return null;
     return stripOf(preset, this.across(), this.down(), (id, value) => id !== 'type' || types.includes(value as FileTypeName));
   });
+  private readonly varied = computed(() => [this.across(), this.down()].filter((axis) => axis !== null));
+  protected readonly decided = computed(() => JSON.stringify(this.choice.master()?.overrides ?? null));
+  private readonly wish = computed((): StripWish | null => {
+    const [master, strip, centre] = [this.choice.master(), this.strip(), this.choice.centre()];
+    if (!master || !strip) return null;
+    const view = { kind: 'part' as const, ...centre, size: this.seen() };
+    return { masterId: master.id, decided: this.decided(), tiles: strip.tiles, view };
+    // News of the set that change nothing here ask for nothing anew.
+  }, SAME_DATA);
   /** Tiles as they stand, row by row. */
   protected readonly tiles = computed((): ShownTile[] => {
-    const [strip, states] = [this.strip(), this.source.tiles()];
-    if (!strip) return [];
-    return strip.tiles
-      .map((tile) => shownTile(tile, states.get(`${tile.column} ${tile.row}`)))
+    const [wish, states] = [this.wish(), this.source.tiles()];
+    if (!wish) return [];
+    return wish.tiles
+      .map((tile) => shownTile(wish, tile, states.get(placeOf(tile)), this.varied()))
       .sort((a, b) => a.tile.row - b.tile.row || a.tile.column - b.tile.column);
   });
+  /** What all tiles have alike, since none of the settings that are varied makes it. */
+  protected readonly alike = computed(() => {
+    const now = this.tiles().find(({ tile }) => tile.isPresent);
+    return now?.isThere ? now.alike.map((fault) => ALIKE_WORDS[fault]).filter(Boolean) : [];
+  });
+  protected readonly areThere = computed(() => this.tiles().every(({ isThere }) => isThere));
   /** With two settings the columns stand under each other; with one the tiles flow. */
   protected readonly columns = computed(() => (this.down() ? (this.strip()?.columns.length ?? 1) : 0));
   private readonly stripKey = computed(() => JSON.stringify([this.strip()?.tiles.map(({ says }) => says), this.choice.master()?.id]));
@@ -97,34 +126,24 @@ export class TestStrip {
   protected readonly picked = computed(() => this.tiles().find(({ key }) => key === this.pickedKey()) ?? null);
   /** The picked tile against the one that the preset makes now. */
   protected readonly comparison = computed(() => {
-    const [picked, states] = [this.picked(), this.source.tiles()];
+    const picked = this.picked();
     if (!picked) return '';
     const now = this.tiles().find(({ tile }) => tile.isPresent);
-    const [is, was] = [picked, now].map((one) => one && (states.get(one.key)?.measured?.bytes ?? null));
+    const [is, was] = [picked.bytes, now?.bytes];
     if (!is || !was || picked === now) return picked.tile.isPresent ? 'as the preset is now' : '';
     const change = Math.round(100 * (is / was - 1));
     return change === 0 ? 'as heavy as now' : `${Math.abs(change)} % ${change < 0 ? 'lighter' : 'heavier'} than now`;
   });
   protected readonly overCeiling = computed(() => {
     const [picked, ceiling] = [this.picked(), this.choice.preset()?.file.ceiling];
-    const bytes = picked && this.source.tiles().get(picked.key)?.measured?.bytes;
+    const bytes = picked?.bytes;
     return ceiling && bytes && bytes > ceiling.bytes ? `over the ceiling of ${weight(ceiling.bytes)}, which stays in force` : '';
   });
 
   constructor() {
-    let before = '';
     effect(() => {
-      const [master, strip, centre] = [this.choice.master(), this.strip(), this.choice.centre()];
-      if (!master || !strip) return;
-      const decided = JSON.stringify(master.overrides);
-      const files = JSON.stringify([master.id, decided, strip.tiles.map(({ preset }) => preset)]);
-      untracked(() =>
-        this.source.show(
-          { masterId: master.id, decided, tiles: strip.tiles, view: { kind: 'part', ...centre, size: this.seen() } },
-          files === before,
-        ),
-      );
-      before = files;
+      const wish = this.wish();
+      if (wish) untracked(() => this.source.show(wish));
     });
     // What is now comes into sight first; what lies around it is near then.
     afterRenderEffect(() => {
@@ -166,9 +185,14 @@ export class TestStrip {
   }
 }
 
-function shownTile(tile: Tile, state: TileState | undefined): ShownTile {
-  const { facts = null, measured = null, url = null, problem = null } = state ?? {};
+/** A tile of another place or picture keeps that on the screen, dimmed, and tells nothing. */
+function shownTile(wish: StripWish, tile: Tile, state: TileState | undefined, varied: readonly AxisId[]): ShownTile {
+  const isThere = matchOf(state?.look?.asked, wantedOf(wish, tile)) === 'wanted';
+  const { facts, problem } = (isThere && state?.look) || { facts: null, problem: null };
+  const measured = state?.measured?.file === fileOf(wish, tile) ? state.measured : null;
   const judgement = facts?.judgement ?? null;
+  const all = facts ? faultsOf(facts) : [];
+  const isVaried = (fault: Fault) => MADE_BEFORE[fault]?.some((axis) => varied.includes(axis)) ?? true;
   const percent = (share: number) => `${Math.round(share * 1000) / 10} %`;
   const thousandths = (difference: number) => (1000 * difference).toFixed(1);
   const figures = judgement
@@ -181,11 +205,14 @@ function shownTile(tile: Tile, state: TileState | undefined): ShownTile {
     : [];
   return {
     tile,
-    key: `${tile.column} ${tile.row}`,
-    url,
+    key: placeOf(tile),
+    url: state?.look?.url ?? null,
+    isThere,
+    bytes: measured?.bytes ?? null,
     weight: measured ? weight(measured.bytes) : '',
     difference: judgement ? differenceOf(judgement.difference) : '',
-    faults: facts ? faultsOf(facts).map((fault) => FAULT_WORDS[fault]) : [],
+    faults: all.filter((fault) => isVaried(fault)).map((fault) => FAULT_WORDS[fault]),
+    alike: all.filter((fault) => !isVaried(fault)),
     figures: figures.filter(Boolean).join('; '),
     problem,
     isExpected: (facts?.expected.length ?? 0) > 0,

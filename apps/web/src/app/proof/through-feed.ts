@@ -3,7 +3,6 @@ import { rxResource } from '@angular/core/rxjs-interop';
 import { FormsModule } from '@angular/forms';
 import {
   betterForFeed,
-  differenceOf,
   feedInWords,
   houseFindings,
   leastLost,
@@ -11,19 +10,22 @@ import {
   Once,
   outcomeInWords,
   type Preset,
-  type TileValues,
   varied,
+  partPreset,
   variedInWords,
-  withValues,
 } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzSelectModule } from 'ng-zorro-antd/select';
+import { Store } from '@ngrx/store';
 import { catchError, of } from 'rxjs';
 import { Api } from '../api/api';
 import { WeightPipe } from '../look/figures';
+import { fileKey, matchOf, SAME_DATA } from '../look/asked';
 import { SelectName } from '../look/select-name';
+import { HouseRemedies } from '../set/house-remedies';
 import { AdoptBar } from './adopt-bar';
-import { FeedSource } from './feed-source';
+import { runsFeature } from '../runs/runs.store';
+import { FeedSource, type FeedWish } from './feed-source';
 import { FeedStage } from './feed-stage';
 import { ProofChoice } from './proof-choice';
 
@@ -33,7 +35,7 @@ interface Sendable {
   name: string;
   preset: Preset;
   /** What of the preset would have to be another; null: it is one of its own. */
-  values: TileValues | null;
+  values: Once | null;
 }
 
 /** Other presets that are sent beside the one that is judged. */
@@ -43,7 +45,7 @@ const OTHERS = 3;
 @Component({
   selector: 'rd-through-feed',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, NzButtonModule, NzSelectModule, AdoptBar, FeedStage, SelectName, WeightPipe],
+  imports: [FormsModule, NzButtonModule, NzSelectModule, AdoptBar, FeedStage, HouseRemedies, SelectName, WeightPipe],
   providers: [FeedSource],
   templateUrl: './through-feed.html',
   styleUrls: ['./proof-tools.less', './through-feed.less'],
@@ -52,6 +54,7 @@ export class ThroughFeed {
   protected readonly choice = inject(ProofChoice);
   private readonly source = inject(FeedSource);
   private readonly api = inject(Api);
+  private readonly openRuns = inject(Store).selectSignal(runsFeature.selectOpen);
 
   protected readonly offered = rxResource({
     stream: () => this.api.listFeeds().pipe(catchError(() => of({ address: null, why: 'The server does not answer.', feeds: [] }))),
@@ -82,51 +85,70 @@ export class ThroughFeed {
       { key: 'now', name: `“${title}” as it is`, preset, values: null },
       ...better.map((values) => ({
         key: JSON.stringify(values),
-        name: `“${title}” at ${variedInWords(Once.parse(values)).join(', ')}`,
-        preset: withValues(preset, values),
+        name: `“${title}” at ${variedInWords(values).join(', ')}`,
+        preset: varied(preset, values),
         values,
       })),
       ...(before
-        ? [{ key: `version ${before.version}`, name: `Version ${before.version} of it`, preset: before.preset, values: null }]
+        ? [
+            {
+              key: `version ${before.version}`,
+              name: `Version ${before.version} of it`,
+              preset: partPreset(before.preset, this.choice.part()),
+              values: null,
+            },
+          ]
         : []),
       ...others.slice(0, OTHERS).map((one) => ({
         key: one.id,
         name: `“${one.preset.title}”`,
-        preset: varied(one.preset, set?.once[one.id]),
+        preset: partPreset(varied(one.preset, set?.once[one.id]), ''),
         values: null,
       })),
     ];
   });
   /** What decides about the trips: another one sends them again. */
-  private readonly wishKey = computed(() => {
+  private readonly wish = computed((): FeedWish | null => {
     const [feed, master] = [this.feed(), this.choice.master()];
     const presets = this.sendables().map(({ key, preset }) => ({ key, preset }));
-    return feed && master && presets.length
-      ? JSON.stringify([feed, master.overrides, { masterId: master.id, feed: feed.id, presets }])
-      : '';
-  });
+    if (!feed || !master || !presets.length) return null;
+    const decided = JSON.stringify(master.overrides);
+    const files = presets.map(({ preset }) => fileKey({ masterId: master.id, preset, decided }));
+    return { what: JSON.stringify([feed, files]), masterId: master.id, decided, feed: feed.id, presets };
+  }, SAME_DATA);
+  private readonly wishKey = computed(() => this.wish()?.what ?? '');
   protected readonly rows = computed(() =>
     this.sendables().map((one) => {
-      const { trip = null, problem = null } = this.source.trips().get(one.key) ?? {};
+      const state = this.source.trips().get(one.key);
+      const isWanted = matchOf(state?.asked, { what: this.wishKey(), where: one.key }) === 'wanted';
+      const { trip, problem } = (isWanted && state) || { trip: null, problem: null };
       return {
         ...one,
         trip,
         problem,
         outcome: trip && outcomeInWords(trip),
-        difference: trip && differenceOf(trip.difference),
       };
     }),
   );
-  protected readonly pickedKey = linkedSignal<string, string>({ source: this.wishKey, computation: () => 'now' });
-  protected readonly picked = computed(() => this.rows().find(({ key }) => key === this.pickedKey()) ?? this.rows()[0] ?? null);
+  /** The row of those that have all come back on which least is lost. */
+  private readonly best = computed(() => {
+    const rows = this.rows();
+    const back = rows.flatMap(({ key, trip }) => (trip ? [{ ...trip, key }] : []));
+    return rows.some(({ trip, problem }) => !trip && !problem) ? null : (leastLost(back)?.key ?? null);
+  });
+  private readonly pickedByHand = linkedSignal<string, string | null>({ source: this.wishKey, computation: () => null });
+  /** What is picked by hand; else the best, once it is known. */
+  protected readonly picked = computed(() => {
+    const wanted = this.pickedByHand() ?? this.best();
+    return this.rows().find(({ key }) => key === wanted) ?? this.rows()[0] ?? null;
+  });
   /** Which of those that have come back loses least, and what the worst of them loses. */
   protected readonly verdict = computed(() => {
-    const back = this.rows().flatMap(({ name, trip, outcome }) => (trip ? [{ ...trip, name, outcome }] : []));
-    const [best, feed] = [leastLost(back), this.feed()];
-    if (!best || !feed || this.rows().some(({ trip, problem }) => !trip && !problem)) return '';
-    const now = back.find(({ name }) => name === this.sendables()[0]?.name);
-    const other = now && now !== best ? ` ${now.name} ${now.outcome}, ${differenceOf(now.difference)}.` : '';
-    return `Least is lost of ${best.name}: it ${best.outcome}, the difference is ${differenceOf(best.difference)}.${other}`;
+    const best = this.rows().find(({ key }) => key === this.best());
+    if (!best) return '';
+    const [now] = this.rows();
+    const other = now?.trip && now !== best ? ` ${now.name}: the feed ${now.outcome}.` : '';
+    return `Least is lost of ${best.name}: the feed ${best.outcome}.${other}`;
   });
   protected readonly lost = computed(() => {
     const lost = this.picked()?.trip?.lost ?? [];
@@ -142,19 +164,19 @@ export class ThroughFeed {
     if (!stored || !picked?.trip) return null;
     const { sent } = picked.trip;
     const broken = houseFindings(stored.rules, sent, { bytes: sent.bytes, expected: false }, picked.preset);
-    return { title: stored.rules.title, broken: broken.map(({ message }) => message) };
+    return { title: stored.rules.title, broken: broken.map(({ message }) => message), codes: broken.map(({ code }) => code) };
   });
+  /** A run takes all there is of the machine's time. */
+  protected readonly waits = computed(() => this.openRuns().some(({ counts }) => counts.working > 0));
   protected readonly says = computed(() => {
     const picked = this.picked();
-    return picked?.values ? variedInWords(Once.parse(picked.values)).join(', ') : '';
+    return picked?.values ? variedInWords(picked.values).join(', ') : '';
   });
 
   constructor() {
     effect(() => {
-      const key = this.wishKey();
-      if (!key) return;
-      const [, , wish] = JSON.parse(key) as [unknown, unknown, Parameters<FeedSource['want']>[0]];
-      untracked(() => this.source.want(wish));
+      const wish = this.wish();
+      if (wish) untracked(() => this.source.want(wish));
     });
   }
 
@@ -165,6 +187,6 @@ export class ThroughFeed {
 
   protected pick(key: string): void {
     this.choice.said.set('');
-    this.pickedKey.set(key);
+    this.pickedByHand.set(key);
   }
 }

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
-import { endSentence } from '@rundle/core';
+import { runStatus } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzIconModule } from 'ng-zorro-antd/icon';
 import { runsActions, runsFeature } from './runs.store';
@@ -22,8 +22,8 @@ import { runsActions, runsFeature } from './runs.store';
         <a routerLink="/runs" class="soft">{{ waiting }} more</a>
       }
     } @else if (ended(); as run) {
-      <a [routerLink]="['/runs', run.id]" class="figures" [class.bad]="run.counts.failed" [title]="run.setTitle">
-        <nz-icon [nzType]="run.counts.failed ? 'exclamation-circle' : 'check'" aria-hidden="true" />
+      <a [routerLink]="['/runs', run.id]" class="figures" [class.bad]="run.hasFailed" [title]="run.setTitle">
+        <nz-icon [nzType]="run.hasFailed ? 'exclamation-circle' : 'check'" aria-hidden="true" />
         <span class="name">{{ run.setTitle }}</span> {{ run.sentence }}
       </a>
       <button nz-button nzType="text" nzSize="small" aria-label="Put away" (click)="putAway(run.id)"><nz-icon nzType="close" /></button>
@@ -86,21 +86,20 @@ import { runsActions, runsFeature } from './runs.store';
 export class RunBar {
   private readonly store = inject(Store);
   private readonly open = this.store.selectSignal(runsFeature.selectOpen);
+  private readonly ahead = this.store.selectSignal(runsFeature.selectAhead);
   private readonly justEnded = this.store.selectSignal(runsFeature.selectJustEnded);
 
   /** The one that is worked on: the first in the line that is not paused, else the first. */
   protected readonly going = computed(() => {
     const run = this.open().find(({ state }) => state === 'running') ?? this.open()[0];
     if (!run) return null;
-    const { done, failed, skipped, cancelled, total } = run.counts;
-    const past = done + failed + skipped + cancelled;
-    const words = `${past} of ${total}${run.state === 'paused' ? ', paused' : ''}${failed ? `, ${failed} failed` : ''}`;
-    return { ...run, percent: (100 * past) / Math.max(1, total), words };
+    const { share, words } = runStatus(run, this.ahead().get(run.id));
+    return { ...run, percent: 100 * share, words };
   });
   protected readonly more = computed(() => this.open().length - 1);
   protected readonly ended = computed(() => {
     const run = this.justEnded();
-    return run && { ...run, sentence: endSentence(run.counts, null) };
+    return run && { ...run, sentence: runStatus(run).words, hasFailed: runStatus(run).failed > 0 };
   });
 
   constructor() {

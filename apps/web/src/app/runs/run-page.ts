@@ -5,10 +5,11 @@ import {
   addressOf,
   compareRecords,
   ENDPOINTS,
-  endSentence,
+  partInWords,
   recordAsTable,
   recordAsText,
-  type RunRecord,
+  runCounts,
+  runStatus,
   variedInWords,
 } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
@@ -47,21 +48,14 @@ export class RunPage {
   private readonly run = computed(() => (this.others.hasValue() ? this.others.value() : []).find(({ id }) => id === this.runId()) ?? null);
   protected readonly setId = computed(() => this.run()?.setId ?? null);
 
+  protected readonly inWords = partInWords;
   protected readonly rows = computed(() => this.record()?.outputs.slice(0, MOST_ROWS) ?? []);
   protected readonly hidden = computed(() => (this.record()?.outputs.length ?? 0) - this.rows().length);
   protected readonly sentence = computed(() => {
     const record = this.record();
     if (!record) return '';
-    const count = (state: RunRecord['outputs'][number]['state']) => record.outputs.filter((output) => output.state === state).length;
-    const counts = {
-      total: record.outputs.length,
-      done: count('done'),
-      failed: count('failed'),
-      skipped: count('skipped'),
-      cancelled: count('cancelled'),
-    };
-    const why = record.outputs.find(({ state }) => state === 'failed')?.error?.message ?? null;
-    return record.finishedAt ? endSentence(counts, why) : `${counts.done + counts.failed + counts.skipped} of ${counts.total}`;
+    const counts = runCounts(record.outputs.map((output) => ({ ...output, masterId: output.master })));
+    return runStatus({ state: record.state, stopping: false, counts }).words;
   });
   protected readonly about = computed(() => {
     const record = this.record();
@@ -95,7 +89,7 @@ export class RunPage {
   protected readonly comparable = computed(() =>
     (this.others.hasValue() ? this.others.value() : [])
       .filter(({ id }) => id !== this.runId())
-      .map(({ id, startedAt, counts }) => ({ id, words: `${dateOf(startedAt)}, ${counts.done} done` })),
+      .map((run) => ({ id: run.id, words: `${dateOf(run.startedAt)}: ${runStatus(run).words}` })),
   );
   protected readonly otherId = signal<string>('');
   private readonly other = rxResource({

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
-import { endSentence, type Run } from '@rundle/core';
+import { type Run, runStatus } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzIconModule } from 'ng-zorro-antd/icon';
 import { weight, WeightPipe } from '../look/figures';
@@ -21,6 +21,7 @@ export class RunsPage {
   private readonly store = inject(Store);
   protected readonly loaded = this.store.selectSignal(runsFeature.selectLoaded);
   private readonly openRuns = this.store.selectSignal(runsFeature.selectOpen);
+  private readonly ahead = this.store.selectSignal(runsFeature.selectAhead);
   private readonly pastRuns = this.store.selectSignal(runsFeature.selectPast);
   protected readonly canNotice = canNotice();
   protected readonly notices = signal(wantsNotices());
@@ -28,23 +29,14 @@ export class RunsPage {
   protected readonly open = computed(() =>
     this.openRuns().map((run, at, all) => ({
       ...run,
-      past: pastOf(run),
-      words: run.stopping
-        ? 'coming to its end'
-        : run.state === 'paused'
-          ? 'paused'
-          : at === 0 || all[at - 1]?.state === 'paused'
-            ? 'running'
-            : 'waits for its turn',
+      status: runStatus(run, this.ahead().get(run.id)),
       /** The run that it would go before, one step up. */
       above: all[at - 1]?.id ?? null,
       /** And one step down: before the one after the next; null: to the end. */
       below: at + 1 < all.length ? { before: all[at + 2]?.id ?? null } : null,
     })),
   );
-  protected readonly past = computed(() =>
-    this.pastRuns().map((run) => ({ ...run, when: whenOf(run), sentence: endSentence(run.counts, null) })),
-  );
+  protected readonly past = computed(() => this.pastRuns().map((run) => ({ ...run, when: whenOf(run), status: runStatus(run) })));
 
   protected move(runId: string, before: string | null): void {
     this.store.dispatch(runsActions.movePressed({ runId, before }));
@@ -68,7 +60,5 @@ export class RunsPage {
 
   protected readonly weight = weight;
 }
-
-const pastOf = ({ counts: { done, failed, skipped, cancelled } }: Run): number => done + failed + skipped + cancelled;
 
 const whenOf = ({ startedAt }: Run): string => new Date(startedAt).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' });

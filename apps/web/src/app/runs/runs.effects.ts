@@ -2,12 +2,11 @@ import { inject } from '@angular/core';
 import { Actions, createEffect, ofType } from '@ngrx/effects';
 import { concatLatestFrom } from '@ngrx/operators';
 import { Store } from '@ngrx/store';
-import { endSentence } from '@rundle/core';
+import { isOpenRun, runStatus } from '@rundle/core';
 import { catchError, filter, map, merge, of, switchMap, tap } from 'rxjs';
 import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
 import { ServerEvents } from '../api/stream/server-events';
-import { isOpenRun } from '../plan/plan.store';
 import { callFailed } from '../shell/problems';
 import { serverActions } from '../shell/server-news';
 import { wantsNotices } from './notices';
@@ -48,7 +47,7 @@ export const tellEnd = createEffect(
       ofType(serverActions.runChanged),
       concatLatestFrom(() => store.select(runsFeature.selectEnded)),
       filter(([{ run }, ended]) => !isOpenRun(run) && ended.includes(run.id) && document.hidden && wantsNotices()),
-      tap(([{ run }]) => new Notification(run.setTitle, { body: endSentence(run.counts, null), tag: run.id })),
+      tap(([{ run }]) => new Notification(run.setTitle, { body: runStatus(run).words, tag: run.id })),
     ),
   { functional: true, dispatch: false },
 );

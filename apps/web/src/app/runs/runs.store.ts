@@ -1,6 +1,5 @@
-import type { Run } from '@rundle/core';
+import { isOpenRun, type Run } from '@rundle/core';
 import { createActionGroup, createFeature, createReducer, createSelector, emptyProps, on, props } from '@ngrx/store';
-import { isOpenRun } from '../plan/plan.store';
 import { serverActions } from '../shell/server-news';
 
 export const runsActions = createActionGroup({
@@ -39,6 +38,12 @@ export const runsFeature = createFeature({
   extraSelectors: ({ selectRuns, selectEnded }) => ({
     /** In the order in which they are worked through. */
     selectOpen: createSelector(selectRuns, (runs) => runs.filter(isOpenRun).toSorted((a, b) => a.line - b.line)),
+    /** How many runs go before one, by its id: what is paused stands still, and lets the next go first. */
+    selectAhead: createSelector(selectRuns, (runs): ReadonlyMap<string, number> => {
+      const open = runs.filter(isOpenRun);
+      const before = ({ line }: Run) => open.filter((other) => other.line < line && other.state === 'running').length;
+      return new Map(open.map((run) => [run.id, before(run)]));
+    }),
     selectPast: createSelector(selectRuns, (runs) =>
       runs.filter((run) => !isOpenRun(run)).toSorted((a, b) => b.startedAt.localeCompare(a.startedAt)),
     ),

@@ -3,9 +3,12 @@ import { RouterLink, RouterLinkActive } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { handOverFeature } from '../hand-over/hand-over.store';
 import { counted, weight } from '../look/figures';
-import { planFeature, selectColumnIds } from '../plan/plan.store';
+import { planFeature, selectColumnIds, selectIsPlanned } from '../plan/plan.store';
 import { vetFeature } from '../vet/vet.store';
 import { setFeature } from './set.store';
+
+/** Stands where a figure is not known yet. */
+const UNKNOWN = '…';
 
 /** The way of a set: two rails and a rung for each step, each with its live figures, each open at any time. */
 @Component({
@@ -84,27 +87,47 @@ export class Ladder {
   readonly setId = input.required<string>();
   private readonly store = inject(Store);
   private readonly masters = this.store.selectSignal(setFeature.selectMasters);
+  private readonly total = this.store.selectSignal(setFeature.selectTotal);
+  private readonly isWhole = this.store.selectSignal(setFeature.selectIsWhole);
+  private readonly arriving = this.store.selectSignal(setFeature.selectArriving);
   private readonly bytes = this.store.selectSignal(setFeature.selectBytes);
   private readonly progress = this.store.selectSignal(planFeature.selectProgress);
   private readonly plan = this.store.selectSignal(planFeature.selectTotals);
   private readonly chosen = this.store.selectSignal(selectColumnIds);
   private readonly groups = this.store.selectSignal(vetFeature.selectGroups);
-  private readonly vetted = this.store.selectSignal(vetFeature.selectVetted);
+  private readonly vetted = this.store.selectSignal(vetFeature.selectIsCurrent);
+  private readonly refusal = this.store.selectSignal(planFeature.selectSentence);
+  private readonly isPlanned = this.store.selectSignal(selectIsPlanned);
+  private readonly runIsKnown = this.store.selectSignal(planFeature.selectRunIsKnown);
+  private readonly outputs = this.store.selectSignal(handOverFeature.selectView);
   private readonly ready = this.store.selectSignal(handOverFeature.selectReady);
 
   private readonly set = this.store.selectSignal(setFeature.selectSet);
   private readonly due = computed(() => this.set()?.secondLooks.length ?? 0);
 
   protected readonly steps = computed(() => [
-    { path: 'gather', name: 'Gather', figures: `${counted(this.masters().length, 'picture')}, ${weight(this.bytes())}` },
+    { path: 'gather', name: 'Gather', figures: this.gatherFigures() },
     { path: 'vet', name: 'Vet', figures: this.vetFigures() },
     { path: 'plan', name: 'Plan', figures: this.planFigures() },
     { path: 'proof', name: 'Proof', figures: this.due() ? `${this.due()} to look at again` : 'at 1:1' },
-    { path: 'hand-over', name: 'Hand over', figures: this.ready() ? `${this.ready()} ready` : 'nothing out yet' },
+    { path: 'hand-over', name: 'Hand over', figures: this.readyFigures() },
   ]);
 
+  private gatherFigures(): string {
+    const total = this.total();
+    if (total === null) return UNKNOWN;
+    if (total === 0) return 'no pictures yet';
+    return this.isWhole() ? `${counted(total, 'picture')}, ${weight(this.bytes())}` : counted(total, 'picture');
+  }
+
+  private readyFigures(): string {
+    if (!this.outputs()) return UNKNOWN;
+    return this.ready() ? `${this.ready()} ready` : 'nothing out yet';
+  }
+
   private vetFigures(): string {
-    if (!this.vetted()) return '…';
+    if (!this.vetted() || !this.isWhole() || this.arriving()) return UNKNOWN;
+    if (!this.masters().length) return '';
     const looks = this.groups().filter(({ severity }) => severity === 'look');
     const pictures = new Set(looks.flatMap((group) => group.pictures.map(({ masterId }) => masterId)));
     return pictures.size ? `${pictures.size} to look at` : 'nothing to look at';
@@ -112,12 +135,16 @@ export class Ladder {
 
   private planFigures(): string {
     const progress = this.progress();
-    if (progress?.running) return `running, ${progress.ended} of ${progress.total}`;
+    if (progress?.isOpen) return progress.words;
+    if (!this.set() || !this.runIsKnown()) return UNKNOWN;
     const chosen = this.chosen().length;
+    if (chosen && (!this.isPlanned() || this.refusal() || !this.masters().length)) return counted(chosen, 'preset');
     const { files, bytes } = this.plan();
     if (chosen && files) return `${counted(chosen, 'preset')}, ${counted(files, 'output')}, about ${weight(bytes)}`;
-    if (progress && chosen)
-      return `${counted(progress.done, 'output')}, ${weight(progress.bytes)}${progress.failed ? `, ${progress.failed} failed` : ''}`;
+    if (progress && chosen) {
+      const { done, bytes } = progress.counts;
+      return `${counted(done, 'output')}, ${weight(bytes)}${progress.failed ? `, ${progress.failed} failed` : ''}`;
+    }
     return chosen ? `${counted(chosen, 'preset')}, nothing to make` : 'no preset chosen';
   }
 }

@@ -12,6 +12,7 @@ const FACTS: Glance = {
   profile: 'sRGB',
   sRgb: true,
   captured: null,
+  salience: null,
   gps: false,
   keywords: [],
 };

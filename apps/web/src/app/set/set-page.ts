@@ -5,7 +5,6 @@ import { arriveActions } from '../arrive/arrive.store';
 import { droppedFiles } from '../arrive/dropped-files';
 import { Ladder } from './ladder';
 import { PageTitle } from '../shell/page-title';
-import { ServerEvents } from '../api/stream/server-events';
 import { setActions, setFeature } from './set.store';
 
 /** A set under its ladder; the step that is open fills the page below. Files can be dropped anywhere on it. */
@@ -91,10 +90,8 @@ export class SetPage implements OnDestroy {
   private readonly set = this.store.selectSignal(setFeature.selectSet);
   protected readonly sentence = this.store.selectSignal(setFeature.selectSentence);
   private readonly failure = this.store.selectSignal(setFeature.selectTrouble);
-  private readonly isUp = inject(ServerEvents).isUp;
   /** One quiet line while the set cannot be followed; all that is here stays, and it is tried again. */
   protected readonly trouble = computed(() => {
-    if (!this.isUp()) return 'The server does not answer. What is shown may be out of date; it is tried again.';
     const failure = this.failure();
     return failure && `The set could not be loaded: ${failure} It is tried again.`;
   });

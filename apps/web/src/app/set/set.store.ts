@@ -150,7 +150,7 @@ export const setFeature = createFeature({
       return withPendingEdits({ ...applied(rest, inverse(edit)), undo: [], redo: [] });
     }),
   ),
-  extraSelectors: ({ selectSet, selectMasters, selectSelected, selectPendingEdits }) => {
+  extraSelectors: ({ selectSet, selectMasters, selectSelected, selectPendingEdits, selectTotal, selectFound }) => {
     const selectFilter = createSelector(selectSet, (set): Filter => set?.filter ?? ALL_PICTURES);
     const selectSelectedMasters = createSelector(selectMasters, selectSelected, (masters, selected) => {
       const ids = new Set(selected);
@@ -158,6 +158,8 @@ export const setFeature = createFeature({
     });
     return {
       selectFilter,
+      /** Whether all pictures of the set are here: before that their number says nothing. */
+      selectIsWhole: createSelector(selectTotal, selectFound, (total, found) => total !== null && found === null),
       /** What the filter lets through, in the order of the set. */
       selectShown: createSelector(selectMasters, selectFilter, (masters, filter) =>
         isOpen(filter) ? masters : masters.filter((master) => passes(filter, master)),

@@ -3,7 +3,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, type OnDestroy, s
 import { FormControl, FormsModule, ReactiveFormsModule, Validators } from '@angular/forms';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
-import { endSentence, type Shelf } from '@rundle/core';
+import { runStatus, type Shelf } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzInputModule } from 'ng-zorro-antd/input';
 import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
@@ -33,7 +33,7 @@ import { setsActions, setsFeature } from './sets.store';
         <nav aria-label="Shelves">
           @for (one of shelves; track one[0]) {
             <button type="button" [attr.aria-pressed]="shelf() === one[0]" (click)="shelf.set(one[0])">
-              {{ one[1] }} <span class="soft figures">{{ counts()[one[0]] }}</span>
+              {{ one[1] }} <span class="soft figures">{{ loaded() ? counts()[one[0]] : '' }}</span>
             </button>
           }
         </nav>
@@ -74,7 +74,7 @@ import { setsActions, setsFeature } from './sets.store';
                 <span class="figures count">{{ set.bytes | weight }}</span>
                 <span class="figures count" [class.soft]="!set.outputs">
                   @if (set.running) {
-                    run under way
+                    {{ underWay().get(set.id) ?? 'run under way' }}
                   } @else if (set.outputs) {
                     {{ set.outputs | counted: 'output' }} ready
                   } @else {
@@ -224,11 +224,17 @@ export class SetsPage implements OnDestroy {
   private readonly store = inject(Store);
   protected readonly sets = this.store.selectSignal(setsFeature.selectList);
   protected readonly loaded = this.store.selectSignal(setsFeature.selectLoaded);
+  private readonly openRuns = this.store.selectSignal(runsFeature.selectOpen);
+  private readonly ahead = this.store.selectSignal(runsFeature.selectAhead);
   private readonly pastRuns = this.store.selectSignal(runsFeature.selectPast);
   /** How the last run of each set ended, in the words of Plan. */
+  /** How far the run of a set is. */
+  protected readonly underWay = computed(
+    () => new Map(this.openRuns().map((run) => [run.setId, runStatus(run, this.ahead().get(run.id)).words])),
+  );
   protected readonly ends = computed(() => {
     const ends = new Map<string, string>();
-    for (const { setId, counts } of this.pastRuns()) if (!ends.has(setId)) ends.set(setId, `; ${endSentence(counts, null)}`);
+    for (const run of this.pastRuns()) if (!ends.has(run.setId)) ends.set(run.setId, `; ${runStatus(run).words}`);
     return ends;
   });
   protected readonly title = new FormControl('', {

@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { NavigationEnd, Router, RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
+import { Silence } from '../api/silence';
 import { RunBar } from '../runs/run-bar';
 import { distinctUntilChanged, filter, map, skip } from 'rxjs';
 
@@ -25,6 +26,9 @@ import { distinctUntilChanged, filter, map, skip } from 'rxjs';
       </nav>
       <rd-run-bar />
     </header>
+    @if (isSilent()) {
+      <p class="silent" role="status">The server does not answer. What is shown may be out of date; it is tried again.</p>
+    }
     <main #main id="main" tabindex="-1"><router-outlet /></main>
   `,
   styles: `
@@ -68,6 +72,20 @@ import { distinctUntilChanged, filter, map, skip } from 'rxjs';
         stroke-linecap: round;
       }
     }
+    // Over the page, so that nothing moves when it comes and goes.
+    .silent {
+      position: fixed;
+      top: 46px;
+      left: 50%;
+      z-index: 30;
+      padding: 3px 16px 4px;
+      color: var(--ink);
+      background: var(--amber-wash);
+      border: 1px solid var(--amber);
+      border-top: 0;
+      border-radius: 0 0 var(--radius) var(--radius);
+      transform: translateX(-50%);
+    }
     nav {
       display: flex;
       gap: 22px;
@@ -88,6 +106,8 @@ import { distinctUntilChanged, filter, map, skip } from 'rxjs';
   `,
 })
 export class Shell {
+  protected readonly isSilent = inject(Silence).isSilent;
+
   constructor() {
     // Who cannot see that the page has changed hears its heading; at the first page the browser does so by itself.
     inject(Router)

@@ -128,6 +128,8 @@ export class HouseRulesList {
     ['srgb', 'sRGB'],
     ['display-p3', 'Display P3'],
     ['adobe-rgb', 'Adobe RGB'],
+    ['romm', 'ROMM RGB'],
+    ['rec2020', 'Rec. 2020'],
   ] as const;
 
   /** Saved one after the other, also when the page is left meanwhile. */

@@ -9,6 +9,7 @@ import { NzSelectModule } from 'ng-zorro-antd/select';
 import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
 import { thumbnailUrl } from '../api/api';
 import { counted } from '../look/figures';
+import { HouseRemedies } from '../set/house-remedies';
 import { presetsActions, presetsFeature } from '../presets/presets.store';
 import { setActions, setFeature } from '../set/set.store';
 import { remedyEdit, remedyLabel } from './remedies';
@@ -22,7 +23,7 @@ const SHOWN = 12;
 @Component({
   selector: 'rd-vet-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, NzButtonModule, NzIconModule, NzSelectModule, NzSkeletonModule, SetChart],
+  imports: [FormsModule, NzButtonModule, NzIconModule, NzSelectModule, NzSkeletonModule, HouseRemedies, SetChart],
   templateUrl: './vet-page.html',
   styleUrl: './vet-page.less',
 })
@@ -31,6 +32,9 @@ export class VetPage {
   private readonly router = inject(Router);
   protected readonly set = this.store.selectSignal(setFeature.selectSet);
   protected readonly masters = this.store.selectSignal(setFeature.selectMasters);
+  protected readonly isWhole = this.store.selectSignal(setFeature.selectIsWhole);
+  protected readonly arriving = this.store.selectSignal(setFeature.selectArriving);
+  protected readonly isCurrent = this.store.selectSignal(vetFeature.selectIsCurrent);
   protected readonly vetted = this.store.selectSignal(vetFeature.selectVetted);
   protected readonly houseRules = this.store.selectSignal(vetFeature.selectHouseRules);
   private readonly groups = this.store.selectSignal(vetFeature.selectGroups);

@@ -30,10 +30,10 @@ export const vet = createEffect(
       ),
     ).pipe(
       settledSet(store.select(setFeature.selectArriving)),
-      concatLatestFrom(() => store.select(setFeature.selectPresetIds)),
-      forOpenSet(store, (setId, [, presetIds]) =>
+      concatLatestFrom(() => [store.select(setFeature.selectPresetIds), store.select(selectBasis)]),
+      forOpenSet(store, (setId, [, presetIds, basis]) =>
         api.vetSet({ setId, body: { presetIds } }).pipe(
-          map(({ groups }) => vetActions.vetted({ groups })),
+          map(({ groups }) => vetActions.vetted({ groups, basis })),
           catchError((error: unknown) => of(callFailed({ what: 'The set could not be vetted', sentence: sentenceOf(error) }))),
         ),
       ),

@@ -3,6 +3,7 @@ import { Delivery, DeliveryDetail, DeliveryPreview, NewDelivery, ResumeWish } fr
 import { NewReceiver, ReceiverTest, ReceiverTestWish, STAND_INS, StandInsView, StoredReceiver } from '../../deliver/receiver';
 import type { Endpoint } from '../endpoint';
 import { HandOverView, RemovedOutputs } from '../runs';
+import { SheetWish } from '../sheets';
 
 /** Calls that show what came out, and deliver it. */
 export const HAND_OVER_ENDPOINTS = {
@@ -33,6 +34,14 @@ export const HAND_OVER_ENDPOINTS = {
     summary: 'All outputs as they stand, or a part of the ZIP; a delivery checks them first',
     media: 'application/zip',
     errors: ['not-found', 'nothing-there', 'output-missing'],
+  },
+  makeSheet: {
+    method: 'post',
+    path: '/api/sets/{setId}/sheet',
+    summary: 'A PDF of pictures in rows, for paper; it comes page by page as it is made',
+    body: SheetWish,
+    media: 'application/pdf',
+    errors: ['not-found', 'nothing-there'],
   },
   getOutputFile: {
     method: 'get',

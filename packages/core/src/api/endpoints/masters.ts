@@ -4,7 +4,8 @@ import { FromMachine, FromMachineResult, MachineFolder } from '../machine';
 import { Preset } from '../../preset/schema';
 import { FEED_SIDES, FeedTrip, FeedTripWish } from '../../proof/feed';
 import { FileFields, Measured, MeasureWish, SampleWish } from '../samples';
-import { MarksChange, MasterDetail, MasterPage, SomeMasters, TwinsWanted, UploadResult } from '../sets';
+import { DecisionsFile } from '../../decisions/decisions-file';
+import { MarksChange, MasterDetail, MatchedDecisions, MasterPage, SomeMasters, TwinsWanted, UploadResult } from '../sets';
 
 /** Masters that one call lists at most: what a screen asks for in one go. */
 const MASTERS_AT_ONCE = 500;
@@ -103,6 +104,21 @@ export const MASTERS_ENDPOINTS = {
     path: '/api/sets/{setId}/marks',
     summary: 'Stars, choice, tags and overrides of any number of pictures',
     body: MarksChange,
+    errors: ['not-found'],
+  },
+  exportDecisions: {
+    method: 'get',
+    path: '/api/sets/{setId}/decisions',
+    summary: 'What was decided about the pictures of a set, as a file that travels: crops, places, focus and the like',
+    answer: DecisionsFile,
+    errors: ['not-found'],
+  },
+  matchDecisions: {
+    method: 'post',
+    path: '/api/sets/{setId}/decisions',
+    summary: 'What a file of decisions says of the pictures of a set, by their content: as changes, which are not made yet',
+    body: DecisionsFile,
+    answer: MatchedDecisions,
     errors: ['not-found'],
   },
   changeOrder: {

@@ -12,7 +12,7 @@ export class ServerEvents {
   private setId: string | null = null;
   private wasUp = false;
 
-  /** Whether the stream is connected; assumed to be until it has been tried. */
+  /** Whether the server is heard of; assumed to be until it has been silent for a while. */
   readonly isUp = this.up.asReadonly();
   /** Every run, and which shared lists have changed. */
   readonly news: Observable<Exclude<StreamEvent, { about: 'set' }>> = this.messages.pipe(
@@ -29,8 +29,7 @@ export class ServerEvents {
       if (message.kind === 'connection') {
         if (message.isUp && !this.up() && this.wasUp) back.next();
         this.wasUp ||= message.isUp;
-        // The first page of a browser opens the stream: that it is not there yet is nothing to tell.
-        if (this.wasUp) this.up.set(message.isUp);
+        this.up.set(message.isUp);
       }
       this.messages.next(message);
     });

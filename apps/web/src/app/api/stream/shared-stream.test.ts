@@ -47,6 +47,34 @@ function page(setId: string | null) {
 }
 
 describe('the event stream of a browser', () => {
+  it('says that the server is silent, though the connection stands, and that it is back', async () => {
+    const one = page(null);
+    const told = () => one.heard.flatMap((message) => (message.kind === 'connection' ? [message.isUp] : []));
+    await vi.advanceTimersByTimeAsync(9_000);
+    // So far it is only being opened.
+    expect(told()).toEqual([]);
+    await connect();
+    await vi.advanceTimersByTimeAsync(9_000);
+    sources[0]!.tell({ about: 'beat' });
+    await vi.advanceTimersByTimeAsync(9_000);
+    expect(told()).toEqual([true]);
+    await vi.advanceTimersByTimeAsync(1_500);
+    expect(told()).toEqual([true, false]);
+    const late = page(null);
+    expect(late.heard).toEqual([{ kind: 'connection', isUp: false }]);
+    sources[0]!.tell({ about: 'beat' });
+    expect(told()).toEqual([true, false, true]);
+  });
+
+  it('says so of a server that was never there, however often it is tried', async () => {
+    const one = page(null);
+    for (let tries = 0; tries < 6; tries++) {
+      sources.at(-1)!.fail(2);
+      await vi.advanceTimersByTimeAsync(4_000);
+    }
+    expect(one.heard).toEqual([{ kind: 'connection', isUp: false }]);
+  });
+
   it('is opened once for any number of pages, and follows the sets of all', async () => {
     const pages = [id(5), id(6), id(5), null].map(page);
     await connect();

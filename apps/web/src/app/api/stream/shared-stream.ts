@@ -1,4 +1,4 @@
-import { addressOf, ENDPOINTS, type StreamEvent } from '@rundle/core';
+import { addressOf, ENDPOINTS, SILENT_MS, type StreamEvent } from '@rundle/core';
 
 /** A message of a page to the stream: which set it shows now, or that it has been left. */
 export type PageMessage = { kind: 'follow'; setId: string | null } | { kind: 'left' };
@@ -40,6 +40,9 @@ export class SharedStream {
   private streamId: string | null = null;
   private saying = false;
   private failures = 0;
+  /** Whether the pages have been told that there is no connection. */
+  private isLost = false;
+  private silence: ReturnType<typeof setTimeout> | null = null;
 
   /**
    * @param open opens the event stream at an address
@@ -57,7 +60,8 @@ export class SharedStream {
       if (this.pages.size === 0) this.end();
       return;
     }
-    if (!this.pages.has(page)) page.postMessage({ kind: 'connection', isUp: this.streamId !== null });
+    // A stream that is only being opened is nothing to tell.
+    if (!this.pages.has(page) && (this.isLost || this.streamId !== null)) page.postMessage({ kind: 'connection', isUp: !this.isLost });
     this.pages.set(page, message.setId);
     this.told.delete(page);
     if (!this.source) this.begin();
@@ -67,7 +71,11 @@ export class SharedStream {
   private begin(): void {
     const source = this.open(addressOf(ENDPOINTS.events, {}));
     this.source = source;
-    source.onmessage = ({ data }) => this.take(JSON.parse(data) as StreamEvent);
+    this.silence ??= setTimeout(() => this.tellLost(), SILENT_MS);
+    source.onmessage = ({ data }) => {
+      this.listen();
+      this.take(JSON.parse(data) as StreamEvent);
+    };
     source.onerror = () => {
       if (this.source !== source) return;
       this.lost();
@@ -76,7 +84,34 @@ export class SharedStream {
     };
   }
 
+  /** A connection may stand while nobody answers: the server tells now and then that it is there. */
+  private listen(): void {
+    this.deafen();
+    this.silence = setTimeout(() => this.tellLost(), SILENT_MS);
+    if (this.isLost && this.streamId !== null) this.tellUp();
+  }
+
+  private deafen(): void {
+    if (this.silence) clearTimeout(this.silence);
+    this.silence = null;
+  }
+
+  private tellUp(): void {
+    this.isLost = false;
+    this.tellAll({ kind: 'connection', isUp: true });
+  }
+
+  private tellLost(): void {
+    if (this.isLost) return;
+    this.isLost = true;
+    this.tellAll({ kind: 'connection', isUp: false });
+  }
+
   private end(): void {
+    if (this.pages.size === 0) {
+      this.deafen();
+      this.isLost = false;
+    }
     this.source?.close();
     this.source = null;
     this.streamId = null;
@@ -90,7 +125,7 @@ export class SharedStream {
   }
 
   private lost(): void {
-    if (this.streamId !== null) this.tellAll({ kind: 'connection', isUp: false });
+    if (this.streamId !== null) this.tellLost();
     this.streamId = null;
     this.told.clear();
   }
@@ -101,10 +136,12 @@ export class SharedStream {
         this.streamId = event.streamId;
         this.failures = 0;
         this.told.clear();
-        this.tellAll({ kind: 'connection', isUp: true });
+        this.tellUp();
         return void this.sayWhatIsFollowed();
       case 'set':
         for (const [page, setId] of this.pages) if (setId === event.setId) page.postMessage({ kind: 'event', event });
+        return;
+      case 'beat':
         return;
       default:
         this.tellAll({ kind: 'event', event });
