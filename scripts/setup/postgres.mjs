@@ -1,7 +1,7 @@
 // @ts-check
 import { spawn, spawnSync } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
-import { chownSync, existsSync, mkdirSync, mkdtempSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { chmodSync, chownSync, existsSync, mkdirSync, mkdtempSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { basename, dirname, join } from 'node:path';
@@ -139,7 +139,10 @@ function passwordOf(data) {
 function makeCluster(bin, folder, password) {
   const part = `${folder}.part`;
   rmSync(part, { recursive: true, force: true }); // what a broken-off set-up has left
-  mkdirSync(part, { recursive: true, mode: 0o700 });
+  // The folder above stays open to whom the cluster belongs: made in one go, it would get the mode of the cluster.
+  mkdirSync(dirname(part), { recursive: true, mode: 0o755 });
+  if (asRoot && !canEnter(dirname(part))) chmodSync(dirname(part), 0o755);
+  mkdirSync(part, { mode: 0o700 });
   const owner = asRoot ? userId('postgres') : null;
   if (owner) chownSync(part, owner.uid, owner.gid);
   const secret = join(mkdtempSync(join(tmpdir(), 'rundle-')), 'password');
