@@ -33,6 +33,7 @@ interface ZipAbout {
  * Sends a ZIP, or a part of it (RFC 9110, 14): the same files are the same bytes each time, so that a download that broke off goes on. Pictures
  * do not get smaller in a ZIP: they are stored as they are, so that the length is known before the first byte. Each file is opened when its turn
  * comes: thousands at a time would be too many.
+ * @throws HttpProblem `output-missing` when a file is not as it was made, before the first byte has been sent
  */
 export async function sendZip(
   rows: readonly ZipRow[],
@@ -40,13 +41,8 @@ export async function sendZip(
   { title, at, tag: name }: ZipAbout,
   { request, response }: { request: Request; response: Response },
 ): Promise<void> {
-  const zip = new ZipFile();
-  const output = Readable.from(zip.outputStream);
-  zip.on('error', (error: Error) => output.destroy(error));
-  // A file may be gone before the first byte has been asked for: whoever takes the stream is told then.
-  output.on('error', () => {});
-  for (const row of rows) await add(zip, row, sources, at);
-  const size = await new Promise<number>((resolve) => zip.end({ forceZip64Format: false, comment: '' }, resolve as () => void));
+  const { output, size } = await zipOf(rows, sources, at);
+  response.once('close', () => output.destroy());
   const tag = `"${name}"`;
   response.setHeader('ETag', tag);
   response.setHeader('Accept-Ranges', 'bytes');
@@ -56,7 +52,6 @@ export async function sendZip(
   const isSame = request.headers['if-range'] === undefined || request.headers['if-range'] === tag;
   const ranges = isSame ? request.range(size) : undefined;
   if (ranges === -1) {
-    output.destroy();
     response.status(416).setHeader('Content-Range', `bytes */${size}`).end();
     return;
   }
@@ -64,7 +59,6 @@ export async function sendZip(
   if (part) response.status(206).setHeader('Content-Range', `bytes ${part.start}-${part.end}/${size}`);
   response.setHeader('Content-Length', part ? part.end - part.start + 1 : size);
   if (request.method === 'HEAD') {
-    output.destroy();
     response.end();
     return;
   }
@@ -72,6 +66,56 @@ export async function sendZip(
     if (!response.destroyed) throw error; // otherwise the client disconnected half-way
   });
 }
+
+/**
+ * A ZIP, and how long it is, in bytes. Who does not read it to its end destroys it.
+ * @throws HttpProblem `output-missing`
+ */
+async function zipOf(rows: readonly ZipRow[], sources: Sources, mtime: Date): Promise<{ output: Readable; size: number }> {
+  const zip = new ZipFile();
+  // Itself, and no stream made from it: that one would wait for the next piece before it could be destroyed, and none comes after an error.
+  const output = zip.outputStream as Readable;
+  // The first file is opened as soon as it is named: it may have gone before the others are, and then nothing tells the length any more.
+  const failed = new Promise<never>((_, reject) => {
+    zip.on('error', (error: Error) => {
+      output.destroy(error);
+      reject(error);
+    });
+  });
+  // What fails later is told to whoever reads.
+  failed.catch(() => {});
+  output.on('error', () => {});
+  let current: Readable | null = null;
+  output.once('close', () => current?.destroy());
+  const openNext = async (row: ZipRow): Promise<Readable> => {
+    const stream = await open(row, sources);
+    if (!stream) throw gone(row);
+    current = stream;
+    stream.once('error', (error) => zip.emit('error', error));
+    if (output.destroyed) stream.destroy();
+    return stream;
+  };
+  try {
+    for (const row of rows) {
+      const size = Number(row.bytes);
+      if ((await sizeOf(row, sources)) !== size) throw gone(row);
+      zip.addReadStreamLazy(row.path, { compress: false, size, mtime }, (give) => {
+        openNext(row).then(
+          (stream) => give(null, stream),
+          (error: unknown) => give(error, null as never),
+        );
+      });
+    }
+    const ended = new Promise<number>((resolve) => zip.end({ forceZip64Format: false, comment: '' }, resolve as () => void));
+    return { output, size: await Promise.race([ended, failed]) };
+  } catch (error) {
+    output.destroy();
+    throw error;
+  }
+}
+
+const gone = ({ path }: ZipRow) =>
+  requestProblem('output-missing', `${path} is no longer in the folder of outputs, or not as it was made. Run the set again.`);
 
 /** A part of a stream, both ends included, in bytes. */
 async function* within(stream: Readable, start: number, end: number): AsyncGenerator<Buffer> {
@@ -83,19 +127,6 @@ async function* within(stream: Readable, start: number, end: number): AsyncGener
     at += chunk.length;
     if (at > end) return;
   }
-}
-
-async function add(zip: ZipFile, row: ZipRow, sources: Sources, mtime: Date): Promise<void> {
-  const size = Number(row.bytes);
-  const gone = () =>
-    requestProblem('output-missing', `${row.path} is no longer in the folder of outputs, or not as it was made. Run the set again.`);
-  if ((await sizeOf(row, sources)) !== size) throw gone();
-  zip.addReadStreamLazy(row.path, { compress: false, size, mtime }, (give) => {
-    open(row, sources).then(
-      (stream) => (stream ? give(null, stream) : give(gone(), null as never)),
-      (error: unknown) => give(error, null as never),
-    );
-  });
 }
 
 async function sizeOf(row: ZipRow, { outputs, made }: Sources): Promise<number | null> {
