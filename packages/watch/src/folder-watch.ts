@@ -1,5 +1,5 @@
-import { stat, statfs } from 'node:fs/promises';
-import { basename } from 'node:path';
+import { readdir, stat, statfs } from 'node:fs/promises';
+import { basename, join } from 'node:path';
 import { isPictureName, isSystemFile } from '@rundle/core';
 import { type FSWatcher, watch } from 'chokidar';
 import { type SeenFile, seenNow } from './content';
@@ -14,7 +14,7 @@ export interface WatchOptions {
   onFile: (file: SeenFile) => void;
   /** Something could not be watched; the rest goes on. */
   onError: (error: unknown) => void;
-  /** How often what was told is held against what is there, in ms. */
+  /** How often what was told is held against what is there, in ms; sooner while there is something that was not told. */
   again?: number;
 }
 
@@ -23,7 +23,10 @@ const STEADY_MS = 1500;
 const LOOK_MS = 200;
 /** How often a folder is looked through that has to be, in ms. */
 const POLLING_MS = 2000;
-/** How often, in ms, files are looked at that nothing was heard of: events get lost where a queue overflows or a disk is far away. */
+/**
+ * How often, in ms, files are looked at that nothing was heard of: events get lost where a queue overflows, a disk is far away, or a file came
+ * between the first look into a folder and the moment from which its changes are told.
+ */
 const AGAIN_MS = 30_000;
 /** How deep sub-folders are followed. */
 const DEEPEST = 12;
@@ -35,9 +38,11 @@ export class FolderWatch {
   readonly begun: Promise<void>;
   /** Files as they were told last. */
   private readonly told = new Map<string, SeenFile>();
-  /** Files that were another than was told when they were looked at again: they may just be written. */
-  private readonly changed = new Map<string, SeenFile>();
-  private readonly looking: ReturnType<typeof setInterval>;
+  /** Files that were another than was told when they were looked at again, or are new: they may just be written. */
+  private changed = new Map<string, SeenFile>();
+  /** Files that were told without being heard of, as yet. */
+  private readonly found = new Set<string>();
+  private looking: ReturnType<typeof setTimeout> | null = null;
 
   constructor({ folder, deeper, polling, onFile, onError, again = AGAIN_MS }: WatchOptions) {
     this.watcher = watch(folder, {
@@ -53,20 +58,22 @@ export class FolderWatch {
     const tell = (path: string) => {
       if (!isPictureName(path)) return;
       // As it is now: what the watcher saw may be older.
-      seenNow(path).then((seen) => seen && this.tell(seen, onFile), onError);
+      seenNow(path).then((seen) => seen && this.heard(seen, onFile), onError);
     };
-    // One look at a time: on a slow disk the next would take what the one before has just seen for two looks.
-    let isLooking = false;
+    // One look after the other: on a slow disk the next would take what the one before has just seen for two looks.
     const look = async () => {
-      if (isLooking) return;
-      isLooking = true;
-      await this.lookAgain(onFile).catch(onError);
-      isLooking = false;
+      await this.lookAgain(folder, deeper ? DEEPEST : 0, onFile).catch(onError);
+      if (!this.watcher.closed)
+        this.looking = setTimeout(() => void look(), this.changed.size ? Math.min(STEADY_MS, again) : again).unref();
     };
-    this.looking = setInterval(() => void look(), again);
-    this.looking.unref();
     this.watcher.on('add', tell).on('change', tell).on('error', onError);
     this.begun = new Promise((resolve) => this.watcher.once('ready', () => resolve()));
+    void this.begun.then(look);
+  }
+
+  /** Unless it was found at a look a moment before. */
+  private heard(seen: SeenFile, onFile: WatchOptions['onFile']): void {
+    if (!this.found.delete(seen.path) || !isSame(seen, this.told.get(seen.path))) this.tell(seen, onFile);
   }
 
   private tell(seen: SeenFile, onFile: WatchOptions['onFile']): void {
@@ -75,22 +82,44 @@ export class FolderWatch {
     onFile(seen);
   }
 
-  /** Tells of files that have changed without a word, once they are the same at two looks. */
-  private async lookAgain(onFile: WatchOptions['onFile']): Promise<void> {
-    for (const [path, told] of this.told) {
-      const now = await seenNow(path);
+  /** Tells of files that have come or changed without a word, once they are the same at two looks. */
+  private async lookAgain(folder: string, depth: number, onFile: WatchOptions['onFile']): Promise<void> {
+    const there = new Map<string, SeenFile>();
+    for await (const seen of picturesIn(folder, depth)) {
       if (this.watcher.closed) return;
-      if (!now) this.told.delete(path);
-      if (!now || isSame(now, told)) this.changed.delete(path);
-      else if (isSame(now, this.changed.get(path))) this.tell(now, onFile);
-      else this.changed.set(path, now);
+      there.set(seen.path, seen);
     }
+    for (const path of this.told.keys())
+      if (!there.has(path)) {
+        this.told.delete(path);
+        this.found.delete(path);
+      }
+    const before = this.changed;
+    this.changed = new Map();
+    for (const [path, now] of there)
+      if (isSame(now, this.told.get(path))) continue;
+      else if (isSame(now, before.get(path))) {
+        this.found.add(path);
+        this.tell(now, onFile);
+      } else this.changed.set(path, now);
   }
 
   /** Ends it; nothing is told any more. */
   async close(): Promise<void> {
-    clearInterval(this.looking);
-    await this.watcher.close();
+    const closing = this.watcher.close();
+    if (this.looking) clearTimeout(this.looking);
+    await closing;
+  }
+}
+
+/** Pictures in a folder as they stand now, links left aside. A folder that cannot be read is passed over. */
+async function* picturesIn(folder: string, depth: number): AsyncGenerator<SeenFile> {
+  for (const entry of await readdir(folder, { withFileTypes: true }).catch(() => [])) {
+    if (isSystemFile(entry.name)) continue;
+    const path = join(folder, entry.name);
+    if (entry.isDirectory() && depth > 0) yield* picturesIn(path, depth - 1);
+    const seen = entry.isFile() && isPictureName(entry.name) ? await seenNow(path) : null;
+    if (seen) yield seen;
   }
 }
 

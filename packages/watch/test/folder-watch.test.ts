@@ -70,15 +70,32 @@ describe('a watched folder', () => {
     expect(names().sort()).toEqual(['a.JPG', 'inner.jpg', 'p.jpg']);
   });
 
-  it('tells of a change that nothing was heard of', async () => {
+  it('tells of a file that has come, or changed, when nothing was heard of it', async () => {
     const path = join(folder, 'unheard.jpg');
     writeFileSync(path, 'before');
-    watch = new FolderWatch({ folder, deeper: false, polling: true, onFile: (file) => seen.push(file), onError: () => {}, again: 300 });
+    const onFile = (file: SeenFile) => seen.push(file);
+    watch = new FolderWatch({ folder, deeper: true, polling: true, onFile, onError: () => {}, again: 300 });
     await until(() => seen.length === 1);
     (watch as unknown as { watcher: { removeAllListeners: () => void } }).watcher.removeAllListeners();
     writeFileSync(path, 'another picture');
     await until(() => seen.length === 2);
     expect(seen[1]).toMatchObject({ path, bytes: 15 });
+    mkdirSync(join(folder, 'deep'));
+    writeFileSync(join(folder, 'deep', 'new.jpg'), 'new');
+    symlinkSync(path, join(folder, 'link.jpg'));
+    await until(() => seen.length > 2);
+    await wait(1000);
+    expect(names()).toEqual(['unheard.jpg', 'unheard.jpg', 'new.jpg']);
+  });
+
+  it('tells of each file that comes in the very moment when the watching begins', async () => {
+    const writing = Array.from({ length: 40 }, async (_, at) => {
+      await wait(at);
+      writeFileSync(join(folder, `p ${at}.jpg`), 'came');
+    });
+    await begin();
+    await Promise.all(writing);
+    await until(() => new Set(names()).size === 40);
   });
 
   it('has a content only as long as it is what was seen', async () => {
