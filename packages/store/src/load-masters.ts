@@ -2,7 +2,7 @@ import { QueryTypes, type Transaction } from 'sequelize';
 import type { Database } from './database/connection';
 import type { MasterRow } from './database/rows';
 
-type Columns = 'id' | 'setId' | 'fileName' | 'position' | 'bytes' | 'state' | 'sha256' | 'sourcePath' | 'sourceMtimeMs';
+type Columns = 'id' | 'setId' | 'fileName' | 'position' | 'bytes' | 'state' | 'sha256' | 'sourcePath' | 'sourceMtimeMs' | 'revision';
 type DecisionColumns = 'problem' | 'stars' | 'choice' | 'tags' | 'overrides' | 'facts';
 
 /** A master as lists, plans and vettings take it; a row of the database is one, too. */
@@ -50,7 +50,7 @@ export async function loadMasters(
     if (unknown.length === 0 || round > ROUNDS) return found.flatMap((one) => (one ? [one.master] : []));
     const changed = await sequelize.query<MasterRecord & { version: string }>(
       `SELECT ${VERSION} AS version, id, set_id AS "setId", file_name AS "fileName", position, bytes::float8 AS bytes, state, sha256,
-         source_path AS "sourcePath", source_mtime_ms AS "sourceMtimeMs", problem, stars, choice, tags, overrides, facts
+         source_path AS "sourcePath", source_mtime_ms AS "sourceMtimeMs", problem, stars, choice, tags, overrides, facts, revision
        FROM masters WHERE id IN (SELECT jsonb_array_elements_text(:ids::jsonb)::uuid)`,
       { ...within, replacements: { ids: JSON.stringify(unknown) } },
     );

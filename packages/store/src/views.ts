@@ -45,8 +45,8 @@ export function masterView(row: MasterRecord): Master {
 }
 
 const aboutMaster = (row: MasterRecord) => {
-  const { id, fileName, position, stars, choice, tags } = row;
-  return { id, fileName, position, bytes: Number(row.bytes), stars, choice, tags, overrides: decisionsOf(row) };
+  const { id, fileName, position, stars, choice, tags, revision } = row;
+  return { id, fileName, position, bytes: Number(row.bytes), stars, choice, tags, overrides: decisionsOf(row), revision };
 };
 
 /** What goes with the state; the constraints of the table say the same. */

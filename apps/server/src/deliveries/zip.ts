@@ -1,4 +1,4 @@
-import { Readable } from 'node:stream';
+import { PassThrough, Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
@@ -73,8 +73,8 @@ export async function sendZip(
  */
 async function zipOf(rows: readonly ZipRow[], sources: Sources, mtime: Date): Promise<{ output: Readable; size: number }> {
   const zip = new ZipFile();
-  // Itself, and no stream made from it: that one would wait for the next piece before it could be destroyed, and none comes after an error.
-  const output = zip.outputStream as Readable;
+  // No stream made by Readable.from: that one would wait for the next piece before it could be destroyed, and none comes after an error.
+  const output = zip.outputStream.pipe(new PassThrough());
   // The first file is opened as soon as it is named: it may have gone before the others are, and then nothing tells the length any more.
   const failed = new Promise<never>((_, reject) => {
     zip.on('error', (error: Error) => {

@@ -37,7 +37,7 @@ export function masterHandlers({ database, files }: Services) {
 
     changeMarks: async ({ setId, body }) => {
       await findSet(database, setId);
-      await changeMarks(database, setId, body.marks);
+      return { revisions: await changeMarks(database, setId, body.marks) };
     },
 
     exportDecisions: async ({ setId }) => {

@@ -1,6 +1,6 @@
-import { decidedAfter, type MarksChange, saidOf } from '@rundle/core';
+import { decidedAfter, type MarksChange, type MarksChanged, saidOf } from '@rundle/core';
 import { type Database, decisionsOf, notify } from '@rundle/store';
-import type { Transaction } from 'sequelize';
+import { QueryTypes, type Transaction } from 'sequelize';
 
 /** The pictures of a set that are not in its bin. */
 export const inSet = (setId: string) => ({ setId, removedAt: null });
@@ -8,12 +8,13 @@ export const inSet = (setId: string) => ({ setId, removedAt: null });
 /**
  * Writes new marks in one statement, however many pictures: what a change does not name keeps its value, each decision for itself. Pictures
  * of other sets are passed over.
+ * @returns of each picture that was changed, how often it has been by now
  */
-export async function changeMarks(database: Database, setId: string, changes: MarksChange['marks']): Promise<void> {
+export async function changeMarks(database: Database, setId: string, changes: MarksChange['marks']): Promise<MarksChanged['revisions']> {
   const { sequelize } = database;
-  await sequelize.transaction(async (transaction) => {
+  return sequelize.transaction(async (transaction) => {
     const marks = await withDecisions(database, setId, changes, transaction);
-    await sequelize.query(
+    const changed = await sequelize.query<{ id: string; revision: number }>(
       `UPDATE masters m SET
          stars = coalesce((c.change->>'stars')::int, m.stars),
          stars_set = m.stars_set OR c.change ? 'stars',
@@ -21,10 +22,11 @@ export async function changeMarks(database: Database, setId: string, changes: Ma
          tags = coalesce(c.change->'tags', m.tags),
          overrides = coalesce(c.change->'overrides', m.overrides)
        FROM jsonb_array_elements(:marks::jsonb) AS c(change)
-       WHERE m.id = (c.change->>'masterId')::uuid AND m.set_id = :setId`,
-      { transaction, replacements: { marks: JSON.stringify(marks), setId } },
+       WHERE m.id = (c.change->>'masterId')::uuid AND m.set_id = :setId RETURNING m.id, m.revision`,
+      { type: QueryTypes.SELECT, transaction, replacements: { marks: JSON.stringify(marks), setId } },
     );
     await notify(sequelize, { about: 'masters', setId, ids: marks.map(({ masterId }) => masterId) }, transaction);
+    return Object.fromEntries(changed.map(({ id, revision }) => [id, revision]));
   });
 }
 

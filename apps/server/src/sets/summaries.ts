@@ -40,7 +40,7 @@ export async function setSummaries({ sequelize }: Database, setId: string | null
  * @throws HttpProblem 404
  */
 export async function setDetail(database: Database, setId: string): Promise<SetDetail> {
-  const { filter, presetIds, houseRulesId, rights, place, once, secondLooks, keepsEarlier, copies, remakeBy } = await findSet(
+  const { filter, presetIds, houseRulesId, rights, place, once, secondLooks, keepsEarlier, copies, remakeBy, revision } = await findSet(
     database,
     setId,
   );
@@ -48,6 +48,7 @@ export async function setDetail(database: Database, setId: string): Promise<SetD
   if (!summary) throw notFound('set');
   return {
     ...summary,
+    revision,
     filter: Filter.parse(filter),
     presetIds,
     houseRulesId: houseRulesId ?? null,

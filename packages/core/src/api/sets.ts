@@ -65,6 +65,9 @@ export const Glance = MasterFacts.pick({
 });
 export type Glance = z.infer<typeof Glance>;
 
+/** Of two states of the same, the one with the higher number is the later one. */
+const Revision = z.int().meta({ description: 'How often it has been changed' });
+
 const AnyMaster = Marks.extend({
   id: Id,
   fileName: z.string(),
@@ -72,6 +75,7 @@ const AnyMaster = Marks.extend({
   bytes: z.int(),
   codes: z.array(Finding.shape.code).meta({ description: 'Codes of its findings' }),
   overrides: Overrides,
+  revision: Revision,
 });
 
 /** The first digits of the file's SHA-256. */
@@ -112,6 +116,7 @@ const Copies = z.enum(['go', 'stay']);
 
 /** A set as it is worked on: what all who look at it share. */
 export const SetDetail = SetSummary.extend({
+  revision: Revision,
   filter: Filter,
   presetIds: z.array(Id).meta({ description: 'The presets chosen for it, in their order' }),
   houseRulesId: Id.nullable().meta({ description: 'What its receiver demands' }),
@@ -154,6 +159,10 @@ export const MarksChange = z
   })
   .meta({ id: 'MarksChange' });
 export type MarksChange = z.infer<typeof MarksChange>;
+
+/** What has been changed, as it is known from then on. */
+export const MarksChanged = z.object({ revisions: z.record(Id, Revision) }).meta({ id: 'MarksChanged' });
+export type MarksChanged = z.infer<typeof MarksChanged>;
 
 /** What a file of decisions says of the pictures of a set. */
 export const MatchedDecisions = z

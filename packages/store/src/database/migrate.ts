@@ -25,6 +25,7 @@ import { backups } from './migrations/0020-backups';
 import { guessedWeights } from './migrations/0021-guessed-weights';
 import { judgementsAnew } from './migrations/0022-judgements-anew';
 import { seeingMasters } from './migrations/0023-seeing-masters';
+import { revisions } from './migrations/0024-revisions';
 
 interface Migration {
   name: string;
@@ -61,6 +62,7 @@ const MIGRATIONS: readonly Migration[] = [
   { name: '0021-guessed-weights', sql: guessedWeights },
   { name: '0022-judgements-anew', sql: judgementsAnew },
   { name: '0023-seeing-masters', sql: seeingMasters },
+  { name: '0024-revisions', sql: revisions },
 ];
 
 /** By their names, the earliest first: which state of the tables is known. */

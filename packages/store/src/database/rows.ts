@@ -59,6 +59,8 @@ export interface SetRow extends Model<InferAttributes<SetRow>, InferCreationAttr
   standingOrderId: CreationOptional<string | null>;
   /** That day, 2026-05-14. */
   standingDay: CreationOptional<string | null>;
+  /** How often it has been changed; the database counts. */
+  revision: CreationOptional<number>;
 }
 
 export interface MasterRow extends Model<InferAttributes<MasterRow>, InferCreationAttributes<MasterRow>> {
@@ -88,6 +90,8 @@ export interface MasterRow extends Model<InferAttributes<MasterRow>, InferCreati
   overrides: CreationOptional<Partial<Decisions>>;
   /** When it went to the bin; null: it is in the set. */
   removedAt: CreationOptional<Date | null>;
+  /** How often it has been changed; the database counts. */
+  revision: CreationOptional<number>;
 }
 
 export interface PresetRow extends Model<InferAttributes<PresetRow>, InferCreationAttributes<PresetRow>> {

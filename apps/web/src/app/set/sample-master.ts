@@ -31,6 +31,7 @@ export const master = (n: number, more: Partial<Extract<Master, { state: 'ready'
   choice: null,
   tags: [],
   overrides: NO_DECISIONS,
+  revision: 0,
   content: `c${n}`,
   ...more,
 });
@@ -59,5 +60,6 @@ export const sampleSet = (more: Partial<SetDetail> = {}): SetDetail => ({
   remake: false,
   keepsEarlier: false,
   copies: null,
+  revision: 0,
   ...more,
 });

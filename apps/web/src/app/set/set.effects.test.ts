@@ -1,7 +1,7 @@
 import '@angular/compiler';
 import { HttpErrorResponse } from '@angular/common/http';
 import type { Action } from '@ngrx/store';
-import { ALL_PICTURES, type MasterPage, type SetChange, type SetDetail, type SetEvent } from '@rundle/core';
+import { ALL_PICTURES, type MarksChanged, type MasterPage, type SetChange, type SetDetail, type SetEvent } from '@rundle/core';
 import { NEVER, of, Subject, throwError } from 'rxjs';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Api } from '../api/api';
@@ -13,6 +13,8 @@ import { followSet, sendEdit } from './set.effects';
 import { setActions, setFeature } from './set.store';
 import { TestStore } from './test-store';
 
+/** An answer that tells of nothing. */
+const NONE: MarksChanged = { revisions: {} };
 const masters = [master(1), master(2)];
 const rated = (stars: number) => setActions.edited({ edit: markEdit(masters, new Set(['m1']), { kind: 'stars', stars })! });
 
@@ -36,21 +38,21 @@ const send = () => test.run(sendEdit(test.store, api as unknown as Api));
 const sent = () => api.changeMarks.mock.calls.map(([{ setId, body }]) => [setId, body.marks[0]?.stars]);
 
 it('edits are sent one after the other, and what is undone as what was before', () => {
-  const answers = [new Subject<void>(), new Subject<void>(), new Subject<void>()];
+  const answers = [new Subject<MarksChanged>(), new Subject<MarksChanged>(), new Subject<MarksChanged>()];
   answers.forEach((answer) => api.changeMarks.mockReturnValueOnce(answer));
   send();
   dispatch(rated(3));
   dispatch(rated(5));
   dispatch(setActions.undoPressed());
   expect(api.changeMarks).toHaveBeenCalledTimes(1);
-  answers.forEach((answer) => answer.complete());
+  answers.forEach((answer) => (answer.next(NONE), answer.complete()));
   expect(sent()).toEqual([3, 5, 0].map((stars) => ['s', stars]));
-  const [begun, ended] = [setActions.editSent(), setActions.editSaved()];
+  const [begun, ended] = [setActions.editSent(), setActions.editSaved({ revisions: { masters: {} } })];
   expect(test.said).toEqual([begun, ended, begun, ended, begun, ended]);
 });
 
 it('nothing is sent when there is nothing to undo or to do again', () => {
-  api.changeMarks.mockReturnValue(of());
+  api.changeMarks.mockReturnValue(of(NONE));
   send();
   dispatch(setActions.undoPressed());
   dispatch(setActions.redoPressed());
@@ -62,14 +64,15 @@ it('nothing is sent when there is nothing to undo or to do again', () => {
 });
 
 it('what was done to a set is sent to it, also when its page has been left meanwhile', () => {
-  const answer = new Subject<void>();
-  api.changeMarks.mockReturnValueOnce(answer).mockReturnValue(of());
+  const answer = new Subject<MarksChanged>();
+  api.changeMarks.mockReturnValueOnce(answer).mockReturnValue(of(NONE));
   send();
   dispatch(rated(3));
   dispatch(rated(4));
   dispatch(setActions.pageOpened({ setId: 'other' }));
   dispatch(setActions.mastersLoaded({ setId: 'other', masters, from: 0, total: 2 }));
   dispatch(rated(1));
+  answer.next(NONE);
   answer.complete();
   expect(sent()).toEqual([
     ['s', 3],
@@ -79,7 +82,7 @@ it('what was done to a set is sent to it, also when its page has been left meanw
 });
 
 it('an edit that the server refuses is told of and taken back, and the next is sent all the same', () => {
-  const answer = new Subject<void>();
+  const answer = new Subject<MarksChanged>();
   api.changeMarks.mockReturnValueOnce(answer).mockReturnValue(NEVER);
   send();
   dispatch(rated(4));
@@ -165,7 +168,7 @@ describe('a change of the set', () => {
   afterEach(() => void vi.useRealTimers());
 
   it('is known here at once, waits for what was done before it, and is taken back when it is refused', () => {
-    const [edit, answer] = [new Subject<void>(), new Subject<SetDetail>()];
+    const [edit, answer] = [new Subject<MarksChanged>(), new Subject<SetDetail>()];
     api.changeMarks.mockReturnValueOnce(edit);
     api.changeSet.mockReturnValueOnce(answer);
     send();
@@ -173,6 +176,7 @@ describe('a change of the set', () => {
     change({ title: 'Boats' });
     expect(title()).toBe('Boats');
     expect(api.changeSet).not.toHaveBeenCalled();
+    edit.next(NONE);
     edit.complete();
     // What the server tells of the set meanwhile may be from before.
     dispatch(setActions.eventCame({ event: { type: 'set', set: sampleSet({ outputs: 7 }) } }));
@@ -181,6 +185,23 @@ describe('a change of the set', () => {
     expect(test.said.at(-2)).toMatchObject({ type: callFailed.type, what: 'Not kept: the name of the set' });
     expect(title()).toBe('Lanterns');
     expect(test.now(setFeature.selectSet)?.outputs).toBe(7);
+  });
+
+  it('stays as it was answered when news of an earlier state comes after that', () => {
+    api.changeSet.mockReturnValueOnce(of(sampleSet({ presetIds: [], revision: 4 })));
+    api.changeMarks.mockReturnValueOnce(of({ revisions: { m1: 6 } }));
+    send();
+    change({ presetIds: ['p'] });
+    dispatch(rated(3));
+    const tell = (revision: number, stars: number) => {
+      dispatch(setActions.eventCame({ event: { type: 'set', set: sampleSet({ presetIds: stars ? ['p'] : [], revision }) } }));
+      dispatch(setActions.eventCame({ event: { type: 'masters', masters: [master(1, { stars, revision: revision + 2 })] } }));
+      return [test.now(setFeature.selectPresetIds), test.now(setFeature.selectMasters)[0]?.stars];
+    };
+    expect(tell(3, 0)).toEqual([['p'], 3]);
+    // What it has become, and what another page makes of it next.
+    expect(tell(4, 3)).toEqual([['p'], 3]);
+    expect(tell(5, 0)).toEqual([[], 0]);
   });
 
   it('that is typed letter by letter is sent once', () => {

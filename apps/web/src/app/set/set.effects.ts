@@ -10,7 +10,6 @@ import {
   expand,
   filter,
   finalize,
-  ignoreElements,
   map,
   merge,
   type Observable,
@@ -27,7 +26,7 @@ import { untilLoaded } from '../api/retry';
 import { ServerEvents } from '../api/stream/server-events';
 import { callFailed } from '../shell/problems';
 import type { Edit, SetEdit } from './edits';
-import { setActions, setFeature } from './set.store';
+import { type Revisions, setActions, setFeature } from './set.store';
 
 /**
  * Follows a set, and loads it at every (re)connection of the event stream, so that nothing is missed in between. A load that fails is tried
@@ -95,7 +94,7 @@ export const sendEdit = createEffect(
       switchMap((next) => (next && isTyped(next.edit) ? timer(TYPING).pipe(map(() => next)) : of(next))),
       filter((next) => next !== null),
       concatMap(({ setId, edit }) =>
-        concat(of(setActions.editSent()), send(api, setId, edit).pipe(ignoreElements()), of(setActions.editSaved())).pipe(
+        concat(of(setActions.editSent()), send(api, setId, edit).pipe(map((revisions) => setActions.editSaved({ revisions })))).pipe(
           catchError((error: unknown) =>
             of(callFailed({ what: `Not kept: ${edit.label}`, sentence: sentenceOf(error) }), setActions.editRefused()),
           ),
@@ -107,17 +106,17 @@ export const sendEdit = createEffect(
 
 const isTyped = (edit: Edit | SetEdit): boolean => edit.kind === 'set' && edit.after.filter !== undefined;
 
-function send(api: Api, setId: string, edit: Edit | SetEdit): Observable<unknown> {
+function send(api: Api, setId: string, edit: Edit | SetEdit): Observable<Revisions> {
   switch (edit.kind) {
     case 'set':
-      return api.changeSet({ setId, body: edit.after });
+      return api.changeSet({ setId, body: edit.after }).pipe(map(({ revision }) => ({ set: revision })));
     case 'marks':
-      return api.changeMarks({ setId, body: { marks: edit.after } });
+      return api.changeMarks({ setId, body: { marks: edit.after } }).pipe(map(({ revisions }) => ({ masters: revisions })));
     case 'order':
-      return api.changeOrder({ setId, body: { masterIds: edit.after } });
+      return api.changeOrder({ setId, body: { masterIds: edit.after } }).pipe(map(() => ({})));
     case 'removal': {
       const ids = edit.gone.map(({ id }) => id);
-      return edit.back ? api.restoreMasters({ setId, body: { masterIds: ids } }) : api.removeMasters({ setId, body: { masterIds: ids } });
+      return (edit.back ? api.restoreMasters : api.removeMasters)({ setId, body: { masterIds: ids } }).pipe(map(() => ({})));
     }
   }
 }

@@ -5,6 +5,12 @@ import { type Edit, edited, inOrder, inverse, type SetEdit } from './edits';
 /** How a click on a picture changes the selection. */
 export type Click = 'only' | 'toggle' | 'range';
 
+/** How often what an edit has changed has been changed by now, as far as its answer says. */
+export interface Revisions {
+  set?: number;
+  masters?: Record<string, number>;
+}
+
 export const setActions = createActionGroup({
   source: 'Set',
   events: {
@@ -24,7 +30,7 @@ export const setActions = createActionGroup({
     'Undo pressed': emptyProps(),
     'Redo pressed': emptyProps(),
     'Edit sent': emptyProps(),
-    'Edit saved': emptyProps(),
+    'Edit saved': props<{ revisions: Revisions }>(),
     'Edit refused': emptyProps(),
   },
 });
@@ -88,7 +94,7 @@ export const setFeature = createFeature({
       state.setId === setId ? state : { ...initial, setId, pendingEdits: state.pendingEdits, sending: state.sending },
     ),
     on(setActions.loaded, (state, { set }): State =>
-      state.setId === set.id ? withPendingEdits({ ...state, set, sentence: null, trouble: null }) : state,
+      state.setId === set.id ? withPendingEdits({ ...withSet(state, set), sentence: null, trouble: null }) : state,
     ),
     on(setActions.mastersLoaded, (state, { setId, masters, from, total }): State => {
       if (state.setId !== setId) return state;
@@ -115,7 +121,7 @@ export const setFeature = createFeature({
         case 'order':
           return withPendingEdits({ ...state, masters: inOrder(state.masters, event.masterIds) });
         case 'set':
-          return state.setId === event.set.id ? withPendingEdits({ ...state, set: event.set }) : state;
+          return state.setId === event.set.id ? withPendingEdits(withSet(state, event.set)) : state;
         default:
           return state;
       }
@@ -140,7 +146,11 @@ export const setFeature = createFeature({
       return edit ? { ...done(state, edit), redo: state.redo.slice(0, -1), undo: [...state.undo, edit] } : state;
     }),
     on(setActions.editSent, (state): State => ({ ...state, sending: true })),
-    on(setActions.editSaved, (state): State => ({ ...state, pendingEdits: state.pendingEdits.slice(1), sending: false })),
+    on(setActions.editSaved, (state, { revisions }): State => {
+      const [saved, ...pendingEdits] = state.pendingEdits;
+      const rest = { ...state, pendingEdits, sending: false };
+      return saved?.setId === state.setId ? withRevisions(rest, revisions) : rest;
+    }),
     on(setActions.editRefused, (state): State => {
       const [refused, ...pendingEdits] = state.pendingEdits;
       const rest = { ...state, pendingEdits, sending: false };
@@ -240,12 +250,25 @@ function withPendingEdits(state: State): State {
   return { ...state, set, masters };
 }
 
+/** What is told of the set, unless it is older than what is known: news of a change may come after the answer to the next one. */
+const withSet = (state: State, set: SetDetail): State => (state.set && set.revision < state.set.revision ? state : { ...state, set });
+
+/** From now on what was told before these changes is known to be older. */
+function withRevisions(state: State, revisions: Revisions): State {
+  const set = state.set && { ...state.set, revision: Math.max(state.set.revision, revisions.set ?? 0) };
+  const of = revisions.masters ?? {};
+  const masters = state.masters.map((master) =>
+    (of[master.id] ?? 0) > master.revision ? { ...master, revision: of[master.id]! } : master,
+  );
+  return { ...state, set, masters };
+}
+
 /** Masters that are new or have changed, in the order of the set. */
 function withMasters(state: State, changed: readonly Master[]): State {
   if (changed.length === 0) return state;
   const byId = new Map(state.masters.map((master) => [master.id, master]));
-  // A part of the list may come later than the event that says the picture has been read.
-  for (const master of changed) if (master.state !== 'arriving' || !byId.has(master.id)) byId.set(master.id, master);
+  // A part of the list, or news of a change, may come later than what tells of the next one.
+  for (const master of changed) if (master.revision >= (byId.get(master.id)?.revision ?? 0)) byId.set(master.id, master);
   const masters = [...byId.values()].sort((a, b) => a.position - b.position);
   return { ...state, masters, total: state.total === null ? null : Math.max(state.total, masters.length) };
 }

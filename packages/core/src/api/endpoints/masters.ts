@@ -5,7 +5,7 @@ import { Preset } from '../../preset/schema';
 import { FEED_SIDES, FeedTrip, FeedTripWish } from '../../proof/feed';
 import { FileFields, Measured, MeasureWish, SampleWish } from '../samples';
 import { DecisionsFile } from '../../decisions/decisions-file';
-import { MarksChange, MasterDetail, MatchedDecisions, MasterPage, SomeMasters, TwinsWanted, UploadResult } from '../sets';
+import { MarksChange, MarksChanged, MasterDetail, MatchedDecisions, MasterPage, SomeMasters, TwinsWanted, UploadResult } from '../sets';
 
 /** Masters that one call lists at most: what a screen asks for in one go. */
 const MASTERS_AT_ONCE = 500;
@@ -104,6 +104,7 @@ export const MASTERS_ENDPOINTS = {
     path: '/api/sets/{setId}/marks',
     summary: 'Stars, choice, tags and overrides of any number of pictures',
     body: MarksChange,
+    answer: MarksChanged,
     errors: ['not-found'],
   },
   exportDecisions: {
