@@ -59,8 +59,8 @@ describe('pages that follow a set', () => {
     const rated = async () =>
       (await server.call<MarksChanged>('PUT', `/api/sets/${setId}/marks`, { marks: [{ masterId: id, stars }] })).json.revisions;
     const [first, second] = [await rated(), await rated()];
-    expect(second).toEqual({ [id!]: first[id!]! + 1 });
-    expect((await server.detail(setId)).masters[0]?.revision).toBe(second[id!]);
+    expect(second).toEqual({ [id]: first[id]! + 1 });
+    expect((await server.detail(setId)).masters[0]?.revision).toBe(second[id]);
     // Nothing that is told later may be older.
     let same = 0;
     await server.until(async () => {
