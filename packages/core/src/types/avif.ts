@@ -1,5 +1,6 @@
 import { WEIGHED_AVIF } from '../plan/weighing';
-import { type FileFields, lettersOf, lossyFile, type QualityCurve, type ReadableType, type WritableType } from './type';
+import { heic } from './heic';
+import { brandsOf, type FileFields, lossyFile, type QualityCurve, type ReadableType, type WritableType } from './type';
 
 const settings = (rung: FileFields) => ({ type: 'avif' as const, ...lossyFile(rung) });
 
@@ -23,8 +24,11 @@ export const avif = {
   label: 'AVIF',
   mediaType: 'image/avif',
   extensions: ['avif', 'avifs'],
-  // ISO/IEC 14496-12 file type box; raw and HEIC files have other brands.
-  begins: (first) => lettersOf(first, 4, 8) === 'ftyp' && /^(?:avif|avis|mif1)$/.test(lettersOf(first, 8, 12)),
+  // Some are of the brand of all still pictures and name their own after it, as HEIC do; some name none at all.
+  begins: (first) => {
+    const brands = brandsOf(first);
+    return /^(?:avif|avis)$/.test(brands[0] ?? '') || (brands[0] === 'mif1' && !heic.begins(first));
+  },
   readBy: null,
   decodeMs: 45,
   use: 'For web pages of today: the lightest, and slow to make.',

@@ -1,4 +1,4 @@
-import { beginsWith, type FileFields, lossyFile, type WritableType } from './type';
+import { beginsWith, type FileFields, lossyFile, type ReadableType, type WritableType } from './type';
 
 const settings = (rung: FileFields) => ({ type: 'jxl' as const, ...lossyFile(rung) });
 
@@ -16,6 +16,8 @@ export const jxl = {
   mediaType: 'image/jxl',
   extensions: ['jxl'],
   begins: (first) => STARTS.some((start) => beginsWith(first, start)),
+  readBy: { programs: ['djxl'], package: 'libjxl-tools' },
+  decodeMs: 60,
   use: 'For archives and apps that read it: much lighter than JPEG and finer in gradients.',
   extension: 'jxl',
   lossy: true,
@@ -33,4 +35,4 @@ export const jxl = {
   settings,
   expectedBits: ({ aim, chroma }, scale) =>
     HALF + (aim.by === 'quality' ? scale.jpeg(aim.quality, chroma) : scale.jpeg(80, chroma) + scale.matchStep(aim.match)),
-} as const satisfies WritableType<ReturnType<typeof settings>>;
+} as const satisfies ReadableType & WritableType<ReturnType<typeof settings>>;

@@ -1,15 +1,17 @@
 import type { Problem } from '../problem';
 import { avif } from './avif';
+import { heic } from './heic';
 import { jpeg } from './jpeg';
 import { jxl } from './jxl';
 import { original } from './original';
 import { png } from './png';
+import { psd } from './psd';
 import { tiff } from './tiff';
 import type { FileFields, Programs, ReadableType, WeightScale, WritableType } from './type';
 import { webp } from './webp';
 
 /** The types that masters can have, in the order in which lists show them. */
-const READABLE = { jpeg, tiff, png, webp, avif } as const;
+const READABLE = { jpeg, tiff, png, webp, avif, heic, jxl, psd } as const;
 /** The types that outputs can have. */
 const WRITABLE = { jpeg, webp, avif, jxl, png, tiff, original } as const;
 
@@ -72,20 +74,20 @@ export function typeOfName(fileName: string): EncodedTypeName | null {
   return ENCODED_TYPE_NAMES.find((name) => FILE_TYPES[name].extensions.includes(extension)) ?? null;
 }
 
-/** "JPEG, TIFF, PNG, WebP or AVIF" */
+/** "JPEG, TIFF, PNG, WebP, AVIF, HEIC, JPEG XL or PSD" */
 const readableInWords = (): string =>
   MASTER_FORMATS.map((name) => MASTER_TYPES[name].label)
     .join(', ')
     .replace(/, ([^,]*)$/, ' or $1');
 
 /** Said of every file that is no picture of ours. */
-export const NO_PICTURE = `This is no picture that can be read here: ${readableInWords()}. Raw files and HEIC have to be exported as one of these first.`;
+export const NO_PICTURE = `This is no picture that can be read here: ${readableInWords()}. Raw files have to be developed and exported as one of these first.`;
 
 /** One that is written by programs which not every machine has. */
 export const needsPrograms = (type: FileTypeName): boolean => FILE_TYPES[type].needs !== null;
 
 const missing = ({ programs, package: name }: Programs) => ({
-  are: `${programs.join(' and ')} are missing`,
+  are: `${programs.join(' and ')} ${programs.length === 1 ? 'is' : 'are'} missing`,
   get: `Install the Debian package ${name}`,
 });
 

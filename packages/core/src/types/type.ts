@@ -70,7 +70,7 @@ export interface WritableType<Settings = unknown> extends AnyType {
 }
 
 /** How many bytes of a file are enough to know its type. */
-export const SNIFF_BYTES = 16;
+export const SNIFF_BYTES = 64;
 
 /** The most that a file may weigh, in bytes; quality is never taken below the floor, and what then happens if that is too heavy. */
 interface FileCeiling {
@@ -125,5 +125,16 @@ export interface WeightScale {
 
 /** Whether bytes begin with some others. */
 export const beginsWith = (first: Uint8Array, bytes: readonly number[]): boolean => bytes.every((byte, at) => first[at] === byte);
+/**
+ * The brands of a file of boxes, its own first: what it may be read as (ISO/IEC 14496-12, 4.3). Empty for any other file.
+ * @param first its first bytes; of many brands only those that stand in them are told
+ */
+export function brandsOf(first: Uint8Array): string[] {
+  if (lettersOf(first, 4, 8) !== 'ftyp') return [];
+  const end = Math.min(first.length, new DataView(first.buffer, first.byteOffset).getUint32(0));
+  const brands = [lettersOf(first, 8, 12)];
+  for (let at = 16; at + 4 <= end; at += 4) brands.push(lettersOf(first, at, at + 4));
+  return brands;
+}
 /** Bytes as letters. */
 export const lettersOf = (first: Uint8Array, from: number, to: number): string => String.fromCharCode(...first.subarray(from, to));

@@ -28,6 +28,7 @@ export function refuseTooMuchMemory(facts: MasterFacts, file: string): void {
 
 /** Turns what the decoder says into what a photographer can act on. */
 export function readProblem(thrown: unknown, file: string): Problem {
+  if (thrown instanceof ProblemError) return { ...thrown.problem, file };
   const said = thrown instanceof Error ? thrown.message : String(thrown);
   if (/exceeds pixel limit/i.test(said))
     return {

@@ -1,8 +1,10 @@
 import type { EncodedFileByType, EncodedTypeName, MasterFormat, SettingsOf } from '@rundle/core';
 import { avifOpener, avifWriter } from './avif/avif';
+import { heicOpener } from './heic/heic';
 import { jpegOpener, jpegWriter } from './jpeg/jpeg';
-import { jxlWriter } from './jxl/jxl';
+import { jxlOpener, jxlWriter } from './jxl/jxl';
 import { pngOpener, pngWriter } from './png/png';
+import { psdOpener } from './psd/psd';
 import { tiffOpener, tiffWriter } from './tiff/tiff';
 import type { Opener, Writer } from './type';
 import { webpOpener, webpWriter } from './webp/webp';
@@ -14,6 +16,9 @@ export const OPENERS: Readonly<Record<MasterFormat, Opener>> = {
   png: pngOpener,
   webp: webpOpener,
   avif: avifOpener,
+  heic: heicOpener,
+  jxl: jxlOpener,
+  psd: psdOpener,
 };
 
 /** What writes each type that outputs can have. */

@@ -1,9 +1,31 @@
 import { readFile } from 'node:fs/promises';
-import type { SettingsOf } from '@rundle/core';
+import { ProblemError, type SettingsOf } from '@rundle/core';
 import sharp from 'sharp';
+import { plainlyNamed } from '../../colour/plainly-named';
 import type { FinishedImage } from '../../write/encode';
-import type { Writer } from '../type';
+import { madeOnce } from '../made-once';
+import { onlyProfile } from '../png/chunks';
+import type { Opener, Writer } from '../type';
 import { decodeJpegXl, encodeJpegXl } from './programs';
+
+/** What its decoder writes: a PNG, upright, in its own colours where it knows them. */
+const isOf: Opener['isOf'] = ({ format }) => format === 'png';
+
+export const jxlOpener: Opener = { isOf, inRows: false, input: (path) => madeOnce(path, () => pictureOf(path).catch(damaged)) };
+
+async function pictureOf(path: string): Promise<Buffer> {
+  const bytes = await readFile(path);
+  const own = await decodeJpegXl(bytes);
+  // Where it cannot work them out, it gives linear sRGB of few bits, which does not hold all of them.
+  const { png, ofPixels } = own.ownColours ? own : await decodeJpegXl(bytes, 'wide');
+  return onlyProfile(png, plainlyNamed(ofPixels));
+}
+
+/** To whoever brings a file in, the program that reads it is of no interest. */
+function damaged(error: unknown): never {
+  if (error instanceof ProblemError && error.problem.code === 'render-failed') throw new Error('it cannot be decoded to its end');
+  throw error;
+}
 
 export const jxlWriter: Writer<SettingsOf<'jxl'>> = {
   encoder: (image) => {
@@ -12,11 +34,10 @@ export const jxlWriter: Writer<SettingsOf<'jxl'>> = {
   },
   open: async (file, inSrgb = false) => {
     const bytes = typeof file === 'string' ? await readFile(file) : file;
-    const { png, profile, ownColours } = await decodeJpegXl(bytes, { inSrgb });
+    const { png, profile, ownColours } = await decodeJpegXl(bytes, inSrgb ? 'srgb' : null);
     return { input: png, profile, ownColours: ownColours && !inSrgb };
   },
-  // As its own decoder has written it down.
-  isOf: ({ format }) => format === 'png',
+  isOf,
   onGrid: false,
   metadata: { apart: null },
 };

@@ -33,27 +33,35 @@ export interface DecodedJpegXl {
   png: Buffer;
   /** The profile that the file was made with, as its decoder writes it down. */
   profile: Buffer;
+  /** The profile of the pixels as they are. */
+  ofPixels: Buffer;
   /** Whether the pixels are in those colours; where the decoder cannot work them out, they are in linear sRGB. */
   ownColours: boolean;
 }
 
-/** What djxl calls sRGB. */
-const SRGB = 'RGB_D65_SRG_Rel_SRG';
+/** What djxl calls spaces that pixels can be had in. */
+const SPACES = { srgb: ['--color_space=RGB_D65_SRG_Rel_SRG'], wide: ['--color_space=RGB_D65_202_Rel_SRG', '--bits_per_sample=16'] };
 
 /**
- * @param inSrgb whether to convert the pixels to sRGB
+ * @param space what to convert the pixels to: sRGB, or one that holds all colours, in 16 bits; null: they stay in their own
  * @throws ProblemError when the program is missing, or the file cannot be decoded to its end
  */
-export async function decodeJpegXl(file: Uint8Array, { inSrgb = false } = {}): Promise<DecodedJpegXl> {
+export async function decodeJpegXl(file: Uint8Array, space: keyof typeof SPACES | null = null): Promise<DecodedJpegXl> {
   const folder = await mkdtemp(join(tmpdir(), 'rundle-jxl-'));
   const at = (name: string) => join(folder, name);
   try {
     await symlink('/dev/stdout', at('picture.png'));
     const profiles = [`--orig_icc_out=${at('own.icc')}`, `--icc_out=${at('pixels.icc')}`];
-    const space = inSrgb ? [`--color_space=${SRGB}`] : [];
-    const png = await run('djxl', file, ['/dev/stdin', at('picture.png'), ...profiles, ...space, '--quiet', '--num_threads=0']);
+    const png = await run('djxl', file, [
+      '/dev/stdin',
+      at('picture.png'),
+      ...profiles,
+      ...(space ? SPACES[space] : []),
+      '--quiet',
+      '--num_threads=0',
+    ]);
     const [profile, ofPixels] = await Promise.all([readFile(at('own.icc')), readFile(at('pixels.icc'))]);
-    return { png, profile, ownColours: profile.equals(ofPixels) };
+    return { png, profile, ofPixels, ownColours: profile.equals(ofPixels) };
   } finally {
     await rm(folder, { recursive: true, force: true });
   }

@@ -1,0 +1,217 @@
+import { execFileSync } from 'node:child_process';
+import { copyFileSync, readFileSync, truncateSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { iccProfileOf, type MasterFacts, type Raster } from '@rundle/core';
+import sharp, { type Sharp } from 'sharp';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { decode } from '../src/read/decode';
+import { endExifTool, exifTool } from '../src/read/exiftool';
+import { readFacts } from '../src/read/facts';
+import { unpacked } from '../src/types/psd/packed';
+import { doneOf, folder, outsideTags, preset, testPicture } from './pictures';
+
+/*
+ * Masters of types that the decoder does not know by itself, made by Debian's heif-enc (libheif), cjxl (libjxl) and ImageMagick, and compared
+ * with what the outside tools read of them.
+ */
+
+const dir = folder();
+const at = (name: string) => join(dir, name);
+afterAll(endExifTool);
+beforeAll(async () => {
+  writeFileSync(at('p3.icc'), iccProfileOf('display-p3'));
+  const p3 = testPicture(300, 200).withIccProfile(at('p3.icc'));
+  await p3.clone().png().toFile(at('p3.png'));
+  await testPicture(300, 200).toColourspace('rgb16').withIccProfile(at('p3.icc')).png().toFile(at('deep.png'));
+  // The small profile for print that comes with the decoder.
+  await testPicture(300, 200).toColourspace('cmyk').withIccProfile('cmyk').tiff().toFile(at('inks.tif'));
+  await p3.clone().jpeg({ quality: 100, chromaSubsampling: '4:4:4' }).toFile(at('p3.jpg'));
+  const tags = { 'EXIF:Artist': 'Orla Vessby', 'XMP-dc:Title': 'Fog – ünlit', 'EXIF:Model': 'K 1' };
+  await exifTool().write(at('p3.jpg'), tags, { writeArgs: ['-overwrite_original'] });
+});
+
+const magick = (...args: string[]) => execFileSync('/usr/bin/convert-im6.q16', args, { maxBuffer: 1e9 });
+/** What ImageMagick reads of the flattened picture, in 16 bits, the low byte first. */
+const outside = (path: string, kind: 'rgb' | 'gray' | 'cmyk') => {
+  const bytes = magick(`${path}[0]`, '-depth', '16', '-endian', 'LSB', `${kind}:-`);
+  return new Uint16Array(bytes.buffer, bytes.byteOffset, bytes.length / 2);
+};
+const deep = ({ pixels }: Raster) => (pixels instanceof Uint16Array ? pixels : Uint16Array.from(pixels, (value) => value * 257));
+const farthest = (one: ArrayLike<number>, other: ArrayLike<number>) => {
+  expect(one.length).toBe(other.length);
+  let most = 0;
+  for (let index = 0; index < one.length; index++) most = Math.max(most, Math.abs(one[index]! - other[index]!));
+  return most;
+};
+const readWhole = async (path: string): Promise<[MasterFacts, Raster]> => {
+  const facts = await readFacts(path);
+  return [facts, await decode(path, facts, '#ffffff')];
+};
+
+describe('a PSD', () => {
+  const make = (name: string, from: string, ...how: string[]) => magick(from, ...how, at(name));
+
+  it.each([
+    ['rgb.psd', 'p3.png', 'rgb', 8, ['-compress', 'RLE'], 'Display P3'],
+    ['plain.psd', 'p3.png', 'rgb', 8, ['-compress', 'None'], 'Display P3'],
+    ['deep.psd', 'deep.png', 'rgb', 16, [], 'Display P3'],
+    ['large.psb', 'p3.png', 'rgb', 8, ['-compress', 'RLE'], 'Display P3'],
+    ['grey.psd', 'p3.png', 'gray', 8, ['-colorspace', 'Gray', '+profile', 'icc', '-compress', 'RLE'], null],
+    ['inks.psd', 'inks.tif', 'cmyk', 8, ['-compress', 'RLE'], 'Chemical proof'],
+  ] as const)('%s has the pixels, bits and profile that are in it', async (name, from, kind, bits, how, profile) => {
+    make(name, at(from), ...how);
+    const [facts, picture] = await readWhole(at(name));
+    const model = { rgb: 'rgb', gray: 'grey', cmyk: 'cmyk' }[kind];
+    expect(facts).toMatchObject({
+      format: 'psd',
+      width: 300,
+      height: 200,
+      bits,
+      colourModel: model,
+      profile,
+      alpha: false,
+      orientation: 1,
+    });
+    expect(farthest(deep(picture), outside(at(name), kind))).toBe(0);
+  });
+
+  it('with layers is its flattened picture; what is clear, or was selected, is left aside', async () => {
+    magick(at('p3.png'), '(', '-size', '40x30', 'xc:red', ')', '(', '-clone', '0', '-alpha', 'set', ')', at('layers.psd'));
+    const [facts, picture] = await readWhole(at('layers.psd'));
+    expect(facts).toMatchObject({ width: 300, height: 200, alpha: false, channels: 3 });
+    expect(farthest(deep(picture), outside(at('layers.psd'), 'rgb'))).toBe(0);
+  });
+
+  it('that cannot be read says why, and what to do', async () => {
+    const said = async (name: string) =>
+      readFacts(at(name)).then(
+        () => '',
+        (error: Error) => error.message,
+      );
+    make('rgb.psd', at('p3.png'), '-compress', 'RLE');
+    const whole = readFileSync(at('rgb.psd'));
+    const broken = (name: string, change: (bytes: Buffer) => Buffer | void) => {
+      const bytes = Buffer.from(whole);
+      writeFileSync(at(name), change(bytes) ?? bytes);
+    };
+    broken('lab.psd', (bytes) => void bytes.writeUInt16BE(9, 24));
+    broken('float.psd', (bytes) => void bytes.writeUInt16BE(32, 22));
+    broken('huge.psd', (bytes) => void bytes.writeUInt32BE(2_000_000, 18));
+    broken('short.psd', (bytes) => bytes.subarray(0, bytes.length - 1000));
+    // An image resource that says that the flattened picture is not real (ID 1057), before all others.
+    broken('layers-only.psd', (bytes) => {
+      const block = Buffer.concat([Buffer.from('8BIM'), Buffer.from([0x04, 0x21, 0, 0, 0, 0, 0, 5, 0, 0, 0, 1, 0, 0])]);
+      const head = Buffer.from(bytes.subarray(0, 34));
+      head.writeUInt32BE(bytes.readUInt32BE(30) + block.length, 30);
+      return Buffer.concat([head, block, bytes.subarray(34)]);
+    });
+    expect(await said('lab.psd')).toContain('in Lab mode. Convert it to RGB');
+    expect(await said('float.psd')).toContain('32 bits per channel');
+    expect(await said('huge.psd')).toContain('150 megapixels');
+    expect(await said('short.psd')).toContain('damaged or cut off');
+    expect(await said('layers-only.psd')).toContain('saved without its flattened picture');
+  });
+
+  it('is unpacked as the worked example of TIFF says', () => {
+    // Apple Technical Note TN1023, "Understanding PackBits".
+    const packed = Buffer.from('FEAA028000 2AFDAA0380002A22F7AA'.replace(/ /g, ''), 'hex');
+    expect(unpacked(packed, 24).toString('hex').toUpperCase()).toBe('AAAAAA80002AAAAAAAAA80002A22AAAAAAAAAAAAAAAAAAAA');
+    expect(() => unpacked(packed, 23)).toThrow('longer');
+    expect(() => unpacked(packed, 25)).toThrow('shorter');
+  });
+});
+
+describe('a HEIC', () => {
+  const encode = (name: string, from: string[], ...how: string[]) =>
+    execFileSync('/usr/bin/heif-enc', ['-q', '90', ...how, '-o', at(name), ...from], { stdio: 'ignore' });
+  const own = async (name: string) => {
+    execFileSync('/usr/bin/heif-convert', [at(name), at(`${name}.png`)], { stdio: 'ignore' });
+    return sharp(at(`${name}.png`), { ignoreIcc: true });
+  };
+
+  it('has the pixels, profile and metadata that are in it, and its preset’s files', async () => {
+    encode('p3.heic', [at('p3.jpg')]);
+    const [facts, picture] = await readWhole(at('p3.heic'));
+    expect(facts).toMatchObject({ format: 'heic', width: 300, height: 200, bits: 8, profile: 'Display P3', orientation: 1 });
+    expect(facts).toMatchObject({ rights: { creator: 'Orla Vessby' }, camera: 'K 1' });
+    expect(farthest(picture.pixels, await (await own('p3.heic')).raw().toBuffer())).toBe(0);
+    const [made] = await doneOf(at('p3.heic'), at('out'), [preset({ size: { px: 150 } })]);
+    expect(made).toMatchObject({ width: 150, height: 100 });
+    expect(outsideTags(made!.path)).toMatchObject({ 'IFD0:Artist': 'Orla Vessby', 'XMP-dc:Title': 'Fog – ünlit' });
+  });
+
+  it('of 10 bits keeps them', async () => {
+    encode('ten.heic', [at('deep.png')], '-b', '10', '-p', 'chroma=444', '--matrix_coefficients=0', '-L');
+    const [facts, picture] = await readWhole(at('ten.heic'));
+    expect(facts).toMatchObject({ bits: 16, colourModel: 'rgb' });
+    const { data } = await sharp(at('deep.png'), { ignoreIcc: true })
+      .toColourspace('rgb16')
+      .raw({ depth: 'ushort' })
+      .toBuffer({ resolveWithObject: true });
+    // Two steps of 10 bits; half a step of 8 would be 128, and there are more levels than those of 8 bits.
+    expect(farthest(picture.pixels, new Uint16Array(data.buffer, data.byteOffset, data.length / 2))).toBeLessThanOrEqual(127);
+    expect(new Set(picture.pixels).size).toBeGreaterThan(300);
+  });
+
+  it.each([
+    [1, 'irot', (upright: Sharp) => upright.rotate(270)],
+    [2, 'irot', (upright: Sharp) => upright.rotate(180)],
+    [3, 'irot', (upright: Sharp) => upright.rotate(90)],
+    [1, 'imir', (upright: Sharp) => upright.flop()],
+  ] as const)('that is turned (%s) by its box %s is upright, whatever EXIF says', async (value, box, upright) => {
+    const name = `${box}-${value}`;
+    copyFileSync(at('p3.jpg'), at(`${name}.jpg`));
+    await exifTool().write(at(`${name}.jpg`), { 'EXIF:Orientation#': 6 }, { writeArgs: ['-overwrite_original'] });
+    encode(`${name}.heic`, [at(`${name}.jpg`)]);
+    // The encoder writes no such box: one that tells the bits becomes it (ISO/IEC 23008-12, 6.5.6, 6.5.10 and 6.5.12).
+    const bytes = readFileSync(at(`${name}.heic`));
+    const place = bytes.indexOf('pixi');
+    bytes.write(box, place);
+    bytes[place + 4] = value;
+    writeFileSync(at(`${name}.heic`), bytes);
+    const [facts, picture] = await readWhole(at(`${name}.heic`));
+    const { data, info } = await upright(sharp(at(`${name}.jpg`), { ignoreIcc: true }))
+      .raw()
+      .toBuffer({ resolveWithObject: true });
+    expect(facts).toMatchObject({ width: info.width, height: info.height, orientation: 1 });
+    expect(picture).toMatchObject({ width: info.width, height: info.height });
+    let sum = 0;
+    for (let index = 0; index < data.length; index++) sum += Math.abs(data[index]! - picture.pixels[index]!);
+    expect(sum / data.length).toBeLessThan(4);
+  });
+
+  it('of several pictures is its main one; one that is cut off says so', async () => {
+    await testPicture(120, 80).png().toFile(at('small.png'));
+    encode('two.heic', [at('small.png'), at('p3.png')]);
+    expect(await readFacts(at('two.heic'))).toMatchObject({ width: 120, height: 80, pages: 1 });
+    copyFileSync(at('two.heic'), at('cut.heic'));
+    truncateSync(at('cut.heic'), 900);
+    await expect(readFacts(at('cut.heic'))).rejects.toThrow(/damaged or cut off/);
+  });
+});
+
+describe('a JPEG XL', () => {
+  const encode = (name: string, from: string, ...how: string[]) => execFileSync('/usr/bin/cjxl', [at(from), at(name), '--quiet', ...how]);
+  const own = (name: string) => {
+    execFileSync('/usr/bin/djxl', [at(name), at(`${name}.ppm`), '--quiet']);
+    return outside(at(`${name}.ppm`), 'rgb');
+  };
+
+  it.each([
+    ['lossless.jxl', 'p3.png', 8, ['-d', '0']],
+    ['deep.jxl', 'deep.png', 16, ['-d', '0']],
+    ['lossy.jxl', 'p3.png', 8, ['-d', '1']],
+    ['from-jpeg.jxl', 'p3.jpg', 8, ['-j', '1']],
+  ] as const)('%s has the pixels, bits and profile that are in it', async (name, from, bits, how) => {
+    encode(name, from, ...how);
+    const [facts, picture] = await readWhole(at(name));
+    expect(facts).toMatchObject({ format: 'jxl', width: 300, height: 200, bits, profile: 'Display P3', orientation: 1 });
+    expect(farthest(deep(picture), own(name)) / 257).toBeLessThanOrEqual(1);
+  });
+
+  it('that is cut off says so', async () => {
+    encode('cut.jxl', 'p3.png', '-d', '1');
+    truncateSync(at('cut.jxl'), 3000);
+    await expect(readFacts(at('cut.jxl'))).rejects.toThrow(/damaged or cut off/);
+  });
+});
