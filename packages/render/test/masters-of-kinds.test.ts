@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { iccProfileOf, type MasterFacts, type Raster } from '@rundle/core';
 import sharp, { type Sharp } from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { decode } from '../src/read/decode';
+import { decode, decodeRows } from '../src/read/decode';
 import { endExifTool, exifTool } from '../src/read/exiftool';
 import { readFacts } from '../src/read/facts';
 import { unpacked } from '../src/types/psd/packed';
@@ -25,6 +25,7 @@ beforeAll(async () => {
   await testPicture(300, 200).toColourspace('rgb16').withIccProfile(at('p3.icc')).png().toFile(at('deep.png'));
   // The small profile for print that comes with the decoder.
   await testPicture(300, 200).toColourspace('cmyk').withIccProfile('cmyk').tiff().toFile(at('inks.tif'));
+  await testPicture(310, 210).toColourspace('b-w').png().toFile(at('grey-page.png'));
   await p3.clone().jpeg({ quality: 100, chromaSubsampling: '4:4:4' }).toFile(at('p3.jpg'));
   const tags = { 'EXIF:Artist': 'Orla Vessby', 'XMP-dc:Title': 'Fog – ünlit', 'EXIF:Model': 'K 1' };
   await exifTool().write(at('p3.jpg'), tags, { writeArgs: ['-overwrite_original'] });
@@ -118,6 +119,67 @@ describe('a PSD', () => {
     expect(unpacked(packed, 24).toString('hex').toUpperCase()).toBe('AAAAAA80002AAAAAAAAA80002A22AAAAAAAAAAAAAAAAAAAA');
     expect(() => unpacked(packed, 23)).toThrow('longer');
     expect(() => unpacked(packed, 25)).toThrow('shorter');
+  });
+});
+
+describe('a TIFF', () => {
+  const small = () => testPicture(40, 30).png().toFile(at('small.png'));
+  const make = (name: string, ...how: string[]) => magick(at('p3.png'), ...how, at(name));
+
+  it.each([
+    ['colour by colour', 'plane.tif', ['-interlace', 'plane', '-compress', 'LZW']],
+    ['in tiles', 'tiles.tif', ['-define', 'tiff:tile-geometry=64x64']],
+    ['with JPEG inside', 'jpeg.tif', ['-compress', 'JPEG', '-quality', '95']],
+    ['packed by runs', 'runs.tif', ['-compress', 'RLE']],
+    ['of 16 bits, the high byte first', 'high.tif', ['-depth', '16', '-endian', 'MSB']],
+    ['of 32 bits', 'long.tif', ['-depth', '32']],
+    ['of fractions', 'float.tif', ['-depth', '32', '-define', 'quantum:format=floating-point']],
+    ['of short fractions', 'half.tif', ['-depth', '16', '-define', 'quantum:format=floating-point']],
+    ['of a palette', 'palette.tif', ['-type', 'Palette']],
+  ] as const)('%s has the pixels that are in it', async (_, name, how) => {
+    make(name, ...how);
+    const [facts, picture] = await readWhole(at(name));
+    expect(facts).toMatchObject({ format: 'tiff', width: 300, height: 200, pages: 1, profile: 'Display P3' });
+    expect(facts.fractions).toBe(/float|half/.test(name));
+    expect(farthest(deep(picture), outside(at(name), 'rgb')) / 257).toBeLessThanOrEqual(1);
+  });
+
+  it('of smaller and smaller versions is the whole one', async () => {
+    await sharp(at('p3.png')).keepIccProfile().tiff({ pyramid: true, tile: true, tileWidth: 64, tileHeight: 64 }).toFile(at('pyramid.tif'));
+    expect((await sharp(at('pyramid.tif')).metadata()).pages).toBeGreaterThan(2);
+    expect(await readFacts(at('pyramid.tif'))).toMatchObject({ width: 300, height: 200, pages: 1, page: 0 });
+  });
+
+  it('of several pages is the first one that is no thumbnail, with its own profile, in every way of reading', async () => {
+    await small();
+    magick(at('small.png'), at('p3.png'), at('grey-page.png'), at('pages.tif'));
+    const [facts, picture] = await readWhole(at('pages.tif'));
+    expect(facts).toMatchObject({ width: 300, height: 200, pages: 2, page: 1, profile: 'Display P3' });
+    expect(farthest(deep(picture), outside(at('p3.png'), 'rgb'))).toBe(0);
+    const rows = await decodeRows(at('pages.tif'), facts, 50, 10);
+    expect(farthest(rows.pixels, picture.pixels.subarray(300 * 50 * 3, 300 * 60 * 3))).toBe(0);
+    const [made] = await doneOf(at('pages.tif'), at('out-pages'), [preset({ size: { px: 150 } })]);
+    expect(made).toMatchObject({ width: 150, height: 100 });
+  });
+
+  it.each([
+    [['-interlace', 'plane', '-define', 'tiff:tile-geometry=64x64'], /laid out in a way that is not read here/],
+    [['-compress', 'LZMA'], /not read here \(LZMA compression\)\. Save it again with LZW or ZIP/],
+    [['-colorspace', 'Lab'], /Lab of 8 bits/],
+  ])('that cannot be read says why, and what to do', async (how, words) => {
+    make('other.tif', ...how);
+    await expect(readFacts(at('other.tif')).then((facts) => decode(at('other.tif'), facts, '#ffffff'))).rejects.toThrow(words);
+  });
+});
+
+describe('an AVIF', () => {
+  it.each([8, 10] as const)('of %s bits has the pixels that libheif reads', async (bitdepth) => {
+    const name = at(`${bitdepth}.avif`);
+    await sharp(at('p3.png')).avif({ bitdepth, quality: 90 }).toFile(name);
+    const [facts, picture] = await readWhole(name);
+    expect(facts).toMatchObject({ format: 'avif', bits: bitdepth === 8 ? 8 : 16 });
+    execFileSync('/usr/bin/heif-convert', [name, `${name}.png`], { stdio: 'ignore' });
+    expect(farthest(deep(picture), outside(`${name}.png`, 'rgb')) / 257).toBeLessThanOrEqual(1);
   });
 });
 

@@ -26,7 +26,7 @@ export type Proxy = z.infer<typeof Proxy>;
  * By which way of reading facts were found out. It goes up whenever the same file would now yield others (a new fact, another small
  * picture, another way of weighing): facts of an earlier one are never taken for another file of the same content.
  */
-export const READER = 1;
+export const READER = 2;
 
 /** What Rundle knows of a master without rendering it. */
 export const MasterFacts = z.object({
@@ -39,7 +39,9 @@ export const MasterFacts = z.object({
   channels: z.int(),
   colourModel: z.enum(['rgb', 'grey', 'cmyk', 'lab']),
   alpha: z.boolean(),
-  pages: z.int(),
+  pages: z.int().meta({ description: 'Without those that are smaller versions of others' }),
+  page: z.int().default(0).meta({ description: 'The one that is used, of all, from 0' }),
+  fractions: z.boolean().default(false).meta({ description: 'Whether its numbers are fractions, of which 0 to 1 are black to white' }),
   profile: z.string().nullable().meta({ description: 'Description of the embedded ICC profile' }),
   sRgb: z.boolean().meta({ description: 'Whether the embedded profile is sRGB' }),
   exifSpace: z

@@ -12,6 +12,8 @@ export const soundFacts: MasterFacts = {
   colourModel: 'rgb',
   alpha: false,
   pages: 1,
+  page: 0,
+  fractions: false,
 
   profile: 'sRGB',
   sRgb: true,

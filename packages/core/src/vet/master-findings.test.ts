@@ -17,6 +17,7 @@ describe('findings', () => {
     ['cmyk', { colourModel: 'cmyk' }],
     ['deep', { bits: 16 }],
     ['alpha', { alpha: true }],
+    ['fractions', { fractions: true }],
     ['several-pages', { pages: 3 }],
     ['rights-missing', { rights: { ...sound.rights, creator: null } }],
     ['place-present', { gps: true }],
@@ -40,14 +41,26 @@ describe('first bytes', () => {
     ['tiff', 'MM\x00*\x00\x00\x00\x08'],
     ['webp', 'RIFF\x24\x00\x00\x00WEBPVP8 '],
     ['avif', '\x00\x00\x00\x20ftypavif\x00\x00'],
+    // ISO/IEC 23008-12, annex B: their own brand first, or that of all still pictures with their own behind it.
+    ['heic', '\x00\x00\x00\x18ftypheic\x00\x00\x00\x00mif1heic'],
+    ['heic', '\x00\x00\x00\x18ftypmif1\x00\x00\x00\x00mif1heix'],
+    ['avif', '\x00\x00\x00\x1cftypmif1\x00\x00\x00\x00mif1avifmiaf'],
+    ['jxl', '\xff\x0a\xfa\x1f'],
+    ['psd', '8BPS\x00\x02\x00\x00'],
   ])('tell %s', (format, start) => {
     expect(sniffFormat(bytes(start))).toBe(format);
   });
 
-  it.each(['', 'GIF89a', '%PDF-1.7', '<svg xmlns="', '\x00\x00\x00\x20ftypheic', 'RIFF\x24\x00\x00\x00WAVEfmt ', '\xff\xd8'])(
-    'refuse %j',
-    (start) => {
-      expect(sniffFormat(bytes(start))).toBeNull();
-    },
-  );
+  it.each([
+    '',
+    'GIF89a',
+    '%PDF-1.7',
+    '<svg xmlns="',
+    '\x00\x00\x00\x20ftypmp42',
+    '8BPS\x00\x03',
+    'RIFF\x24\x00\x00\x00WAVEfmt ',
+    '\xff\xd8',
+  ])('refuse %j', (start) => {
+    expect(sniffFormat(bytes(start))).toBeNull();
+  });
 });

@@ -1,6 +1,6 @@
 import type { FindingCode } from '../codes/finding-codes';
 import type { MasterFacts } from '../facts/facts';
-import { extensionsOf } from '../types/table';
+import { extensionsOf, typeLabel } from '../types/table';
 import { type Finding, finding } from './finding';
 
 /** A rule looks at one master as it came in and says one thing, or nothing. */
@@ -20,7 +20,7 @@ const RULES: readonly Rule[] = [
   ({ format }, fileName) => {
     const extension = /\.([^.]+)$/.exec(fileName)?.[1]?.toLowerCase();
     const other = extension !== undefined && !extensionsOf(format).includes(extension);
-    return when(other, 'mislabelled', `It is called .${extension ?? ''} but is a ${format.toUpperCase()} inside.`);
+    return when(other, 'mislabelled', `It is called .${extension ?? ''} but is ${typeLabel(format)} inside.`);
   },
   ({ profile }) => when(profile === null, 'no-profile', 'No colour profile is embedded; the preset’s assumption decides its colours.'),
   ({ outsideSrgb }) => {
@@ -47,6 +47,8 @@ const RULES: readonly Rule[] = [
   ({ profile, sRgb }) => when(profile !== null && !sRgb, 'not-srgb', `The colours are in ${profile ?? ''} and will be converted.`),
   ({ colourModel }) => when(colourModel === 'cmyk', 'cmyk', 'Print colour (CMYK): it will be converted to RGB.'),
   ({ bits }) => when(bits > 8, 'deep', `${bits} bits per channel; files for the web get 8.`),
+  ({ fractions }) =>
+    when(fractions, 'fractions', 'Its numbers are fractions: 0 is black and 1 white in its profile; what is beyond is cut off.'),
   ({ alpha }) => when(alpha, 'alpha', 'Transparent parts are laid over the preset’s backdrop in JPEG.'),
   ({ orientation }) =>
     when(orientation !== 1, 'turned-by-tag', 'The picture is upright only by its orientation tag; outputs are turned for good.'),

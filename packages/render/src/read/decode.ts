@@ -30,7 +30,11 @@ export async function decodeAtHeight(path: string, facts: MasterFacts, height: n
 
 /** Some rows of a master that lies upright, of a type in which they can be read without all that comes before them. */
 export async function decodeRows(path: string, facts: MasterFacts, top: number, height: number): Promise<Raster> {
-  const opened = sharp(await inputOf(path, facts.format), { ignoreIcc: true, limitInputPixels: MOST_PIXELS }).extract({
+  const opened = sharp(await inputOf(path, facts.format), {
+    ...pageOf(facts.page),
+    ignoreIcc: true,
+    limitInputPixels: MOST_PIXELS,
+  }).extract({
     left: 0,
     top,
     width: facts.width,
@@ -52,21 +56,37 @@ export async function decodeAlpha(path: string, facts: MasterFacts): Promise<Ras
 }
 
 const inputOf = (path: string, format: MasterFormat): string | Promise<Buffer> => OPENERS[format].input(path);
-const stored = async (path: string, { format }: MasterFacts): Promise<Sharp> =>
-  sharp(await inputOf(path, format), { ignoreIcc: true, limitInputPixels: MOST_PIXELS, sequentialRead: true });
+const stored = async (path: string, { format, page }: MasterFacts): Promise<Sharp> =>
+  sharp(await inputOf(path, format), { ...pageOf(page), ignoreIcc: true, limitInputPixels: MOST_PIXELS, sequentialRead: true });
 const open = async (path: string, facts: MasterFacts): Promise<Sharp> => (await stored(path, facts)).autoOrient();
 
 /** What a decoder says of a master before it reads its pixels. */
-export const headerOf = async (path: string, format: MasterFormat): Promise<Metadata> =>
-  sharp(await inputOf(path, format), { limitInputPixels: MOST_PIXELS }).metadata();
+export const headerOf = async (path: string, format: MasterFormat, page = 0): Promise<Metadata> =>
+  sharp(await inputOf(path, format), { ...pageOf(page), limitInputPixels: MOST_PIXELS }).metadata();
+
+/** Types without pages know nothing of one. */
+export const pageOf = (page: number) => (page ? { page } : {});
 
 /** Reads colours in the master's own model and bits. */
-function readColours(image: Sharp, path: string, { colourModel, bits, alpha }: MasterFacts, backdrop: string): Promise<Raster> {
+async function readColours(image: Sharp, path: string, facts: MasterFacts, backdrop: string): Promise<Raster> {
+  const { colourModel, bits, alpha, fractions } = facts;
+  if (fractions && colourModel === 'rgb') return readFractions(image, path, alpha, backdrop);
   const own = colourModel === 'cmyk' ? image.pipelineColourspace('cmyk') : image;
   const flat = alpha ? own.flatten({ background: backdrop }) : own;
   // Lab of 8 bits is coarser than RGB of 8 bits.
   const deep = bits > 8 || colourModel === 'lab';
   return read(inOwnSpace(flat, colourModel, deep), deep, path);
+}
+
+/** Numbers of 0 to 1 as they are: the decoder would take them for linear sRGB, whatever the profile says. */
+async function readFractions(image: Sharp, path: string, alpha: boolean, backdrop: string): Promise<Raster> {
+  const own = image.pipelineColourspace('scrgb');
+  const flat = alpha ? own.flatten({ background: backdrop }) : own;
+  const { data, info } = await decoded(flat.toColourspace('scrgb').raw({ depth: 'float' }), path);
+  const fractions = new Float32Array(data.buffer, data.byteOffset, data.length / 4);
+  // What is no number at all is black.
+  const pixels = Uint16Array.from(fractions, (value) => Math.round(65_535 * Math.min(1, Math.max(0, value || 0))));
+  return { width: info.width, height: info.height, channels: info.channels, pixels };
 }
 
 function inOwnSpace(image: Sharp, model: MasterFacts['colourModel'], deep: boolean): Sharp {
@@ -76,18 +96,22 @@ function inOwnSpace(image: Sharp, model: MasterFacts['colourModel'], deep: boole
 }
 
 async function read(image: Sharp, deep: boolean, path: string): Promise<Raster> {
+  const { data, info } = await decoded(image.raw({ depth: deep ? 'ushort' : 'uchar' }), path);
+  const pixels = deep
+    ? new Uint16Array(data.buffer, data.byteOffset, data.length / 2)
+    : new Uint8Array(data.buffer, data.byteOffset, data.length);
+  return { width: info.width, height: info.height, channels: info.channels, pixels };
+}
+
+async function decoded(image: Sharp, path: string) {
   try {
-    const { data, info } = await image.raw({ depth: deep ? 'ushort' : 'uchar' }).toBuffer({ resolveWithObject: true });
-    const pixels = deep
-      ? new Uint16Array(data.buffer, data.byteOffset, data.length / 2)
-      : new Uint8Array(data.buffer, data.byteOffset, data.length);
-    return { width: info.width, height: info.height, channels: info.channels, pixels };
+    return await image.toBuffer({ resolveWithObject: true });
   } catch (error) {
     throw new ProblemError(readProblem(error, basename(path)));
   }
 }
 
 /** The embedded profile of a master, or null. */
-export async function embeddedProfile(path: string, { format }: MasterFacts): Promise<Uint8Array | null> {
-  return (await headerOf(path, format)).icc ?? null;
+export async function embeddedProfile(path: string, { format, page }: MasterFacts): Promise<Uint8Array | null> {
+  return (await headerOf(path, format, page)).icc ?? null;
 }

@@ -30,7 +30,7 @@ export async function readFacts(path: string): Promise<MasterFacts> {
   });
   if (size === 0) throw new ProblemError({ code: 'empty', file: name, message: 'The file is empty. Copy it again from where it came.' });
   const { format, own } = await lookInside(path, name);
-  const header = await headerOf(path, format).catch((error: unknown) => {
+  const header = await headerOf(path, format, own?.page).catch((error: unknown) => {
     throw new ProblemError(readProblem(error, name));
   });
   if (!OPENERS[format].isOf(header)) throw new ProblemError(readProblem('unsupported image format', name));
@@ -47,6 +47,8 @@ export async function readFacts(path: string): Promise<MasterFacts> {
     colourModel: modelOf(header),
     alpha: header.hasAlpha ?? false,
     pages: header.pages ?? 1,
+    page: 0,
+    fractions: header.depth === 'float' || header.depth === 'double',
     ...profileOf(header),
     ...tags,
     jpegQuality: null,

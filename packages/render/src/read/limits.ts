@@ -26,6 +26,15 @@ export function refuseTooMuchMemory(facts: MasterFacts, file: string): void {
   });
 }
 
+const SAVE_PLAINLY = 'Save it again with LZW or ZIP, or as JPEG.';
+
+/** What a decoder says, without who says so. */
+const plainly = (said: string): string =>
+  (said.split('\n')[0] ?? '')
+    .replace(/^(?:Vips\w+|tiff2vips): /, '')
+    .replace(/ support is not configured$/, '')
+    .trim();
+
 /** Turns what the decoder says into what a photographer can act on. */
 export function readProblem(thrown: unknown, file: string): Problem {
   if (thrown instanceof ProblemError) return { ...thrown.problem, file };
@@ -39,13 +48,18 @@ export function readProblem(thrown: unknown, file: string): Problem {
   if (/ENOENT|missing/i.test(said)) return { ...FILE_GONE, file };
   if (/EACCES|permission/i.test(said))
     return { code: 'no-permission', file, message: 'The file may not be read. Allow reading it, then try again.' };
+  if (/labq/.test(said))
+    return { code: 'unreadable', file, message: 'It is Lab of 8 bits, which is not read here. Save it as RGB, or with 16 bits.' };
+  if (/not supported|not configured/i.test(said))
+    return {
+      code: 'unreadable',
+      file,
+      message: `Its pixels are laid out in a way that is not read here (${plainly(said)}). ${SAVE_PLAINLY}`,
+    };
   if (/unsupported image format|unsupported/i.test(said)) return { code: 'unreadable', file, message: NO_PICTURE };
   return {
     code: 'damaged',
     file,
-    message: `The file is damaged or cut off (${said
-      .split('\n')[0]
-      ?.replace(/^Vips\w+: /, '')
-      .trim()}). Export it again, or copy it again from where it came.`,
+    message: `The file is damaged or cut off (${plainly(said)}). Export it again, or copy it again from where it came.`,
   };
 }

@@ -12,7 +12,7 @@ export interface Opener {
   /** What the decoder is given for it: the file itself, or one that it knows, made of the file. */
   input: (path: string) => string | Promise<Buffer>;
   /** Facts that only this type has. */
-  facts?: (bytesAt: BytesAt) => Promise<Partial<Pick<MasterFacts, 'jpegQuality'>>>;
+  facts?: (bytesAt: BytesAt) => Promise<Partial<Pick<MasterFacts, 'jpegQuality' | 'page' | 'pages'>>>;
   /** Whether some of its rows can be read without all that comes before them. */
   inRows: boolean;
 }
