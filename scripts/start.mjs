@@ -22,7 +22,7 @@ const unlock = lockDataFolder(data);
 process.once('exit', unlock);
 
 installDebianPackages(['postgresql', 'perl']);
-offerDebianPackages(['libjxl-tools']);
+offerDebianPackages(['libjxl-tools', 'libheif-examples']);
 await installPackages();
 await bundlePrograms();
 buildWeb();

@@ -17,6 +17,7 @@ const NEEDED = {
   'mate-backgrounds': () => existsSync('/usr/share/backgrounds/mate/nature'),
   'liblcms2-utils': () => existsSync('/usr/bin/transicc'),
   'libjxl-tools': () => existsSync('/usr/bin/cjxl') && existsSync('/usr/bin/djxl'),
+  'libheif-examples': () => existsSync('/usr/bin/heif-convert') && existsSync('/usr/bin/heif-info'),
   'poppler-utils': () => existsSync('/usr/bin/pdfinfo') && existsSync('/usr/bin/pdfimages'),
   curl: () => existsSync('/usr/bin/curl'),
   openssl: () => existsSync('/usr/bin/openssl'),

@@ -137,13 +137,13 @@ describe('a folder full of trouble', () => {
     expect(code('empty.jpg')).toBe('empty');
     expect(code('text.jpg')).toBe('unreadable');
     expect(code('cut.jpg')).toBe('damaged');
-    expect(code('phone.jpg')).toBe('unreadable');
-    expect(of('phone.jpg').error!.message).toContain('exported');
+    expect(code('phone.jpg')).toBe('damaged');
     expect(code('bomb.png')).toBe('too-large');
     expect(of('bomb.png').error!.message).toContain('150 megapixels');
     expect(['damaged', 'too-large']).toContain(code('heavy.png'));
     expect(['damaged', 'too-large']).toContain(code('lying.tif'));
-    expect(['damaged', 'unreadable']).toContain(code('raw.tif'));
+    expect(code('raw.tif')).toBe('unreadable');
+    expect(of('raw.tif').error!.message).toContain('has to be developed first');
     for (const name of [
       'sound.jpg',
       'mislabelled.jpg',

@@ -1,7 +1,7 @@
 import { execFileSync } from 'node:child_process';
 import { copyFileSync, readFileSync, truncateSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { iccProfileOf, type MasterFacts, type Raster } from '@rundle/core';
+import { iccProfileOf, masterFindings, type MasterFacts, type Raster } from '@rundle/core';
 import sharp, { type Sharp } from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { decode, decodeRows } from '../src/read/decode';
@@ -9,6 +9,7 @@ import { endExifTool, exifTool } from '../src/read/exiftool';
 import { readFacts } from '../src/read/facts';
 import { unpacked } from '../src/types/psd/packed';
 import { doneOf, folder, outsideTags, preset, testPicture } from './pictures';
+import { rawFile } from './raw-file';
 
 /*
  * Masters of types that the decoder does not know by itself, made by Debian's heif-enc (libheif), cjxl (libjxl) and ImageMagick, and compared
@@ -87,7 +88,7 @@ describe('a PSD', () => {
     const said = async (name: string) =>
       readFacts(at(name)).then(
         () => '',
-        (error: Error) => error.message,
+        (error: unknown) => String(error),
       );
     make('rgb.psd', at('p3.png'), '-compress', 'RLE');
     const whole = readFileSync(at('rgb.psd'));
@@ -186,7 +187,7 @@ describe('an AVIF', () => {
 describe('a HEIC', () => {
   const encode = (name: string, from: string[], ...how: string[]) =>
     execFileSync('/usr/bin/heif-enc', ['-q', '90', ...how, '-o', at(name), ...from], { stdio: 'ignore' });
-  const own = async (name: string) => {
+  const own = (name: string) => {
     execFileSync('/usr/bin/heif-convert', [at(name), at(`${name}.png`)], { stdio: 'ignore' });
     return sharp(at(`${name}.png`), { ignoreIcc: true });
   };
@@ -196,7 +197,7 @@ describe('a HEIC', () => {
     const [facts, picture] = await readWhole(at('p3.heic'));
     expect(facts).toMatchObject({ format: 'heic', width: 300, height: 200, bits: 8, profile: 'Display P3', orientation: 1 });
     expect(facts).toMatchObject({ rights: { creator: 'Orla Vessby' }, camera: 'K 1' });
-    expect(farthest(picture.pixels, await (await own('p3.heic')).raw().toBuffer())).toBe(0);
+    expect(farthest(picture.pixels, await own('p3.heic').raw().toBuffer())).toBe(0);
     const [made] = await doneOf(at('p3.heic'), at('out'), [preset({ size: { px: 150 } })]);
     expect(made).toMatchObject({ width: 150, height: 100 });
     expect(outsideTags(made!.path)).toMatchObject({ 'IFD0:Artist': 'Orla Vessby', 'XMP-dc:Title': 'Fog – ünlit' });
@@ -275,5 +276,32 @@ describe('a JPEG XL', () => {
     encode('cut.jxl', 'p3.png', '-d', '1');
     truncateSync(at('cut.jxl'), 3000);
     await expect(readFacts(at('cut.jxl'))).rejects.toThrow(/damaged or cut off/);
+  });
+});
+
+describe('a raw file', () => {
+  const jpeg = (width: number, height: number) => testPicture(width, height).jpeg().toBuffer();
+
+  it('is the full-size JPEG in it, whatever that is called there, upright', async () => {
+    const [large, small] = [await jpeg(600, 400), await jpeg(160, 120)];
+    writeFileSync(at('first.dng'), rawFile([small, large], [608, 404]));
+    writeFileSync(at('last.dng'), rawFile([large, small], [608, 404]));
+    for (const name of ['first.dng', 'last.dng']) {
+      const [facts, picture] = await readWhole(at(name));
+      expect(facts).toMatchObject({ format: 'raw', width: 400, height: 600, orientation: 6, bits: 8, camera: 'Farhaven K 1' });
+      expect(masterFindings(facts, name).map(({ message }) => message)).toContain(
+        'The camera’s own JPEG, 400 x 600, is used; the raw data are not developed.',
+      );
+      const upright = await sharp(large).rotate(90).raw().toBuffer();
+      expect(farthest(picture.pixels, upright)).toBe(0);
+    }
+  });
+
+  it.each([
+    ['a preview alone', async () => [await jpeg(160, 120)], /developed first: the picture in it has only 160 x 120 px/],
+    ['none', () => Promise.resolve([]), /developed first: no finished picture is in it/],
+  ])('with %s has to be developed first', async (_, pictures, words) => {
+    writeFileSync(at('preview.nef'), rawFile(await pictures(), [608, 404]));
+    await expect(readFacts(at('preview.nef'))).rejects.toThrow(words);
   });
 });

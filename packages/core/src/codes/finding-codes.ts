@@ -24,6 +24,7 @@ export const FINDING_CODES = {
   cmyk: note('Print colour: it is converted to RGB, unless the preset keeps it.'),
   'not-srgb': note('Another profile than sRGB: it is converted.'),
   deep: note('More than 8 bits per channel.'),
+  'embedded-picture': note('A raw file: the finished picture in it is used; the raw data are not developed.'),
   fractions: note('Its numbers are fractions: 0 is black and 1 white in its profile; what is beyond is cut off.'),
   alpha: note('Transparent parts: in JPEG they lie over the preset’s backdrop.'),
   'turned-by-tag': note('It is upright only by its orientation tag: outputs are turned for good.'),

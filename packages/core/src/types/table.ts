@@ -7,11 +7,12 @@ import { original } from './original';
 import { png } from './png';
 import { psd } from './psd';
 import { tiff } from './tiff';
+import { raw } from './raw';
 import type { FileFields, Programs, ReadableType, WeightScale, WritableType } from './type';
 import { webp } from './webp';
 
 /** The types that masters can have, in the order in which lists show them. */
-const READABLE = { jpeg, tiff, png, webp, avif, heic, jxl, psd } as const;
+const READABLE = { jpeg, tiff, png, webp, avif, heic, jxl, psd, raw } as const;
 /** The types that outputs can have. */
 const WRITABLE = { jpeg, webp, avif, jxl, png, tiff, original } as const;
 
@@ -74,14 +75,14 @@ export function typeOfName(fileName: string): EncodedTypeName | null {
   return ENCODED_TYPE_NAMES.find((name) => FILE_TYPES[name].extensions.includes(extension)) ?? null;
 }
 
-/** "JPEG, TIFF, PNG, WebP, AVIF, HEIC, JPEG XL or PSD" */
+/** "JPEG, TIFF, PNG, WebP, AVIF, HEIC, JPEG XL, PSD or Raw" */
 const readableInWords = (): string =>
   MASTER_FORMATS.map((name) => MASTER_TYPES[name].label)
     .join(', ')
     .replace(/, ([^,]*)$/, ' or $1');
 
 /** Said of every file that is no picture of ours. */
-export const NO_PICTURE = `This is no picture that can be read here: ${readableInWords()}. Raw files have to be developed and exported as one of these first.`;
+export const NO_PICTURE = `This is no picture that can be read here: ${readableInWords()}.`;
 
 /** One that is written by programs which not every machine has. */
 export const needsPrograms = (type: FileTypeName): boolean => FILE_TYPES[type].needs !== null;

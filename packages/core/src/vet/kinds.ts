@@ -45,6 +45,7 @@ export const KINDS: Partial<Record<FindingCode, Kind>> = {
   cmyk: kind('Print colour (CMYK)', 'They are converted to RGB.'),
   'not-srgb': kind('Another profile than sRGB', 'They are converted; nothing to do.'),
   deep: kind('More than 8 bits', 'Files for the web get 8, with dither.'),
+  'embedded-picture': kind('Raw files', 'The finished picture in them is used; nothing is developed.'),
   fractions: kind('Numbers that are fractions', '0 is black and 1 white; what is beyond is cut off.'),
   alpha: kind('Transparent parts', 'In JPEG they are laid over the preset’s backdrop.'),
   'turned-by-tag': kind('Upright by a tag', 'Outputs are turned for good.'),

@@ -4,7 +4,8 @@ import { soundFacts as sound } from '../facts/sound-facts';
 import { sniffFormat } from '../types/table';
 import { masterFindings } from './master-findings';
 
-const codes = (more: Partial<MasterFacts>) => masterFindings({ ...sound, ...more }, 'a.jpg').map(({ code }) => code);
+const codes = (more: Partial<MasterFacts>) =>
+  masterFindings({ ...sound, ...more }, `a.${more.format === 'raw' ? 'dng' : 'jpg'}`).map(({ code }) => code);
 
 describe('findings', () => {
   it('say nothing of a sound master', () => {
@@ -17,6 +18,7 @@ describe('findings', () => {
     ['cmyk', { colourModel: 'cmyk' }],
     ['deep', { bits: 16 }],
     ['alpha', { alpha: true }],
+    ['embedded-picture', { format: 'raw' }],
     ['fractions', { fractions: true }],
     ['several-pages', { pages: 3 }],
     ['rights-missing', { rights: { ...sound.rights, creator: null } }],

@@ -47,6 +47,8 @@ const RULES: readonly Rule[] = [
   ({ profile, sRgb }) => when(profile !== null && !sRgb, 'not-srgb', `The colours are in ${profile ?? ''} and will be converted.`),
   ({ colourModel }) => when(colourModel === 'cmyk', 'cmyk', 'Print colour (CMYK): it will be converted to RGB.'),
   ({ bits }) => when(bits > 8, 'deep', `${bits} bits per channel; files for the web get 8.`),
+  ({ format, width, height }) =>
+    when(format === 'raw', 'embedded-picture', `The camera’s own JPEG, ${width} x ${height}, is used; the raw data are not developed.`),
   ({ fractions }) =>
     when(fractions, 'fractions', 'Its numbers are fractions: 0 is black and 1 white in its profile; what is beyond is cut off.'),
   ({ alpha }) => when(alpha, 'alpha', 'Transparent parts are laid over the preset’s backdrop in JPEG.'),

@@ -13,6 +13,7 @@ import {
 } from '@rundle/core';
 import type { Metadata } from 'sharp';
 import { isReadable } from '../types/on-this-machine';
+import { isRawInside } from '../types/raw/raw';
 import { OPENERS } from '../types/registry';
 import { headerOf } from './decode';
 import { readProblem } from './limits';
@@ -75,7 +76,8 @@ export async function lookInside(path: string, name: string) {
     return buffer.subarray(0, bytesRead);
   };
   try {
-    const format = sniffFormat(await bytesAt(0, SNIFF_BYTES));
+    const begins = sniffFormat(await bytesAt(0, SNIFF_BYTES));
+    const format = begins === 'tiff' && (await isRawInside(bytesAt)) ? 'raw' : begins;
     if (!format) throw new ProblemError(readProblem('unsupported image format', name));
     if (!isReadable(format)) throw new ProblemError(notReadable(format, name));
     return { format, own: await OPENERS[format].facts?.(bytesAt) };

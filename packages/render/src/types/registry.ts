@@ -5,6 +5,7 @@ import { jpegOpener, jpegWriter } from './jpeg/jpeg';
 import { jxlOpener, jxlWriter } from './jxl/jxl';
 import { pngOpener, pngWriter } from './png/png';
 import { psdOpener } from './psd/psd';
+import { rawOpener } from './raw/raw';
 import { tiffOpener, tiffWriter } from './tiff/tiff';
 import type { Opener, Writer } from './type';
 import { webpOpener, webpWriter } from './webp/webp';
@@ -19,6 +20,7 @@ export const OPENERS: Readonly<Record<MasterFormat, Opener>> = {
   heic: heicOpener,
   jxl: jxlOpener,
   psd: psdOpener,
+  raw: rawOpener,
 };
 
 /** What writes each type that outputs can have. */

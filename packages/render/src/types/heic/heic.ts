@@ -54,8 +54,11 @@ async function mainOf(path: string, written: readonly string[]): Promise<string>
 
 async function ask(program: string, args: readonly string[]): Promise<string> {
   const [command = '', ...rest] = tied([program, ...args], MOST_MEMORY);
-  const { stdout } = await run(command, rest, { timeout: MOST_TIME, killSignal: 'SIGKILL' }).catch((error: Error & { stderr?: string }) => {
-    throw new Error(error.stderr?.trim().split('\n').at(-1) ?? error.message);
-  });
-  return stdout;
+  try {
+    const { stdout } = await run(command, rest, { timeout: MOST_TIME, killSignal: 'SIGKILL' });
+    return stdout;
+  } catch (error) {
+    const { stderr = '' } = error as { stderr?: string };
+    throw new Error(stderr.trim().split('\n').at(-1) || `${program} was ended`, { cause: error });
+  }
 }

@@ -9,15 +9,31 @@ export interface Page {
   /** How its numbers become colours, and how they are packed: some are only in raw files. */
   photometric: number;
   compression: number;
+  /** A whole JPEG that the page is, or points to: where in the file, in bytes. */
+  jpeg: { at: number; length: number } | null;
   /** Whether a raw file of the open format says so of itself (DNG 1.7, DNGVersion). */
   isDng: boolean;
   /** Where further directories begin, in bytes. */
   within: number[];
 }
 
-const TAGS = { subfile: 254, width: 256, height: 257, compression: 259, photometric: 262, within: 330, dng: 50_706 } as const;
+const TAGS = {
+  subfile: 254,
+  width: 256,
+  height: 257,
+  compression: 259,
+  photometric: 262,
+  strip: 273,
+  stripLength: 279,
+  within: 330,
+  jpeg: 513,
+  jpegLength: 514,
+  dng: 50_706,
+} as const;
 /** Bytes of a value of each type that whole numbers come in; others are passed over. */
 const SIZES: Partial<Record<number, number>> = { 1: 1, 3: 2, 4: 4, 13: 4, 16: 8, 18: 8 };
+/** How pages are packed that are JPEGs. */
+const JPEG = [6, 7];
 /** Directories, and values of one field, that are looked at: more are a mistake, or meant to harm. */
 const MOST_PAGES = 2000;
 const MOST_VALUES = 16;
@@ -96,7 +112,15 @@ async function reader(bytesAt: BytesAt) {
         );
       }
       const value = (tag: number) => values.get(tag)?.[0] ?? 0;
+      // In one strip, or by the older two tags (TIFF 6.0, section 22).
+      const inStrip = JPEG.includes(value(TAGS.compression)) && values.get(TAGS.strip)?.length === 1;
+      const jpeg = values.has(TAGS.jpeg)
+        ? { at: value(TAGS.jpeg), length: value(TAGS.jpegLength) }
+        : inStrip
+          ? { at: value(TAGS.strip), length: value(TAGS.stripLength) }
+          : null;
       const page: Page = {
+        jpeg,
         width: value(TAGS.width),
         height: value(TAGS.height),
         reduced: (value(TAGS.subfile) & 1) === 1,
