@@ -42,6 +42,7 @@ async function pictureOf(path: string): Promise<Buffer> {
 /** Of several pictures in one file each has a number, in the order in which heif-info tells which is the main one. */
 async function mainOf(path: string, written: readonly string[]): Promise<string> {
   if (written.includes('picture.png')) return 'picture.png';
+  if (written.length === 0) throw new Error('it has no picture');
   const pictures = (await ask('heif-info', [path])).split('\n').filter((line) => line.startsWith('image: '));
   return `picture-${
     1 +
@@ -58,7 +59,7 @@ async function ask(program: string, args: readonly string[]): Promise<string> {
     const { stdout } = await run(command, rest, { timeout: MOST_TIME, killSignal: 'SIGKILL' });
     return stdout;
   } catch (error) {
-    const { stderr = '' } = error as { stderr?: string };
-    throw new Error(stderr.trim().split('\n').at(-1) || `${program} was ended`, { cause: error });
+    // To whoever brings a file in, what the program says is of no use.
+    throw new Error('it cannot be decoded to its end', { cause: error });
   }
 }
