@@ -119,6 +119,8 @@ export * from './preset/field-paths';
 export * from './preset/fields';
 export * from './preset/labels';
 export * from './preset/parse';
+export * from './preset/from-file';
+export * from './judge/frame';
 export * from './preset/schema';
 export * from './preset/sentences';
 export * from './preset/sharpening';

@@ -62,6 +62,7 @@ export type Call =
       polling: boolean;
     })
   | { command: 'inspect'; recursive: boolean; json: boolean; paths: string[] }
+  | { command: 'preset-from'; path: string; name: string | null; out: string | null; json: boolean }
   | { command: 'sheet'; look: SheetLook; out: string; recursive: boolean; json: boolean; paths: string[] }
   | { command: 'verify'; json: boolean; path: string; manifest: string | null };
 
@@ -101,6 +102,7 @@ export async function parseCall(args: string[]): Promise<ParsedCall> {
     studio: studioFile,
     decisions: decisionsFile,
     out,
+    name = null,
     set = null,
     quick = false,
     only = [],
@@ -117,6 +119,10 @@ export async function parseCall(args: string[]): Promise<ParsedCall> {
   } = parsed.values;
   if (paths.length === 0) return wrong('Name at least one file or folder.', command);
   if (command === 'inspect') return { ok: true, call: { command, recursive, json, paths } };
+  if (command === 'preset-from') {
+    if (paths.length > 1) return wrong('preset-from looks at one file. Call it once for each.', command);
+    return { ok: true, call: { command, path: paths[0] ?? '', name, out: out ?? null, json } };
+  }
   if (command === 'sheet') {
     if (!out || !/\.pdf$/i.test(out)) return wrong('Name the PDF with --out FILE.pdf.', command);
     const look = sheetLookOf(rest);

@@ -31,6 +31,10 @@ async function carryOut(call: Call): Promise<number> {
       const { inspect } = await import('./inspect');
       return inspect(call, renderers(1));
     }
+    case 'preset-from': {
+      const { presetFromFile } = await import('./preset-from');
+      return presetFromFile(call);
+    }
     case 'sheet': {
       const { sheet } = await import('./sheet');
       return sheet(call, renderers(Infinity), stop.signal);

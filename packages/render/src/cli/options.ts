@@ -2,7 +2,7 @@ import { ENGINE, PAPER_NAMES } from '@rundle/core';
 import { closest, distance } from 'fastest-levenshtein';
 import about from '../../package.json' with { type: 'json' };
 
-export const COMMANDS = ['render', 'plan', 'inspect', 'sheet', 'verify', 'watch'] as const;
+export const COMMANDS = ['render', 'plan', 'inspect', 'preset-from', 'sheet', 'verify', 'watch'] as const;
 export type Command = (typeof COMMANDS)[number];
 
 /** What each command does, and what it is given beside its options. */
@@ -10,6 +10,7 @@ const ABOUT: Record<Command, { does: string; paths: string }> = {
   render: { does: 'Makes the outputs of presets.', paths: 'PATH...' },
   plan: { does: 'Tells what render would make, and writes nothing.', paths: 'PATH...' },
   inspect: { does: 'Tells what is known of each picture.', paths: 'PATH...' },
+  'preset-from': { does: 'Tells by which preset files become like one that is finished, and how sure each value is.', paths: 'FILE' },
   sheet: { does: 'Makes a PDF of pictures in rows, for paper. It replaces no file.', paths: 'PATH...' },
   verify: {
     does: 'Holds a folder or a ZIP against its manifest: which files are as delivered, renamed, relabelled, compressed again, resized, missing or foreign.',
@@ -36,7 +37,13 @@ const MAKING = ['render', 'plan', 'watch'] as const;
 export const OPTIONS = {
   preset: { type: 'string', multiple: true, value: 'FILE', of: MAKING, means: 'a preset; may be given several times' },
   bundle: { type: 'string', multiple: true, value: 'FILE', of: MAKING, means: 'several presets in one file; may be given several times' },
-  out: { type: 'string', value: 'DIR', of: [...MAKING, 'sheet'], means: 'the folder that outputs come into; of sheet, the PDF' },
+  out: {
+    type: 'string',
+    value: 'DIR',
+    of: [...MAKING, 'sheet', 'preset-from'],
+    means: 'the folder that outputs come into; of sheet the PDF, of preset-from the preset',
+  },
+  name: { type: 'string', value: 'NAME', of: ['preset-from'], means: 'what the file is called, where its path does not say so' },
   set: { type: 'string', value: 'NAME', of: MAKING, means: 'the name of the set, for names that have it' },
   studio: { type: 'string', value: 'FILE', of: MAKING, means: 'details of the studio, which fill missing rights' },
   decisions: {
