@@ -56,7 +56,22 @@ const backups = new Backups(fileURLToPath(new URL('./keeper.js', import.meta.url
 const trials = new Trials(fileURLToPath(new URL('./receiver-trial.js', import.meta.url)));
 const checkedMarks = new CheckedMarks(fileURLToPath(new URL('./mark-check.js', import.meta.url)));
 const sheetProgram = fileURLToPath(new URL('./sheet-process.js', import.meta.url));
-const services = { config, database, files, hub, threads, samplers, sheetProgram, courier, backups, trials, checkedMarks, log };
+const rundleProgram = fileURLToPath(new URL('./rundle.js', import.meta.url));
+const services = {
+  config,
+  database,
+  files,
+  hub,
+  threads,
+  samplers,
+  sheetProgram,
+  rundleProgram,
+  courier,
+  backups,
+  trials,
+  checkedMarks,
+  log,
+};
 await whenThere(() => seed(services), away);
 const { app, lookAfterUploads } = buildApp(services);
 // Idle connections are kept for a minute: one that is closed just as a late caller uses it again is told as a failure.

@@ -18,6 +18,8 @@ export interface Services {
   samplers: Samplers;
   /** Path of the bundled `sheet-process`. */
   sheetProgram: string;
+  /** Path of the bundled command line. */
+  rundleProgram: string;
   courier: Courier;
   backups: Backups;
   trials: Trials;

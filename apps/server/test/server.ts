@@ -51,6 +51,7 @@ const MARK_CHECK = fileURLToPath(new URL('../../../dist/mark-check.js', import.m
 const TRIAL = fileURLToPath(new URL('../../../dist/receiver-trial.js', import.meta.url));
 const SAMPLE_PROCESS = fileURLToPath(new URL('../../../dist/sample-process.js', import.meta.url));
 const SHEET_PROCESS = fileURLToPath(new URL('../../../dist/sheet-process.js', import.meta.url));
+const RUNDLE = fileURLToPath(new URL('../../../dist/rundle.js', import.meta.url));
 const WORKER = fileURLToPath(new URL('../../../dist/worker.js', import.meta.url));
 
 /** The real server on a database of its own, with a real worker beside it. */
@@ -114,6 +115,7 @@ export class TestServer {
       threads,
       samplers,
       sheetProgram: SHEET_PROCESS,
+      rundleProgram: RUNDLE,
       courier,
       backups,
       trials: new Trials(TRIAL),

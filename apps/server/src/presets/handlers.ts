@@ -5,6 +5,7 @@ import type { Handlers } from '../http/handlers';
 import { type HttpProblem, requestProblem } from '../http/problem';
 import type { Services } from '../services';
 import { createPreset, currentView, findPreset, listPresets } from './stored';
+import { fromFileHandlers } from './from-file';
 import { libraryHandlers } from './library';
 import { travelHandlers } from './travel';
 
@@ -13,6 +14,7 @@ export function presetHandlers(services: Services) {
   return {
     ...libraryHandlers(services),
     ...travelHandlers(services),
+    ...fromFileHandlers(services),
     listPresets: () => listPresets(database),
 
     createPreset: async ({ body }) => {

@@ -1,9 +1,9 @@
 import { type CdkDragDrop, DragDropModule } from '@angular/cdk/drag-drop';
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal, viewChild } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
-import { presetInShort, type StoredBundle, type StoredPreset } from '@rundle/core';
+import { isPictureName, presetInShort, type StoredBundle, type StoredPreset } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzIconModule } from 'ng-zorro-antd/icon';
 import { NzInputModule } from 'ng-zorro-antd/input';
@@ -16,6 +16,7 @@ import { presetsActions, presetsFeature } from '../presets/presets.store';
 import { callFailed } from '../shell/problems';
 import { Differences } from './differences';
 import { Library } from './library';
+import { LikeAFile } from './like-a-file';
 import { Travel } from './travel';
 
 /** A preset as a row of the library shows it. */
@@ -43,6 +44,7 @@ interface Shelf {
     NzSkeletonModule,
     CountedPipe,
     Differences,
+    LikeAFile,
   ],
   providers: [Library],
   host: { '(dragenter)': 'over($event)', '(dragover)': 'over($event)', '(drop)': 'drop($event)' },
@@ -58,6 +60,7 @@ export class LibraryPage {
   private readonly drafts = inject(Drafts).all;
   protected readonly newOne = computed(() => this.drafts()[NEW]?.draft ?? null);
   protected readonly inShort = presetInShort;
+  private readonly likeAFile = viewChild.required(LikeAFile);
 
   protected readonly text = signal('');
   private readonly chosenIds = signal<ReadonlySet<string>>(new Set());
@@ -202,6 +205,9 @@ export class LibraryPage {
     const files = [...(event.dataTransfer?.files ?? [])];
     if (files.length === 0) return;
     event.preventDefault();
+    // A picture is one that others are to be like.
+    const [picture] = files;
+    if (files.length === 1 && picture && isPictureName(picture.name)) return this.likeAFile().look(picture);
     void this.travel.bringIn(files).then(() => this.library.reload());
   }
 }

@@ -1,5 +1,5 @@
 import { DestroyRef, inject, Injectable, signal } from '@angular/core';
-import { Preset, StoredPreset } from '@rundle/core';
+import { GuessedValue, Preset, StoredPreset } from '@rundle/core';
 import * as z from 'zod';
 
 /** A preset that has been changed and not been saved. */
@@ -7,13 +7,19 @@ export interface Draft {
   /** The version that it began from; version 0: it has never been saved. */
   base: StoredPreset;
   draft: Preset;
+  /** What was found in a file that it began with. */
+  found?: { fileName: string; values: GuessedValue[] } | undefined;
 }
 
 /** The id of a preset that has never been saved. */
 export const NEW = 'new';
 
 const KEY = 'rundle.drafts';
-const Kept = z.record(z.string(), z.object({ base: StoredPreset.extend({ id: z.string(), version: z.int().min(0) }), draft: Preset }));
+const Found = z.object({ fileName: z.string(), values: z.array(GuessedValue) });
+const Kept = z.record(
+  z.string(),
+  z.object({ base: StoredPreset.extend({ id: z.string(), version: z.int().min(0) }), draft: Preset, found: Found.optional() }),
+);
 
 /** Drafts of presets, kept in this browser until they are saved or discarded on purpose: leaving the page loses nothing. */
 @Injectable({ providedIn: 'root' })

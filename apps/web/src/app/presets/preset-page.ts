@@ -43,6 +43,7 @@ import { Travel } from '../library/travel';
 import { type Draft, Drafts, NEW, newPreset } from './drafts';
 import { NOTHING_YET, type Offered } from './editors';
 import { EXPLANATIONS } from './explanations';
+import { FoundValues } from './found-values';
 import { freeTitle } from './free-title';
 import { withValue } from './paths';
 import { presetsActions, presetsFeature } from './presets.store';
@@ -72,7 +73,7 @@ const isSame = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.s
 @Component({
   selector: 'rd-preset-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [NzButtonModule, NzSkeletonModule, Remarks, LiveSample, RungNotes, ValueInPlace, Versions],
+  imports: [NzButtonModule, NzSkeletonModule, Remarks, LiveSample, RungNotes, ValueInPlace, Versions, FoundValues],
   providers: [SampleChoice, SampleSource, SetForecast],
   host: {
     '(pointerdown)': 'isPressed = true',
@@ -109,6 +110,7 @@ export class PresetPage {
     },
   });
   protected readonly draft = computed(() => this.work()?.draft ?? null);
+  protected readonly found = computed(() => this.work()?.found ?? null);
   protected readonly base = computed(() => this.work()?.base ?? null);
   protected readonly changed = computed(() => !isSame(this.draft(), this.base()?.preset));
   /** The version that somebody else has saved meanwhile, if that is another than the one that was begun from. */

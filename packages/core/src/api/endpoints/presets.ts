@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { PresetGuess } from '../../preset/from-file';
 import { Preset } from '../../preset/schema';
 import type { Endpoint } from '../endpoint';
 import { Bundle } from '../../preset/bundle';
@@ -21,6 +22,13 @@ export const PRESETS_ENDPOINTS = {
     status: 201,
   },
   // Before those with an id in their path.
+  guessPreset: {
+    method: 'post',
+    path: '/api/presets/like-a-file',
+    summary: 'By which preset files become like one: its bytes are the body (`application/octet-stream`), and nothing of it is kept',
+    query: z.object({ name: z.string().min(1).max(255).meta({ description: 'What the file is called' }) }),
+    answer: PresetGuess,
+  },
   listDeletedPresets: {
     method: 'get',
     path: '/api/presets/bin',
