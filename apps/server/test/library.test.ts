@@ -1,10 +1,13 @@
 import { createHash } from 'node:crypto';
+import { readdirSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import {
   type Bundle,
   type FileFields,
   type Forecast,
   type PlanView,
   Preset,
+  type PresetGuess,
   type PresetVersion,
   type ProblemDetails,
   type StoredBundle,
@@ -215,5 +218,34 @@ describe('every field of metadata', () => {
     expect(none.kept.some(({ value }) => /Quill|Emberquay/.test(value))).toBe(false);
     const copy = await fields(preset('Copy', { file: { type: 'original' } }));
     expect(copy.removed).toEqual([]);
+  });
+});
+
+describe('a preset like a file', () => {
+  const look = async (bytes: Uint8Array, name: string) => {
+    const response = await fetch(`${server.url}/api/presets/like-a-file?name=${encodeURIComponent(name)}`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/octet-stream', connection: 'close' },
+      body: new Uint8Array(bytes),
+    });
+    return { status: response.status, json: (await response.json()) as PresetGuess & { detail?: string } };
+  };
+
+  it('says what is in the file, keeps nothing of it, and tells by name what cannot be read', async () => {
+    const jpeg = await sharp({ create: { width: 640, height: 480, channels: 3, background: '#845' } })
+      .jpeg({ quality: 77 })
+      .toBuffer();
+    const before = readdirSync(tmpdir()).filter((name) => name.startsWith('rundle-like-'));
+    const found = await look(jpeg, 'Über den Dächern_640.jpg');
+    expect([found.status, found.json.preset.file.quality, found.json.preset.title]).toEqual([200, 77, 'Like Über den Dächern_640, 640 px']);
+    for (const [bytes, name] of [
+      [Buffer.from('words'), 'notes.jpg'],
+      [Buffer.alloc(0), 'nothing.jpg'],
+      [jpeg.subarray(0, 300), 'cut.jpg'],
+    ] as const) {
+      const { status, json } = await look(bytes, name);
+      expect([status, json.detail]).toEqual([400, expect.stringContaining(name)]);
+    }
+    expect(readdirSync(tmpdir()).filter((name) => name.startsWith('rundle-like-'))).toEqual(before);
   });
 });

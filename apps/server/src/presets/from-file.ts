@@ -55,7 +55,8 @@ export function fromFileHandlers({ rundleProgram }: Pick<Services, 'rundleProgra
     signal.throwIfAborted();
     const args = [rundleProgram, 'preset-from', '--json', '--name', name, path];
     const { stdout } = await run(process.execPath, args, { signal, timeout: MOST_TIME, killSignal: 'SIGKILL', maxBuffer: 1e6 }).catch(
-      (error: unknown) => ({ stdout: String((error as { stdout?: unknown }).stdout ?? '') }),
+      // It tells what is wrong with a file, and ends with another code than 0.
+      (error: unknown) => ({ stdout: (error as { stdout?: string }).stdout ?? '' }),
     );
     const told = Told.safeParse(stdout ? JSON.parse(stdout) : null).data;
     if (told && 'preset' in told) return told;

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { type FinishedFile, presetFrom } from './from-file';
+import { type FinishedFile, guessInWords, presetFrom } from './from-file';
 
 const file = (more: Partial<FinishedFile> = {}): FinishedFile => ({
   fileName: 'lanterns-014.jpg',
@@ -51,6 +51,13 @@ describe('a preset from a finished file', () => {
     );
     expect(by('likely')).toEqual(['size.px', 'metadata.capture', 'metadata.place', 'metadata.rating', 'name.parts']);
     expect(by('not seen')).toEqual(['sharpen.amount']);
+    expect(values.map(({ field }) => guessInWords(preset, field))).toEqual(
+      expect.arrayContaining([
+        { label: 'Quality', says: '82' },
+        { label: 'Place', says: 'removed' },
+        { label: 'Sharpening', says: '0.7' },
+      ]),
+    );
     expect(values.every(({ why }) => why.endsWith('.'))).toBe(true);
   });
 

@@ -2,6 +2,8 @@ import * as z from 'zod';
 import type { NamePart } from '../name/parts';
 import { FILE_TYPES, type FileTypeName, typeLabel, type AnyTypeName } from '../types/table';
 import type { SPACE_NAMES } from './schema';
+import { fieldAt } from './descriptors';
+import { valueAt } from './field-paths';
 import { METADATA_GROUPS, type MetadataGroup, Preset } from './schema';
 
 /** What can be seen of a finished file that somebody likes. */
@@ -42,6 +44,15 @@ export type GuessedValue = z.infer<typeof GuessedValue>;
 /** A preset by which files become like one that somebody likes, and how sure each of its values is. */
 export const PresetGuess = z.object({ preset: Preset, values: z.array(GuessedValue) }).meta({ id: 'PresetGuess' });
 export type PresetGuess = z.infer<typeof PresetGuess>;
+
+/** What a value is called, and what it is. @example guessInWords(preset, 'metadata.place') // { label: 'Place', says: 'removed' } */
+export function guessInWords(preset: Preset, field: string): { label: string; says: string } {
+  const value = valueAt(preset, field);
+  const { label, says } = fieldAt(field)!;
+  if (field.startsWith('metadata.')) return { label, says: value === 'keep' ? 'kept' : 'removed' };
+  // In its rung it goes without saying of what.
+  return { label: field === 'sharpen.amount' ? 'Sharpening' : label, says: says(value) };
+}
 
 /** Long edges that are mostly asked for, in px (common practice, no source). */
 const isUsualEdge = (px: number): boolean => px % 10 === 0 || px % 64 === 0;

@@ -1,5 +1,5 @@
 import { writeFile } from 'node:fs/promises';
-import { FIELDS, type FieldPath, presetFrom, type PresetGuess, problemOf, valueAt } from '@rundle/core';
+import { guessInWords, presetFrom, type PresetGuess, problemOf } from '@rundle/core';
 import { useExifTool } from '../read/exiftool';
 import { OnceExifTool } from '../read/exiftool-once';
 import { readFinished } from '../read/finished';
@@ -30,8 +30,8 @@ export async function presetFromFile({ path, name, out, json }: Extract<Call, { 
 function inWords({ preset, values }: PresetGuess): string {
   return values
     .map(({ field, sure, why }) => {
-      const about = FIELDS[field as FieldPath];
-      return `${sure.padEnd(9)}${about.label}: ${(about.says as (value: unknown) => string)(valueAt(preset, field))}. ${why}`;
+      const { label, says } = guessInWords(preset, field);
+      return `${sure.padEnd(9)}${label}: ${says}. ${why}`;
     })
     .join('\n');
 }

@@ -1,10 +1,16 @@
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
-import { fieldAt, type GuessedValue, type Preset, SURE, valueAt } from '@rundle/core';
+import { fieldAt, guessInWords, type GuessedValue, type Preset, SURE, valueAt } from '@rundle/core';
 
 const TITLES: Record<GuessedValue['sure'], string> = {
   seen: 'Stands in the file',
   likely: 'Likely',
   'not seen': 'Cannot be seen in a file',
+};
+
+/** A whole rung may have been taken out since. */
+const isThere = (preset: Preset, field: string): boolean => {
+  const value = valueAt(preset, field);
+  return value !== undefined && value !== null;
 };
 
 /** What was found in the file that a new preset began with: each value, why, and how sure it is; what has been changed since is marked. */
@@ -68,10 +74,9 @@ export class FoundValues {
   protected readonly kinds = computed(() =>
     SURE.map((sure) => ({
       title: TITLES[sure],
-      values: this.values().flatMap(({ field, why, sure: own }) => {
-        const about = own === sure ? fieldAt(field) : undefined;
-        return about ? [{ field, why, label: about.label, says: about.says(valueAt(this.preset(), field)) }] : [];
-      }),
+      values: this.values().flatMap(({ field, why, sure: own }) =>
+        own === sure && fieldAt(field) && isThere(this.preset(), field) ? [{ field, why, ...guessInWords(this.preset(), field) }] : [],
+      ),
     })).filter(({ values }) => values.length > 0),
   );
 }
