@@ -45,7 +45,7 @@ export function readProblem(thrown: unknown, file: string): Problem {
       file,
       message: `The picture has more than ${MOST_PIXELS / 1e6} megapixels, the limit of this program. Bring in a smaller version.`,
     };
-  if (/ENOENT|missing/i.test(said)) return { ...FILE_GONE, file };
+  if (/ENOENT|Input file is missing/i.test(said)) return { ...FILE_GONE, file };
   if (/EACCES|permission/i.test(said))
     return { code: 'no-permission', file, message: 'The file may not be read. Allow reading it, then try again.' };
   if (/labq/.test(said))
