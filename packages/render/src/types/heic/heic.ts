@@ -44,13 +44,8 @@ async function mainOf(path: string, written: readonly string[]): Promise<string>
   if (written.includes('picture.png')) return 'picture.png';
   if (written.length === 0) throw new Error('it has no picture');
   const pictures = (await ask('heif-info', [path])).split('\n').filter((line) => line.startsWith('image: '));
-  return `picture-${
-    1 +
-    Math.max(
-      0,
-      pictures.findIndex((line) => line.endsWith(', primary')),
-    )
-  }.png`;
+  const main = pictures.findIndex((line) => line.endsWith(', primary'));
+  return `picture-${Math.max(0, main) + 1}.png`;
 }
 
 async function ask(program: string, args: readonly string[]): Promise<string> {

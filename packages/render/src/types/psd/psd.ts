@@ -51,9 +51,8 @@ async function picture(file: FileHandle, bytes: number): Promise<Buffer> {
   };
   const header = await read(0, 26);
   const isLarge = header.readUInt16BE(4) === 2;
-  const [stored, height, width, depth, mode] = [12, 14, 18, 22, 24].map((at) =>
-    at === 14 || at === 18 ? header.readUInt32BE(at) : header.readUInt16BE(at),
-  ) as [number, number, number, number, number];
+  const [stored, height, width] = [header.readUInt16BE(12), header.readUInt32BE(14), header.readUInt32BE(18)];
+  const [depth, mode] = [header.readUInt16BE(22), header.readUInt16BE(24)];
   const colours = MODES[mode];
   if (!colours) throw refused(`It is in ${OTHER_MODES[mode] ?? 'another'} mode. Convert it to RGB, and save it again.`);
   if (depth !== 8 && depth !== 16) throw refused(`It has ${depth} bits per channel. Convert it to 16 or 8 bits, and save it again.`);
