@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { iccProfileOf, masterFindings, type MasterFacts, type Raster } from '@rundle/core';
 import sharp, { type Sharp } from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { decode, decodeRows } from '../src/read/decode';
+import { decode, decodeRows, decodeSmall } from '../src/read/decode';
 import { endExifTool, exifTool } from '../src/read/exiftool';
 import { readFacts } from '../src/read/facts';
 import { unpacked } from '../src/types/psd/packed';
@@ -143,6 +143,10 @@ describe('a TIFF', () => {
     expect(facts).toMatchObject({ format: 'tiff', width: 300, height: 200, pages: 1, profile: 'Display P3' });
     expect(facts.fractions).toBe(/float|half/.test(name));
     expect(farthest(deep(picture), outside(at(name), 'rgb')) / 257).toBeLessThanOrEqual(1);
+    // The small picture for looking at is of the same numbers.
+    const mean = (raster: Raster) => deep(raster).reduce((sum, value) => sum + value, 0) / raster.pixels.length / 257;
+    const small = await decodeSmall(at(name), facts, { width: 150, height: 100 });
+    expect(Math.abs(mean(small) - mean(picture))).toBeLessThan(1);
   });
 
   it('of smaller and smaller versions is the whole one', async () => {

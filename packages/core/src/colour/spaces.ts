@@ -153,3 +153,7 @@ export function sameSpace(a: RgbSpace, b: RgbSpace): boolean {
   const steps = Array.from({ length: 33 }, (_, index) => index / 32);
   return matrixAgrees && a.curves.every((curve, at) => steps.every((step) => Math.abs(curve(step) - b.curves[at]!(step)) < 0.001));
 }
+
+/** Which of our own spaces one is, whatever it calls itself; null: none of them. */
+export const nameOfSpace = (space: RgbSpace): SpaceName | null =>
+  (Object.keys(SPACES) as SpaceName[]).find((name) => sameSpace(space, SPACES[name])) ?? null;

@@ -6,9 +6,9 @@ import {
   type IccProfile,
   type LinearLight,
   type MasterFacts,
+  nameOfSpace,
   parseIccProfile,
   type RgbSpace,
-  sameSpace,
   SPACES,
   type SpaceName,
 } from '@rundle/core';
@@ -58,8 +58,7 @@ export function sourceColour(
 function ofProfile({ matrix, grey }: IccProfile, profile: Uint8Array): SourceColour {
   if (grey) return { kind: 'grey', curve: grey, profile };
   if (!matrix) return { kind: 'table', profile };
-  const name = (Object.keys(SPACES) as SpaceName[]).find((candidate) => sameSpace(matrix, SPACES[candidate]));
-  return { kind: 'matrix', space: matrix, name: name ?? null, profile };
+  return { kind: 'matrix', space: matrix, name: nameOfSpace(matrix), profile };
 }
 
 /** Light to average in; null where only tables could say what light it is. */

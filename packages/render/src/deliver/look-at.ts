@@ -1,4 +1,4 @@
-import { FILE_TYPES, parseIccProfile, sameSpace, type SeenFile, SNIFF_BYTES, sniffWritten, SPACES, type SpaceName } from '@rundle/core';
+import { FILE_TYPES, nameOfSpace, parseIccProfile, type SeenFile, SNIFF_BYTES, sniffWritten, type SpaceName } from '@rundle/core';
 import sharp from 'sharp';
 import { writerOf } from '../types/registry';
 import { seeFile } from './see-file';
@@ -33,8 +33,7 @@ async function spaceOf(file: Buffer): Promise<SpaceName | null> {
   if (space === 'cmyk') return null;
   if (!icc) return 'srgb';
   const { matrix } = parseIccProfile(icc);
-  if (!matrix) return null;
-  return (Object.keys(SPACES) as SpaceName[]).find((name) => sameSpace(matrix, SPACES[name])) ?? null;
+  return matrix && nameOfSpace(matrix);
 }
 
 async function placeholderOf(file: Buffer): Promise<string> {

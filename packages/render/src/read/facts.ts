@@ -15,6 +15,7 @@ import type { Metadata } from 'sharp';
 import { isReadable } from '../types/on-this-machine';
 import { isRawInside } from '../types/raw/raw';
 import { OPENERS } from '../types/registry';
+import { bytesOf } from '../types/type';
 import { headerOf } from './decode';
 import { readProblem } from './limits';
 import { readTags } from './tags';
@@ -71,10 +72,7 @@ export async function readFacts(path: string): Promise<MasterFacts> {
  */
 export async function lookInside(path: string, name: string) {
   const file = await open(path, 'r');
-  const bytesAt = async (position: number, length: number) => {
-    const { buffer, bytesRead } = await file.read(Buffer.alloc(length), 0, length, position);
-    return buffer.subarray(0, bytesRead);
-  };
+  const bytesAt = bytesOf(file);
   try {
     const begins = sniffFormat(await bytesAt(0, SNIFF_BYTES));
     const format = begins === 'tiff' && (await isRawInside(bytesAt)) ? 'raw' : begins;

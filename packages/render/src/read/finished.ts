@@ -6,13 +6,12 @@ import {
   type MasterFacts,
   METADATA_GROUPS,
   type MetadataGroup,
+  nameOfSpace,
   parseIccProfile,
   plainFrame,
-  sameSpace,
-  type SpaceName,
-  SPACES,
 } from '@rundle/core';
 import { luminanceTable } from '../types/jpeg/tables';
+import { bytesOf } from '../types/type';
 import { decode, headerOf } from './decode';
 import { readFacts } from './facts';
 
@@ -50,7 +49,7 @@ export async function readFinished(path: string, name = basename(path)): Promise
 function spaceOf(icc: Uint8Array): FinishedFile['space'] {
   try {
     const { matrix } = parseIccProfile(icc);
-    return (matrix && (Object.keys(SPACES) as SpaceName[]).find((name) => sameSpace(matrix, SPACES[name]))) ?? 'other';
+    return (matrix && nameOfSpace(matrix)) ?? 'other';
   } catch {
     return 'other';
   }
@@ -60,10 +59,7 @@ function spaceOf(icc: Uint8Array): FinishedFile['space'] {
 async function isScaled(path: string, quality: number): Promise<boolean> {
   const file = await open(path, 'r');
   try {
-    const table = await luminanceTable(async (position, length) => {
-      const { buffer, bytesRead } = await file.read(Buffer.alloc(length), 0, length, position);
-      return buffer.subarray(0, bytesRead);
-    });
+    const table = await luminanceTable(bytesOf(file));
     const inOrder = (values: readonly number[]) => values.toSorted((a, b) => a - b).join();
     return table !== null && inOrder(table) === inOrder(annexKTable(quality));
   } finally {

@@ -1,9 +1,18 @@
+import type { FileHandle } from 'node:fs/promises';
 import type { MasterFacts } from '@rundle/core';
 import type { Metadata } from 'sharp';
 import type { FinishedImage } from '../write/encode';
 
 /** Gives bytes of a file from a place on; fewer at its end. */
 export type BytesAt = (position: number, length: number) => Buffer | Promise<Buffer>;
+
+/** Bytes of an open file. */
+export const bytesOf =
+  (file: FileHandle): BytesAt =>
+  async (position, length) => {
+    const { buffer, bytesRead } = await file.read(Buffer.alloc(length), 0, length, position);
+    return buffer.subarray(0, bytesRead);
+  };
 
 /** What opens masters of one type. What the type is stands in packages/core/src/types. */
 export interface Opener {

@@ -2,12 +2,12 @@ import { type FileHandle, open } from 'node:fs/promises';
 import { ProblemError } from '@rundle/core';
 import { MOST_PIXELS } from '../../read/limits';
 import { madeOnce } from '../made-once';
-import type { Opener } from '../type';
+import { bytesOf, type Opener } from '../type';
 import { planarTiff } from './planar-tiff';
 import { unpacked } from './packed';
 
 /*
- * A layered file ends with its flattened picture (Adobe Photoshop File Formats Specification, 2019: "Image Data Section"): whole planes, one colour
+ * A layered file ends with its flattened picture (by the specification that its maker has published, 2019: "Image Data Section"): whole planes, one colour
  * after the other, plain or packed row by row. Around them a TIFF is put, whose planes may be the same, for the decoder. Channels beyond the
  * colours are saved selections, or what is clear in the flattened picture, which lies over white there: they are left aside.
  */
@@ -43,11 +43,12 @@ async function pictureOf(path: string): Promise<Buffer> {
 }
 
 async function picture(file: FileHandle, bytes: number): Promise<Buffer> {
+  const bytesAt = bytesOf(file);
   const read = async (position: number, length: number): Promise<Buffer> => {
     if (length < 0 || position + length > bytes) throw new Error('it ends before its end');
-    const { buffer, bytesRead } = await file.read(Buffer.alloc(length), 0, length, position);
-    if (bytesRead < length) throw new Error('it ends before its end');
-    return buffer;
+    const found = await bytesAt(position, length);
+    if (found.length < length) throw new Error('it ends before its end');
+    return found;
   };
   const header = await read(0, 26);
   const isLarge = header.readUInt16BE(4) === 2;

@@ -5,7 +5,7 @@ import { exifTool } from '../../read/exiftool';
 import { MOST_PIXELS } from '../../read/limits';
 import { madeOnce } from '../made-once';
 import { type Page, pagesOf, pagesWithin } from '../tiff/pages';
-import type { BytesAt, Opener } from '../type';
+import { type BytesAt, bytesOf, type Opener } from '../type';
 import { withOrientation } from './orientation';
 
 /*
@@ -55,10 +55,7 @@ async function embeddedPicture(path: string): Promise<Buffer> {
 async function inDirectories(path: string): Promise<{ pictures: Buffer[]; edge: number }> {
   const file = await open(path, 'r');
   try {
-    const bytesAt = async (position: number, length: number) => {
-      const { buffer, bytesRead } = await file.read(Buffer.alloc(length), 0, length, position);
-      return buffer.subarray(0, bytesRead);
-    };
+    const bytesAt = bytesOf(file);
     const pages = await allPages(bytesAt);
     const places = pages.flatMap(({ jpeg }) => (jpeg && jpeg.length > 0 && jpeg.length <= MOST_BYTES ? [jpeg] : []));
     const { size } = await file.stat();
