@@ -1,8 +1,8 @@
 import { defineConfig } from 'vitest/config';
 
-// Long enough for a machine that does other work as well: a test fails by what it sees, not by how long that took.
+// Long enough for a machine that does other work as well, and stands still now and then: a test fails by what it sees, not by how long that took.
 // All files of a project share what they import: to load it anew for each took half of the time.
-const node = { environment: 'node', isolate: false, testTimeout: 240_000, hookTimeout: 240_000 } as const;
+const node = { environment: 'node', isolate: false, testTimeout: 900_000, hookTimeout: 900_000 } as const;
 
 export default defineConfig({
   test: {
@@ -33,8 +33,6 @@ export default defineConfig({
           include: ['e2e/test/**/*.test.ts'],
           globalSetup: 'e2e/src/shared-pictures.ts',
           fileParallelism: false,
-          testTimeout: 420_000,
-          hookTimeout: 300_000,
         },
       },
     ],

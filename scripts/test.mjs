@@ -3,7 +3,7 @@
 // npm test -- NAME ... runs the tests of some projects only (core, component, render, server, browser) and sets up only what they need.
 // npm test -- [NAME ...] [FILE ...] [--watch] runs some files only, or again whenever one changes.
 import { spawn } from 'node:child_process';
-import { mkdtempSync, openSync, readFileSync, rmSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, openSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, relative } from 'node:path';
 import { bundlePrograms } from './setup/bundle.mjs';
@@ -79,6 +79,9 @@ else await compileKernels();
 if (needs.some(({ page }) => page)) buildWeb();
 
 const folder = mkdtempSync(join(tmpdir(), 'rundle-tests-'));
+/** Pictures that several parts begin with. */
+const pictures = join(folder, 'pictures');
+mkdirSync(pictures);
 const postgres = needs.some(({ database }) => database) ? await startPostgres(folder, { durable: false }) : null;
 let passed = 0;
 let failed = 0;
@@ -183,7 +186,7 @@ async function runVitest(projects, results, { log, shard } = {}) {
 
 /** @param {string[]} command @param {string} cwd @param {string} [log] @returns {Promise<number>} */
 function run([program = '', ...args], cwd = ROOT, log) {
-  const env = { ...process.env, ...(postgres ? { RUNDLE_TEST_DATABASE_URL: postgres.url } : {}) };
+  const env = { ...process.env, RUNDLE_TEST_PICTURES: pictures, ...(postgres ? { RUNDLE_TEST_DATABASE_URL: postgres.url } : {}) };
   const output = log ? openSync(log, 'w') : 'inherit';
   const child = spawn(program, args, { cwd, stdio: [watch ? 'inherit' : 'ignore', output, output], env });
   return new Promise((resolve) => child.once('exit', (code) => resolve(code ?? 1)));

@@ -2,8 +2,9 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { Builder, By, error as webDriverError, type Locator, until, type WebDriver, type WebElement } from 'selenium-webdriver';
+import { Builder, By, error as webDriverError, type Locator, type WebDriver, type WebElement } from 'selenium-webdriver';
 import { Options, ServiceBuilder } from 'selenium-webdriver/chrome';
+import { becomesSo } from './patience';
 
 const FLAGS = [
   '--headless=new',
@@ -63,12 +64,15 @@ export class Browser {
     await driver.sendDevToolsCommand(command, params);
   }
 
-  find(what: string | Locator, within = PATIENCE): Promise<WebElement> {
-    return this.driver.wait(
-      until.elementLocated(typeof what === 'string' ? By.css(what) : what),
-      within,
-      `not found: ${JSON.stringify(what)}`,
-    );
+  async find(what: string | Locator, within = PATIENCE): Promise<WebElement> {
+    const locator = typeof what === 'string' ? By.css(what) : what;
+    let found: WebElement | undefined;
+    const isThere = async () => {
+      [found] = await this.driver.findElements(locator);
+      return found !== undefined;
+    };
+    await this.until(isThere, `not found: ${JSON.stringify(what)}`, within);
+    return found!;
   }
 
   all(css: string): Promise<WebElement[]> {
@@ -85,7 +89,7 @@ export class Browser {
       try {
         const found = await this.saying(words);
         // What cannot be pressed yet will be: a page lets nothing be done with what it is still waiting for.
-        await this.driver.wait(until.elementIsEnabled(found), 60_000, `cannot be pressed: ${words}`);
+        await this.until(() => found.isEnabled(), `cannot be pressed: ${words}`);
         return await found.click();
       } catch (error) {
         // The page has drawn it anew between the two, or has not drawn it yet: it was not clicked.
@@ -128,12 +132,7 @@ export class Browser {
 
   /** @param failing what to say when it does not become so in time */
   async until(is: () => Promise<boolean>, failing: string, within = PATIENCE): Promise<void> {
-    try {
-      await this.driver.wait(is, within);
-    } catch (error) {
-      if (!(error instanceof webDriverError.TimeoutError)) throw error;
-      throw new Error(`${failing}; the page says:\n${await this.text()}`, { cause: error });
-    }
+    if (!(await becomesSo(is, within))) throw new Error(`${failing}; the page says:\n${await this.text()}`);
   }
 
   /** What the page says. The driver's own way of reading text looks at every element, which takes a busy machine a second. */
@@ -148,11 +147,7 @@ export class Browser {
       const text = await this.text().catch(() => '');
       return typeof words === 'string' ? text.includes(words) : words.test(text);
     };
-    try {
-      await this.driver.wait(there, within);
-    } catch {
-      throw new Error(`the page never said ${String(words)}; it says:\n${await this.text()}`);
-    }
+    await this.until(there, `the page never said ${String(words)}`, within);
   }
 
   async picture(path: string): Promise<void> {

@@ -34,7 +34,7 @@ beforeAll(async () => {
   presets = [];
   for (const body of PRESETS) presets.push(await call<StoredPreset>(application, 'POST', '/api/presets', body));
   await call(application, 'PATCH', `/api/sets/${setId}`, { presetIds: presets.map(({ id }) => id) });
-}, 180_000);
+});
 afterAll(async () => {
   await browser.close();
   await application.stop();
@@ -111,7 +111,7 @@ describe('a photographer crops', () => {
       .perform();
     const level = -(Math.atan2(14, 400) * 180) / Math.PI;
     await browser.until(async () => Math.abs(((await cropOf(1))?.angle ?? 0) - level) < 0.02, 'it was not levelled');
-  }, 180_000);
+  });
 
   it('a set to a ratio, by proposals that are looked over at once; files have the sizes that were seen', async () => {
     await browser.driver.get(`${application.url}/sets/${setId}/plan`);
@@ -148,7 +148,7 @@ describe('a photographer crops', () => {
     const states = async () => (await call<RunDetail>(application, 'GET', `/api/runs/${run.id}`)).outputs.map(({ state }) => state);
     await browser.until(async () => (await call<RunDetail>(application, 'GET', `/api/runs/${run.id}`)).state === 'done', 'no end', 60_000);
     expect(await states()).toEqual(['skipped', 'skipped', 'skipped', 'skipped', 'done', 'done']);
-  }, 240_000);
+  });
 
   it('and takes the decisions along as a file: the command line makes the same bytes, another set gets the same crops by one press', async () => {
     await browser.driver.get(`${application.url}/sets/${setId}/crop`);
@@ -195,5 +195,5 @@ describe('a photographer crops', () => {
     writeFileSync(join(folder, 'wrong.json'), '{"kind":"rundle.decisions","version":1,"pictures":[{"sha256":"x"}]}');
     await (await browser.find(By.css('input[type=file][accept=".json"]'))).sendKeys(join(folder, 'wrong.json'));
     await browser.says(/wrong\.json: .*SHA-256/);
-  }, 240_000);
+  });
 });

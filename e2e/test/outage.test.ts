@@ -6,6 +6,7 @@ import { setTimeout as wait } from 'node:timers/promises';
 import type { HandOverView, Health, ProblemDetails, RunDetail } from '@rundle/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Application } from '../src/application';
+import { becomesSo } from '../src/patience';
 import { makePictures, Studio } from '../src/storm/studio';
 
 /** How long the database is away, in ms; longer ones are tried by RUNDLE_OUTAGE_SECONDS. */
@@ -33,12 +34,10 @@ async function begin(): Promise<{ runId: string; presetIds: string[] }> {
   return { runId, presetIds };
 }
 
-async function end(runId: string, within = 60_000): Promise<RunDetail> {
-  for (const late = Date.now() + within; Date.now() < late; await wait(200)) {
-    const run = await studio.detail(runId);
-    if (run.state !== 'running') return run;
-  }
-  throw new Error('The run did not end in time.');
+async function end(runId: string): Promise<RunDetail> {
+  const isOver = async () => (await studio.detail(runId)).state !== 'running';
+  if (!(await becomesSo(isOver, 120_000))) throw new Error('The run did not end in time.');
+  return studio.detail(runId);
 }
 
 /** Only root may mount a small disk of its own: for others these tests are skipped, and counted so. */

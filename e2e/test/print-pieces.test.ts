@@ -27,7 +27,7 @@ beforeAll(async () => {
   application = await Application.start('', undefined, { RUNDLE_ROOTS: folder, RUNDLE_WRITE_ROOTS: folder });
   browser = await Browser.open();
   setId = await newSet(application, 'Boats', join(folder, 'boats'));
-}, 180_000);
+});
 afterAll(async () => {
   await browser.close();
   await application.stop();
@@ -110,7 +110,7 @@ describe('a photographer makes several files of each picture', () => {
     const html = readFileSync(join(to, 'index.html'), 'utf8');
     const widths = [...html.matchAll(/srcset="([^"]+)"/g)].map(([, files]) => files!.replace(/\S+ (\d+w)/g, '$1'));
     expect([...new Set(widths)]).toEqual(['240w, 480w, 960w', '160w, 320w, 640w']);
-  }, 300_000);
+  });
 
   it('a triptych of three panels of 8 x 10 in, seen with its lines, one of which is dragged', async () => {
     await newPreset('Triptych');
@@ -143,7 +143,7 @@ describe('a photographer makes several files of each picture', () => {
     await run('Triptych', 6);
     const names = ['LFS_0410', 'LFS_0411'].flatMap((name) => [1, 2, 3].map((column) => `${name}_3000_1-${column}.jpg`));
     expect(await made('Triptych')).toEqual(Object.fromEntries(names.map((name) => [name, '2400x3000'])));
-  }, 300_000);
+  });
 
   it('a canvas with an inch of soft mirrored edges, where the picture ends drawn as a line that is not in the file', async () => {
     await newPreset('Canvas');
@@ -160,7 +160,7 @@ describe('a photographer makes several files of each picture', () => {
     await browser.says('Saved, version 1', 60_000);
     await run('Canvas', 2);
     expect(Object.values(await made('Canvas'))).toEqual(['1500x1100', '1100x1500']);
-  }, 300_000);
+  });
 
   it('a sheet of prints as a PDF, from what came out and from the masters, as it was seen beforehand', async () => {
     await browser.driver.get(`${application.url}/sets/${setId}/hand-over`);
@@ -193,5 +193,5 @@ describe('a photographer makes several files of each picture', () => {
     expect(await browser.find(By.css('.paper img'))).toBeDefined();
     expect(await violations(browser)).toEqual([]);
     expect(await browser.consoleErrors()).toEqual([]);
-  }, 180_000);
+  });
 });

@@ -38,7 +38,7 @@ beforeAll(async () => {
   };
   preset = await call<StoredPreset>(application, 'POST', '/api/presets', body);
   await call(application, 'PATCH', `/api/sets/${setId}`, { presetIds: [preset.id] });
-}, 120_000);
+});
 afterAll(async () => {
   expect(await browser.consoleErrors()).toEqual([]);
   await browser.close();

@@ -8,6 +8,7 @@ import type { StoredPreset } from '@rundle/core';
 import { describe, expect, it } from 'vitest';
 import { causeOfDeath } from '../../scripts/setup/deaths.mjs';
 import { Application, freePort } from '../src/application';
+import { becomesSo } from '../src/patience';
 
 const ROOT = fileURLToPath(new URL('../..', import.meta.url));
 
@@ -23,11 +24,8 @@ function refusal(env: Record<string, string>): { status: number | null; said: st
 
 const alive = (pid: number) => existsSync(`/proc/${pid}/cmdline`) && readFileSync(`/proc/${pid}/cmdline`, 'utf8') !== '';
 
-async function until(is: () => boolean | Promise<boolean>, within = 30_000): Promise<void> {
-  for (const end = Date.now() + within; !(await is());) {
-    if (Date.now() > end) throw new Error(`It has not become so within ${within} ms: ${is.toString()}`);
-    await new Promise((resolve) => setTimeout(resolve, 100));
-  }
+async function until(is: () => boolean | Promise<boolean>, within = 120_000): Promise<void> {
+  if (!(await becomesSo(async () => is(), within))) throw new Error(`It has not become so within ${within} ms: ${is.toString()}`);
 }
 
 describe('set-up', () => {

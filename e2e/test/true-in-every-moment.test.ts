@@ -42,7 +42,7 @@ beforeAll(async () => {
   preset = await call<StoredPreset>(application, 'POST', '/api/presets', body);
   await call(application, 'PATCH', `/api/sets/${setId}`, { presetIds: [preset.id] });
   runId = await run(setId);
-}, 180_000);
+});
 afterAll(async () => {
   await browser.close();
   line.close();
@@ -148,7 +148,7 @@ it('no screen states what is not so while its data load', async () => {
     await visit('/studio', /Creator\nAna Field/);
   });
   expect(wrong).toEqual([]);
-}, 420_000);
+});
 
 it('what changes meanwhile is never told before it is known: another preset', async () => {
   line.delay = LATE;
@@ -163,7 +163,7 @@ it('what changes meanwhile is never told before it is known: another preset', as
   });
   expect(wrong).toEqual([]);
   await call(application, 'PATCH', `/api/sets/${setId}`, { presetIds: [preset.id] });
-}, 240_000);
+});
 
 /** What the close look and the strip show, as it stands. */
 const look = () =>
@@ -202,7 +202,7 @@ it('a picture that is not what is asked for is dimmed, is not called the file, a
   expect((await look()).said).not.toMatch(/% of what is shown/);
   line.release();
   await browser.says(/% of what is shown: changed by encoding/, 60_000);
-}, 240_000);
+});
 
 it('tiles of another place tell nothing of this one, and a place is found in the picture that is judged', async () => {
   line.delay = 0;
@@ -235,7 +235,7 @@ it('tiles of another place tell nothing of this one, and a place is found in the
   expect(places).not.toContain(false);
   line.release();
   await browser.until(areWhole, 'the strip was never whole again', 90_000);
-}, 240_000);
+});
 
 it('a run is told as it is: it waits while another goes first, and Hand over says that something is under way', async () => {
   line.delay = 0;
@@ -258,7 +258,7 @@ it('a run is told as it is: it waits while another goes first, and Hand over say
   await browser.says(/3 files, .* all re-opened and checked, no errors/, 120_000);
   const runs = await call<Run[]>(application, 'GET', `/api/sets/${setId}/runs`);
   expect(runs[0]).toMatchObject({ state: 'done', counts: { total: 3, done: 3, working: 0, failures: [] } });
-}, 240_000);
+});
 
 it('a page whose server is silent says so by itself, and that it is back', async () => {
   line.delay = 0;
@@ -272,4 +272,4 @@ it('a page whose server is silent says so by itself, and that it is back', async
     process.kill(server, 'SIGCONT');
   }
   await browser.until(async () => !(await browser.text()).includes('does not answer'), 'it is not told that it is back', 60_000);
-}, 120_000);
+});

@@ -55,7 +55,7 @@ const start = async (way: object, more: object = {}) =>
 const detail = async (id: string) => (await server.call<DeliveryDetail>('GET', `/api/deliveries/${id}`)).json;
 const isOver = ({ state }: Delivery) => !['checking', 'sending'].includes(state);
 async function ended(id: string): Promise<DeliveryDetail> {
-  await server.until(async () => isOver(await detail(id)), 60_000);
+  await server.until(async () => isOver(await detail(id)));
   return detail(id);
 }
 async function deliver(way: object, more: object = {}): Promise<DeliveryDetail> {

@@ -31,6 +31,7 @@ import {
 import { Client } from 'pg';
 import sharp from 'sharp';
 import { Upload } from 'tus-js-client';
+import { becomesSo } from '../../../e2e/src/patience';
 import { newDatabase } from '../../../packages/store/test/database';
 import { Backups } from '../src/backups/backups';
 import { Courier } from '../src/deliveries/courier';
@@ -252,12 +253,8 @@ export class TestServer {
     return (await this.call<StoredPreset[]>('GET', '/api/presets')).json;
   }
 
-  async until(is: () => Promise<boolean>, within = 120_000): Promise<void> {
-    const end = Date.now() + within;
-    while (!(await is())) {
-      if (Date.now() > end) throw new Error(`It has not become so within ${within} ms: ${is.toString()}`);
-      await new Promise((resolve) => setTimeout(resolve, 100));
-    }
+  async until(is: () => Promise<boolean>, within = 240_000): Promise<void> {
+    if (!(await becomesSo(is, within))) throw new Error(`It has not become so within ${within} ms: ${is.toString()}`);
   }
 
   /** Has standing orders carried out from now on, as a server does that has just been started. */

@@ -174,7 +174,7 @@ describe('a standing order', () => {
       ['a.jpg', 'sub/b.jpg'],
     ] as const) {
       renameSync(join(folder, from), join(folder, to));
-      await server.until(async () => (await filesOf(json.id)).some(({ path }) => path === to), 30_000);
+      await server.until(async () => (await filesOf(json.id)).some(({ path }) => path === to));
     }
     copyFileSync(join(folder, 'sub', 'b.jpg'), join(folder, 'copy.jpg'));
     await server.until(async () => (await filesOf(json.id)).length === 2);
@@ -196,7 +196,7 @@ describe('a standing order', () => {
     rmSync(join(folder, 'd.jpg'));
     // The first goes: the copy is the picture now.
     rmSync(join(folder, 'sub', 'b.jpg'));
-    await server.until(async () => (await filesOf(json.id)).length === 2, 40_000);
+    await server.until(async () => (await filesOf(json.id)).length === 2);
     expect((await filesOf(json.id)).map(({ path, fate }) => [path, fate])).toContainEqual(['copy.jpg', 'taken']);
     await change(json.id, { on: false });
   });

@@ -246,12 +246,12 @@ describe('a worker that rests', () => {
     const least = JSON.stringify({ resting: 40, between: 100_000 });
     const worker = await server.startWorker({ RUNDLE_WORKER_MB: least });
     const setId = await server.set('Resting', 1);
-    await server.until(() => Promise.resolve(worker.exitCode !== null), 30_000);
+    await server.until(() => Promise.resolve(worker.exitCode !== null));
     expect(worker.exitCode).toBe(75);
     // Between two pictures it may hold more; what is left is done by the next.
     const run = await start(setId);
     const small = await server.startWorker({ RUNDLE_WORKER_MB: JSON.stringify({ resting: 100_000, between: 40 }) });
-    await server.until(() => Promise.resolve(small.exitCode !== null), 30_000);
+    await server.until(() => Promise.resolve(small.exitCode !== null));
     const large = await server.startWorker({ RUNDLE_WORKER_MB: JSON.stringify({ resting: 100_000, between: 100_000 }) });
     await server.until(async () => (await detail(run.id)).state === 'done');
     expect((await detail(run.id)).outputs.every(({ state }) => state === 'done')).toBe(true);
