@@ -1,43 +1,44 @@
 /*
- * Tone, pixel by pixel: see packages/core/src/tone/apply.ts for the formulas. All words are u16. Tables have 8,193 values of f32 and are read
- * straight between two of them: so small they stay at hand.
+ * Tone, pixel by pixel: see packages/core/src/tone/apply.ts for the formulas. All words are u16. A pixel's three channels lie in the first lanes of
+ * a vector, the fourth is 0.
  *
- * `values` are f32: 12 of the first step (three rows of a matrix and what is added), 3 of luminance; and, where colours change their chroma,
- * 9 to cone responses, 3 of their lightness, 9 back, and the factor of chroma.
+ * `values` are f32 in fours, the fourth of each 0: the first step as three columns of a matrix and what is added; luminance; and, where colours
+ * change their chroma, three columns to cone responses, their lightness, three columns back, and the factor of chroma.
  */
+
+/** Bytes of a column. */
+const COLUMN = 16;
+/** Steps of the tables over the square root of light, straight between two values. */
+const STEPS: f32 = 8192;
 
 /**
  * Lightness of each pixel after the first step and the curve.
- * @param tables for each channel: encoded to linear light, whose last value is that of 65,536
+ * @param tables for each channel f32, 65,536: encoded to linear light
  * @param stride bytes from one channel's table to the next; 0: they share one
  * @param curve from the square root of luminance to lightness, 0-65,535
  */
 export function toneLightness(from: usize, count: i32, tables: usize, stride: usize, values: usize, curve: usize, out: usize): void {
+  const red = v128.load(values);
+  const green = v128.load(values, COLUMN);
+  const blue = v128.load(values, 2 * COLUMN);
+  const added = v128.load(values, 3 * COLUMN);
+  const luminance = v128.load(values, 4 * COLUMN);
   for (let i = 0; i < count; i++) {
-    const light = luminance(from, tables, stride, values);
+    const light = summed(f32x4.mul(f32x4.add(combined(lightOf(from, tables, stride), red, green, blue), added), luminance));
     store<u16>(out, <u16>(byRoot(curve, light) + <f32>0.5));
     from += 6;
     out += 2;
   }
 }
 
-function luminance(from: usize, tables: usize, stride: usize, values: usize): f32 {
-  const r = ofWord(tables, load<u16>(from));
-  const g = ofWord(tables + stride, load<u16>(from, 2));
-  const b = ofWord(tables + 2 * stride, load<u16>(from, 4));
-  const x = load<f32>(values) * r + load<f32>(values, 4) * g + load<f32>(values, 8) * b + load<f32>(values, 12);
-  const y = load<f32>(values, 16) * r + load<f32>(values, 20) * g + load<f32>(values, 24) * b + load<f32>(values, 28);
-  const z = load<f32>(values, 32) * r + load<f32>(values, 36) * g + load<f32>(values, 40) * b + load<f32>(values, 44);
-  return load<f32>(values, 48) * x + load<f32>(values, 52) * y + load<f32>(values, 56) * z;
-}
-
 /**
  * The colours.
  * @param ratios by the square root of luminance, what light is multiplied with
  * @param lightness u16 for each pixel, which then decides instead of the ratios; 0: none
- * @param lights luminance of such lightness
+ * @param lights f32, 65,536: luminance of such lightness
  * @param chroma whether colours change their chroma
- * @param encode for each channel: from the square root of light to encoded values, 0-65,535
+ * @param encode for each channel u16, 65,536: from the square root of light to encoded values
+ * @param encodeStride bytes from one channel's to the next; 0: they share one
  */
 export function toneRgb(
   from: usize,
@@ -50,101 +51,103 @@ export function toneRgb(
   lights: usize,
   chroma: bool,
   encode: usize,
+  encodeStride: usize,
   out: usize,
 ): void {
-  const m0 = load<f32>(values);
-  const m1 = load<f32>(values, 4);
-  const m2 = load<f32>(values, 8);
-  const m3 = load<f32>(values, 12);
-  const m4 = load<f32>(values, 16);
-  const m5 = load<f32>(values, 20);
-  const m6 = load<f32>(values, 24);
-  const m7 = load<f32>(values, 28);
-  const m8 = load<f32>(values, 32);
-  const m9 = load<f32>(values, 36);
-  const m10 = load<f32>(values, 40);
-  const m11 = load<f32>(values, 44);
-  const yr = load<f32>(values, 48);
-  const yg = load<f32>(values, 52);
-  const yb = load<f32>(values, 56);
+  const red = v128.load(values);
+  const green = v128.load(values, COLUMN);
+  const blue = v128.load(values, 2 * COLUMN);
+  const added = v128.load(values, 3 * COLUMN);
+  const luminance = v128.load(values, 4 * COLUMN);
+  const none = f32x4.splat(0);
+  const all = f32x4.splat(1);
   for (let i = 0; i < count; i++) {
-    const r = ofWord(tables, load<u16>(from));
-    const g = ofWord(tables + stride, load<u16>(from, 2));
-    const b = ofWord(tables + 2 * stride, load<u16>(from, 4));
-    let x = m0 * r + m1 * g + m2 * b + m3;
-    let y = m4 * r + m5 * g + m6 * b + m7;
-    let z = m8 * r + m9 * g + m10 * b + m11;
-    const light = yr * x + yg * y + yb * z;
-    let ratio: f32;
-    if (lightness) ratio = light > 0 ? ofWord(lights, load<u16>(lightness + 2 * i)) / light : 1;
-    else ratio = byRoot(ratios, light);
-    x *= ratio;
-    y *= ratio;
-    z *= ratio;
-    if (chroma) {
-      const factor = load<f32>(values, 144);
-      const l = root(load<f32>(values, 60) * x + load<f32>(values, 64) * y + load<f32>(values, 68) * z);
-      const m = root(load<f32>(values, 72) * x + load<f32>(values, 76) * y + load<f32>(values, 80) * z);
-      const s = root(load<f32>(values, 84) * x + load<f32>(values, 88) * y + load<f32>(values, 92) * z);
-      const grey = load<f32>(values, 96) * l + load<f32>(values, 100) * m + load<f32>(values, 104) * s;
-      const l2 = cube(grey + factor * (l - grey));
-      const m2 = cube(grey + factor * (m - grey));
-      const s2 = cube(grey + factor * (s - grey));
-      x = load<f32>(values, 108) * l2 + load<f32>(values, 112) * m2 + load<f32>(values, 116) * s2;
-      y = load<f32>(values, 120) * l2 + load<f32>(values, 124) * m2 + load<f32>(values, 128) * s2;
-      z = load<f32>(values, 132) * l2 + load<f32>(values, 136) * m2 + load<f32>(values, 140) * s2;
-    }
-    if (x < 0 || y < 0 || z < 0 || x > 1 || y > 1 || z > 1) {
-      const least = min(x, min(y, z));
-      const most = max(x, max(y, z));
-      // Towards grey of the same luminance, as far as the space reaches: a channel that is cut by itself would change the hue.
-      const grey = min<f32>(1, max<f32>(0, yr * x + yg * y + yb * z));
-      let keep: f32 = 1;
-      if (most > 1) keep = (1 - grey) / max<f32>(most - grey, <f32>1e-9);
-      if (least < 0) keep = min(keep, grey / max<f32>(grey - least, <f32>1e-9));
-      x = grey + keep * (x - grey);
-      y = grey + keep * (y - grey);
-      z = grey + keep * (z - grey);
-    }
-    store<u16>(out, <u16>(byRoot(encode, x) + <f32>0.5));
-    store<u16>(out, <u16>(byRoot(encode + stride, y) + <f32>0.5), 2);
-    store<u16>(out, <u16>(byRoot(encode + 2 * stride, z) + <f32>0.5), 4);
+    let pixel = f32x4.add(combined(lightOf(from, tables, stride), red, green, blue), added);
+    const light = summed(f32x4.mul(pixel, luminance));
+    if (lightness) {
+      const own = f32x4.extract_lane(light, 0);
+      const wanted = load<f32>(lights + 4 * <usize>load<u16>(lightness + 2 * i));
+      pixel = f32x4.mul(pixel, f32x4.splat(own > 0 ? wanted / own : 1));
+    } else pixel = f32x4.mul(pixel, f32x4.splat(byRoot(ratios, light)));
+    if (chroma) pixel = withChroma(pixel, values);
+    if (v128.any_true(v128.or(f32x4.lt(pixel, none), f32x4.gt(pixel, all)))) pixel = within(pixel, luminance);
+    const places = i32x4.trunc_sat_f32x4_s(f32x4.add(f32x4.mul(f32x4.sqrt(pixel), f32x4.splat(65535)), f32x4.splat(0.5)));
+    store<u16>(out, load<u16>(encode + 2 * <usize>i32x4.extract_lane(places, 0)));
+    store<u16>(out, load<u16>(encode + encodeStride + 2 * <usize>i32x4.extract_lane(places, 1)), 2);
+    store<u16>(out, load<u16>(encode + 2 * encodeStride + 2 * <usize>i32x4.extract_lane(places, 2)), 4);
     from += 6;
     out += 6;
   }
 }
 
-function cube(value: f32): f32 {
-  return value * value * value;
+/** Linear light of a pixel. */
+function lightOf(from: usize, tables: usize, stride: usize): v128 {
+  const red = v128.load32_zero(tables + 4 * <usize>load<u16>(from));
+  const two = v128.load32_lane(tables + stride + 4 * <usize>load<u16>(from, 2), red, 1);
+  return v128.load32_lane(tables + 2 * stride + 4 * <usize>load<u16>(from, 4), two, 2);
 }
 
-function nearer(guess: f32, value: f32): f32 {
-  const cubed = guess * guess * guess;
-  return (guess * (cubed + 2 * value)) / (2 * cubed + value);
+/** A matrix of three columns times a pixel. */
+function combined(pixel: v128, first: v128, second: v128, third: v128): v128 {
+  const one = f32x4.mul(first, v128.shuffle<f32>(pixel, pixel, 0, 0, 0, 0));
+  const two = f32x4.mul(second, v128.shuffle<f32>(pixel, pixel, 1, 1, 1, 1));
+  const three = f32x4.mul(third, v128.shuffle<f32>(pixel, pixel, 2, 2, 2, 2));
+  return f32x4.add(f32x4.add(one, two), three);
 }
 
-/** The cube root: a first guess by the bits of the number, then two steps of Halley. */
-function root(value: f32): f32 {
-  const size = abs(value);
-  if (size < <f32>1e-18) return 0;
-  let guess = reinterpret<f32>(reinterpret<i32>(size) / 3 + 709921077);
-  guess = nearer(guess, size);
-  guess = nearer(guess, size);
-  return value < 0 ? -guess : guess;
+/** The sum of all lanes, in each of them. */
+function summed(lanes: v128): v128 {
+  const pairs = f32x4.add(lanes, v128.shuffle<f32>(lanes, lanes, 1, 0, 3, 2));
+  return f32x4.add(pairs, v128.shuffle<f32>(pairs, pairs, 2, 3, 0, 1));
 }
 
-/** The value of a table of 8,193 at a word, straight between its points. */
-function ofWord(table: usize, word: u16): f32 {
-  const at = table + 4 * ((<usize>word) >> 3);
-  const below = load<f32>(at);
-  return below + (load<f32>(at, 4) - below) * <f32>(word & 7) * <f32>0.125;
+function withChroma(pixel: v128, values: usize): v128 {
+  const cones = cubeRoots(combined(pixel, v128.load(values, 5 * COLUMN), v128.load(values, 6 * COLUMN), v128.load(values, 7 * COLUMN)));
+  const grey = summed(f32x4.mul(cones, v128.load(values, 8 * COLUMN)));
+  const changed = f32x4.add(grey, f32x4.mul(v128.load(values, 12 * COLUMN), f32x4.sub(cones, grey)));
+  const back = f32x4.mul(f32x4.mul(changed, changed), changed);
+  return combined(back, v128.load(values, 9 * COLUMN), v128.load(values, 10 * COLUMN), v128.load(values, 11 * COLUMN));
 }
 
-/** The value of a table of 8,193 over the square root of light, straight between its points. Not by min and max, which look at NaN and signed zeros, too. */
-function byRoot(table: usize, light: f32): f32 {
-  if (light <= 0) return load<f32>(table);
-  if (light >= 1) return load<f32>(table, 32768);
-  const place = sqrt(light) * 8192;
+/** Towards grey of the same luminance, as far as the space reaches: a channel that is cut by itself would change the hue. */
+function within(pixel: v128, luminance: v128): v128 {
+  const x = f32x4.extract_lane(pixel, 0);
+  const y = f32x4.extract_lane(pixel, 1);
+  const z = f32x4.extract_lane(pixel, 2);
+  const least = min(x, min(y, z));
+  const most = max(x, max(y, z));
+  const grey = min<f32>(1, max<f32>(0, f32x4.extract_lane(summed(f32x4.mul(pixel, luminance)), 0)));
+  let keep: f32 = 1;
+  if (most > 1) keep = (1 - grey) / max<f32>(most - grey, <f32>1e-9);
+  if (least < 0) keep = min(keep, grey / max<f32>(grey - least, <f32>1e-9));
+  const greys = f32x4.splat(grey);
+  const fitting = f32x4.add(greys, f32x4.mul(f32x4.splat(keep), f32x4.sub(pixel, greys)));
+  return f32x4.pmin(f32x4.splat(1), f32x4.pmax(f32x4.splat(0), fitting));
+}
+
+function nearer(guess: v128, value: v128): v128 {
+  const cubed = f32x4.mul(f32x4.mul(guess, guess), guess);
+  const above = f32x4.add(cubed, f32x4.add(value, value));
+  return f32x4.div(f32x4.mul(guess, above), f32x4.add(f32x4.add(cubed, cubed), value));
+}
+
+/** So small a number counts as 0, and is reckoned with as this: the cubes of yet smaller ones are of the kind that processors are slow with. */
+const SMALLEST: f32 = 1e-18;
+
+/** Cube roots: a first guess by the bits of the number, then two steps of Halley. */
+function cubeRoots(values: v128): v128 {
+  const counts = f32x4.ge(f32x4.abs(values), f32x4.splat(SMALLEST));
+  const size = f32x4.pmax(f32x4.splat(SMALLEST), f32x4.abs(values));
+  const third = i32x4.trunc_sat_f32x4_s(f32x4.mul(f32x4.convert_i32x4_s(size), f32x4.splat(<f32>0.33333334)));
+  const first = i32x4.add(third, i32x4.splat(709921077));
+  const root = nearer(nearer(first, size), size);
+  return v128.and(counts, v128.or(root, v128.and(values, i32x4.splat(0x80000000))));
+}
+
+/** The value of a table over the square root of light, straight between its points; one more stands behind its last. */
+function byRoot(table: usize, light: v128): f32 {
+  const inside = f32x4.pmin(f32x4.splat(1), f32x4.pmax(f32x4.splat(0), light));
+  const place = f32x4.extract_lane(f32x4.sqrt(inside), 0) * STEPS;
   const whole = <i32>place;
   const at = table + 4 * <usize>whole;
   const below = load<f32>(at);

@@ -37,13 +37,12 @@ interface Loops {
   // prettier-ignore
   toneLightness(from: number, count: number, tables: number, stride: number, values: number, curve: number, out: number): void;
   // prettier-ignore
-  toneRgb(from: number, count: number, tables: number, stride: number, values: number, ratios: number, lightness: number, lights: number, chroma: boolean, encode: number, out: number): void;
-  sumWithSquares(row: number, width: number, sign: number, sums: number, squares: number): void;
-  sumOfTwo(first: number, second: number, width: number, sign: number, sums: number, others: number): void;
+  toneRgb(from: number, count: number, tables: number, stride: number, values: number, ratios: number, lightness: number, lights: number, chroma: boolean, encode: number, encodeStride: number, out: number): void;
+  sumWithSquares(row: number, width: number, sign: number, sums: number): void;
+  sumOfTwo(first: number, second: number, width: number, sign: number, sums: number): void;
   alongSums(columns: number, width: number, r: number, out: number): void;
-  // prettier-ignore
-  guidedRow(sums: number, squares: number, counts: number, rows: number, width: number, detail: number, slopes: number, offsets: number): void;
-  contrastRow(slopes: number, offsets: number, counts: number, rows: number, width: number, amount: number, lightness: number): void;
+  guidedRow(sums: number, shares: number, rowShare: number, width: number, detail: number, slopes: number, offsets: number): void;
+  contrastRow(sums: number, shares: number, rowShare: number, width: number, amount: number, lightness: number): void;
   wordsToBytes(from: number, length: number, offsets: number, out: number): void;
 }
 
@@ -59,7 +58,7 @@ declare const WebAssembly: {
   Instance: new (module: object, imports: { env: { memory: Memory } }) => { exports: unknown };
 };
 
-type Values = Uint8Array | Uint16Array | Int16Array | Int32Array | Uint32Array | Float32Array;
+type Values = Uint8Array | Uint16Array | Int16Array | Int32Array | Uint32Array | Float32Array | Float64Array;
 
 const PAGE = 65_536;
 let memory: Memory | undefined;

@@ -23,7 +23,7 @@ import { warmthMatrix } from './warmth';
 
 const LEVELS = 65_536;
 const MOST = LEVELS - 1;
-/** Steps of the tables that loops read, straight between two values; a word is eight times as fine. */
+/** Steps of the tables over the square root of light that loops read, straight between two values. */
 const STEPS = 8192;
 /** Pixels that are worked on at a time. */
 const PIECE = 8192;
@@ -42,13 +42,16 @@ const LMS_LIGHTNESS: Row = [0.2104542553, 0.793617785, -0.0040720468];
 /** A row whose values sum to 1, so that grey stays grey to the last bit. */
 const summingToOne = ([a, b, c]: Row): Row => [a / (a + b + c), b / (a + b + c), c / (a + b + c)];
 
+/** A matrix as loops read it: its columns, each in four lanes. */
+const columnsOf = (matrix: Matrix): number[] => [0, 1, 2].flatMap((at) => [...matrix.map((row) => row[at]!), 0]);
+
 /** What a pixel goes through first, and what its luminance is. */
-function firstStep({ exposure, warmth }: Pick<Tone, 'exposure' | 'warmth'>, { black, white }: Points, { toXyz }: RgbSpace) {
+function firstStep({ exposure, warmth }: Pick<Tone, 'exposure' | 'warmth'>, { black, white }: Points, { toXyz }: RgbSpace): number[] {
   const warmed = warmth === 0 ? IDENTITY : multiply(invert(toXyz), multiply(warmthMatrix(warmth), toXyz));
   const gain = 2 ** exposure / (white - black);
   const matrix = warmed.map((row) => row.map((value) => gain * value)) as unknown as Matrix;
   const added = apply(matrix, [-black, -black, -black]);
-  return { affine: matrix.flatMap((row, at) => [...row, added[at]!]), luminance: summingToOne(toXyz[1]) };
+  return [...columnsOf(matrix), ...added, 0, ...summingToOne(toXyz[1]), 0];
 }
 
 const IDENTITY: Matrix = [
@@ -60,15 +63,17 @@ const IDENTITY: Matrix = [
 function chromaStep(saturation: number, { toXyz }: RgbSpace): number[] {
   const rows = multiply(XYZ_TO_LMS, multiply(invert(D65_TO_D50), toXyz));
   const toLms = rows.map(summingToOne) as unknown as Matrix;
-  return [...toLms.flat(), ...summingToOne(LMS_LIGHTNESS), ...invert(toLms).map(summingToOne).flat(), 1 + saturation];
+  const back = invert(toLms).map(summingToOne) as unknown as Matrix;
+  return [...columnsOf(toLms), ...summingToOne(LMS_LIGHTNESS), 0, ...columnsOf(back), ...Array<number>(4).fill(1 + saturation)];
 }
 
 /** Tables that were used last: the next picture has the same tone, and often the same space. */
 const kept = new Map<string, Float32Array>();
 const MOST_KEPT = 12;
 
-/** @param of the value at a share of 0-1 */
-const sampled = (of: (share: number) => number): Float32Array => Float32Array.from({ length: STEPS + 1 }, (_, step) => of(step / STEPS));
+/** One more than the steps: what lies behind the last is read, and counts for nothing. @param of the value at a share of 0-1 */
+const sampled = (of: (share: number) => number): Float32Array =>
+  Float32Array.from({ length: STEPS + 2 }, (_, step) => of(Math.min(1, step / STEPS)));
 
 function table(key: string, of: (share: number) => number): Float32Array {
   const known = kept.get(key) ?? sampled(of);
@@ -95,27 +100,8 @@ function lightnessByRoot(tone: Tone): Float32Array {
   return table(`lightness ${bends(tone)}`, (root) => MOST * curve(lightnessOf(root ** 2)));
 }
 
-/** By lightness: luminance. A word of 65,535 lies an eighth of a step before the last value. */
-const lightByLightness = (): Float32Array => table('light', (lightness) => lightOf((lightness * LEVELS) / MOST));
-
-const curveTables = new WeakMap<Curve, { toLight: Float32Array; encode: Float32Array }>();
-
-/** A curve and its inverse for loops; made once for each. */
-function tablesOf(curve: Curve): { toLight: Float32Array; encode: Float32Array } {
-  const known = curveTables.get(curve);
-  if (known) return known;
-  const inverse = encodeTable(curve);
-  const made = {
-    // Beyond the last word the curve goes on as it ends.
-    toLight: sampled((share) => {
-      const encoded = (share * LEVELS) / MOST;
-      return encoded <= 1 ? curve(encoded) : 2 * curve(1) - curve(2 - encoded);
-    }),
-    encode: sampled((root) => inverse[Math.round(root * MOST)]!),
-  };
-  curveTables.set(curve, made);
-  return made;
-}
+/** By lightness of 16 bits: luminance. */
+const LIGHTS = Float32Array.from({ length: LEVELS }, (_, lightness) => lightOf(lightness / MOST));
 
 /**
  * Carries out a tone, but for the sharpening before the size.
@@ -143,13 +129,26 @@ function toneOfRgb(raster: Raster<Uint16Array>, tone: Tone, points: Points, spac
     localContrast(plane, about.width, about.height, local.amount, local.radius);
   }
   const { memory, at, inPieces } = prepared(raster, tone, points, space);
-  const [bent, lights] = lightness ? [0, memory.put(lightByLightness())] : [memory.put(ratios(tone)), 0];
+  const [bent, lights] = lightness ? [0, memory.put(LIGHTS)] : [memory.put(ratios(tone)), 0];
   const own = lightness ? memory.reserve(2 * PIECE) : 0;
   const to = memory.reserve(6 * PIECE);
   const out = new Uint16Array(pixels.length);
   inPieces((count, start) => {
     if (lightness) memory.fill(own, lightness.subarray(start, start + count));
-    memory.loops.toneRgb(at.from, count, at.tables, at.stride, at.values, bent, own, lights, tone.saturation !== 0, at.encode, to);
+    memory.loops.toneRgb(
+      at.from,
+      count,
+      at.tables,
+      at.stride,
+      at.values,
+      bent,
+      own,
+      lights,
+      tone.saturation !== 0,
+      at.encode,
+      at.encodeStride,
+      to,
+    );
     out.set(memory.words(to, 3 * count), 3 * start);
   });
   return { ...about, pixels: out };
@@ -157,22 +156,21 @@ function toneOfRgb(raster: Raster<Uint16Array>, tone: Tone, points: Points, spac
 
 /** What both loops need, in an empty memory. */
 function prepared({ pixels }: Raster<Uint16Array>, tone: Tone, points: Points, space: RgbSpace) {
-  const { affine, luminance } = firstStep(tone, points, space);
   const memory = workspace();
   // One table for all, where all have the same: more of it stays at hand.
   const curves = space.curves.every((one) => one === space.curves[0]) ? space.curves.slice(0, 1) : space.curves;
-  const own = curves.map(tablesOf);
-  const length = STEPS + 1;
-  const [tables, encode] = [new Float32Array(curves.length * length), new Float32Array(curves.length * length)];
-  for (const [channel, one] of own.entries()) {
-    tables.set(one.toLight, channel * length);
-    encode.set(one.encode, channel * length);
+  const [tables, encode] = [new Float32Array(curves.length * LEVELS), new Uint16Array(curves.length * LEVELS)];
+  for (const [channel, curve] of curves.entries()) {
+    tables.set(linearTable(curve), channel * LEVELS);
+    encode.set(encodeTable(curve), channel * LEVELS);
   }
   const chroma = tone.saturation === 0 ? [] : chromaStep(tone.saturation, space);
+  const isShared = curves.length === 1;
   const at = {
-    stride: curves.length === 1 ? 0 : 4 * length,
+    stride: isShared ? 0 : 4 * LEVELS,
+    encodeStride: isShared ? 0 : 2 * LEVELS,
     tables: memory.put(tables),
-    values: memory.put(Float32Array.from([...affine, ...luminance, ...chroma])),
+    values: memory.put(Float32Array.from([...firstStep(tone, points, space), ...chroma])),
     encode: memory.put(encode),
     from: memory.reserve(6 * PIECE),
   };

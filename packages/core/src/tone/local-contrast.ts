@@ -15,41 +15,38 @@ export function localContrast(lightness: Uint16Array, width: number, height: num
   const r = Math.max(1, Math.round(radius));
   const memory = workspace();
   const { loops } = memory;
-  const across = Uint32Array.from({ length: width }, (_, x) => Math.min(width - 1, x + r) - Math.max(0, x - r) + 1);
-  const counts = memory.put(across);
+  const across = Float64Array.from({ length: width }, (_, x) => 1 / (Math.min(width - 1, x + r) - Math.max(0, x - r) + 1));
+  const shares = memory.put(across);
   const [row, slope, own] = [memory.reserve(2 * width), memory.reserve(2 * width), memory.reserve(2 * width)];
   const offset = memory.reserve(4 * width);
-  const doubles = () => memory.put(new Uint8Array(8 * width));
+  const pairs = () => memory.put(new Float64Array(2 * width));
+  const [first, second, around] = [pairs(), pairs(), pairs()];
   const slopes = new Uint16Array(lightness.length);
   const offsets = new Uint32Array(lightness.length);
   const rowOf = <T extends Uint16Array | Uint32Array>(plane: T, y: number) => plane.subarray(y * width, (y + 1) * width) as T;
 
-  const first = [doubles(), doubles(), doubles(), doubles()] as const;
   overRows(height, r, {
     take: (y, sign) => {
       memory.fill(row, rowOf(lightness, y));
-      loops.sumWithSquares(row, width, sign, first[0], first[1]);
+      loops.sumWithSquares(row, width, sign, first);
     },
     give: (y, rows) => {
-      loops.alongSums(first[0], width, r, first[2]);
-      loops.alongSums(first[1], width, r, first[3]);
-      loops.guidedRow(first[2], first[3], counts, rows, width, DETAIL * DETAIL, slope, offset);
+      loops.alongSums(first, width, r, around);
+      loops.guidedRow(around, shares, 1 / rows, width, DETAIL * DETAIL, slope, offset);
       slopes.set(memory.words(slope, width), y * width);
       offsets.set(memory.integers(offset, width), y * width);
     },
   });
-  const second = [doubles(), doubles(), doubles(), doubles()] as const;
   overRows(height, r, {
     take: (y, sign) => {
       memory.fill(slope, rowOf(slopes, y));
       memory.fill(offset, rowOf(offsets, y));
-      loops.sumOfTwo(slope, offset, width, sign, second[0], second[1]);
+      loops.sumOfTwo(slope, offset, width, sign, second);
     },
     give: (y, rows) => {
-      loops.alongSums(second[0], width, r, second[2]);
-      loops.alongSums(second[1], width, r, second[3]);
+      loops.alongSums(second, width, r, around);
       memory.fill(own, rowOf(lightness, y));
-      loops.contrastRow(second[2], second[3], counts, rows, width, amount, own);
+      loops.contrastRow(around, shares, 1 / rows, width, amount, own);
       lightness.set(memory.words(own, width), y * width);
     },
   });
