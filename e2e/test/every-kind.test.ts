@@ -3,7 +3,7 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { HandOverView, MasterPage, SetSummary, StoredPreset } from '@rundle/core';
-import { Key } from 'selenium-webdriver';
+import { By, Key } from 'selenium-webdriver';
 import sharp from 'sharp';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { rawFile } from '../../packages/render/test/raw-file';
@@ -73,6 +73,23 @@ it('a newcomer brings in one file of each kind, sees what it is, and gets its we
   await browser.says('5 done', 120_000);
   const { outputs } = await call<HandOverView>(application, 'GET', `/api/sets/${id}/outputs`);
   expect(outputs.map(({ width, height }) => Math.max(width ?? 0, height ?? 0))).toEqual([850, 850, 850, 850, 850]);
+  expect(await browser.consoleErrors()).toEqual([]);
+});
+
+it('of a file with several pages another one is chosen beside its facts', async () => {
+  const { id } = await call<SetSummary>(application, 'POST', '/api/sets', { title: 'Pages' });
+  const run = (...args: string[]) => execFileSync('/usr/bin/convert-im6.q16', args, { stdio: 'ignore' });
+  run(at('quay.png'), '(', at('quay.png'), '-resize', '600x', ')', at('pages.tif'));
+  await browser.driver.get(`${application.url}/sets/${id}/gather`);
+  await browser.says('No pictures yet');
+  await browser.dropFiles(at('pages.tif'));
+  await (await browser.find('rd-master-card img')).click();
+  await browser.press(Key.ENTER);
+  await browser.says('900 × 600 px');
+  await (await browser.find('rd-page-choice nz-select')).click();
+  await (await browser.find(By.xpath("//nz-option-item[normalize-space()='2 of 2']"))).click();
+  await browser.says('600 × 400 px');
+  expect(await browser.text()).not.toContain('900 × 600 px');
   expect(await browser.consoleErrors()).toEqual([]);
 });
 

@@ -1,4 +1,5 @@
-import { type DecisionsFile, type MatchedDecisions, type PlanView, Preset, type RunDetail, type StoredPreset } from '@rundle/core';
+import { type DecisionsFile, type MasterDetail, type MatchedDecisions, type PlanView, Preset, type RunDetail, type StoredPreset } from '@rundle/core';
+import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { TestServer } from './server';
 
@@ -24,6 +25,48 @@ const decide = (setId: string, masterId: string, overrides: object) =>
   server.call('PUT', `/api/sets/${setId}/marks`, { marks: [{ masterId, overrides }] });
 const proposed = ({ outputs }: PlanView) =>
   outputs.filter((output) => output.status === 'planned' && output.warnings.some(({ code }) => code === 'crop-proposed')).length;
+
+describe('a file with several pages', () => {
+  it('is the page that was chosen, read anew, in what is made of it; back on the first it is as before', async () => {
+    const pages = await Promise.all(
+      [40, 180].map((grey) =>
+        sharp({ create: { width: 900, height: 600, channels: 3, background: { r: grey, g: grey, b: grey } } })
+          .png()
+          .toBuffer(),
+      ),
+    );
+    const both = await sharp(pages, { join: { animated: true } })
+      .tiff()
+      .toBuffer();
+    const setId = (await server.call<{ id: string }>('POST', '/api/sets', { title: 'Pages' })).json.id;
+    await server.upload(setId, [new File([new Uint8Array(both)], 'two.tif')]);
+    const master = async () => (await server.detail(setId)).masters[0]!;
+    const read = () => server.until(async () => (await master()).state === 'ready');
+    await read();
+    const { id, content } = await master();
+    const web = await make('Page web', { px: 150 });
+    const first = (await run(setId, [web])).outputs[0]!;
+    const thumbnail = async () => Buffer.from(await (await fetch(`${server.url}/api/masters/${id}/thumbnail`)).arrayBuffer());
+    const shadeOf = async (file: Buffer) => (await sharp(file).raw().toBuffer())[0]!;
+    expect(Math.abs((await shadeOf(await thumbnail())) - 40)).toBeLessThan(3);
+
+    await decide(setId, id, { page: 2 });
+    await read();
+    const turned = await master();
+    const known = (await server.call<MasterDetail>('GET', `/api/masters/${id}`)).json;
+    expect([known.facts?.page, turned.overrides.page, turned.content === content]).toEqual([1, 2, false]);
+    expect(Math.abs((await shadeOf(await thumbnail())) - 180)).toBeLessThan(3);
+    expect((await plan(setId, [web])).outputs.map(({ status }) => status)).toEqual(['planned']);
+    const second = (await run(setId, [web])).outputs[0]!;
+    expect([second.state, second.id === first.id]).toEqual(['done', false]);
+    const made = Buffer.from(await (await fetch(`${server.url}/api/outputs/${second.id}/file`)).arrayBuffer());
+    expect(Math.abs((await shadeOf(made)) - 180)).toBeLessThan(3);
+
+    await decide(setId, id, { page: null });
+    await read();
+    expect([(await master()).content, (await plan(setId, [web])).outputs[0]!.status]).toEqual([content, 'planned']);
+  });
+});
 
 describe('a ratio', () => {
   it('is cut where the picture was looked at, also when a run was begun before; then nothing is due, and a kept proposal changes nothing', async () => {

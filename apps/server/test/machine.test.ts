@@ -95,7 +95,7 @@ describe('a folder of the machine', () => {
     await told(READER);
     expect((await facts('Second')).facts!.title).toBe('found out before');
     // A small picture that has been lost is made again, and what an older way of reading found out is not trusted.
-    const small = server.files.masters.smallPicturePath(first.sha256!);
+    const small = server.files.masters.smallPicturePath(first.sha256!, null);
     await server.database.masters.destroy({ where: { sha256: first.sha256, id: { [Op.ne]: first.id } } });
     rmSync(small);
     expect((await facts('Third')).facts!.title).toBe(null);

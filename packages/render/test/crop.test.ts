@@ -161,6 +161,24 @@ describe('decisions that travel', () => {
     expect(JSON.parse(run('--decisions', file, '--out', at('by-file'), master).stdout.split('\n')[0]!)).toMatchObject({ status: 'done' });
   });
 
+  it('choose a page, on the command line too: each call has the one that it asks for', async () => {
+    const master = at('two pages.tif');
+    const page = (grey: number) => sharp({ create: { width: 300, height: 200, channels: 3, background: { r: grey, g: grey, b: grey } } });
+    const pages = await Promise.all([40, 180].map((grey) => page(grey).png().toBuffer()));
+    await sharp(pages, { join: { animated: true } })
+      .tiff()
+      .toFile(master);
+    const sha256 = createHash('sha256').update(readFileSync(master)).digest('hex');
+    const file = at('page.decisions.json');
+    writeFileSync(file, JSON.stringify(decisionsFile([{ sha256, fileName: 'x', decisions: { ...NO_DECISIONS, page: 2 } }], new Map())));
+    const calls = [[], ['--decisions', file], []].map(
+      (args) => JSON.parse(run(...args, '--out', at('by-page'), master).stdout.split('\n')[0]!) as { status: string; output: string },
+    );
+    // The first page has been made before, and stands.
+    expect(calls.map(({ status }) => status)).toEqual(['done', 'done', 'skipped']);
+    expect(await Promise.all(calls.slice(0, 2).map(async ({ output }) => (await raw(output)).data[0]))).toEqual([40, 180]);
+  });
+
   it('that are wrong are refused by their field, and nothing is written', () => {
     const file = at('wrong.decisions.json');
     writeFileSync(

@@ -165,6 +165,9 @@ describe('a TIFF', () => {
     expect(farthest(rows.pixels, picture.pixels.subarray(300 * 50 * 3, 300 * 60 * 3))).toBe(0);
     const [made] = await doneOf(at('pages.tif'), at('out-pages'), [preset({ size: { px: 150 } })]);
     expect(made).toMatchObject({ width: 150, height: 100 });
+    // Or the one that is chosen; of one that there is not, the first.
+    expect(await readFacts(at('pages.tif'), 2)).toMatchObject({ width: 310, height: 210, pages: 2, page: 2, colourModel: 'grey' });
+    expect(await readFacts(at('pages.tif'), 9)).toEqual(facts);
   });
 
   it.each([

@@ -1,4 +1,5 @@
 import {
+  chosenPage,
   Glance,
   type Master,
   type MasterDetail,
@@ -50,7 +51,7 @@ const aboutMaster = (row: MasterRecord) => {
 };
 
 /** What goes with the state; the constraints of the table say the same. */
-function stateOf<Facts>(row: Pick<MasterRow, 'state' | 'sha256' | 'problem'>, facts: Facts | null) {
+function stateOf<Facts>(row: Pick<MasterRow, 'state' | 'sha256' | 'problem' | 'overrides'>, facts: Facts | null) {
   const { state, problem } = row;
   const content = contentOf(row);
   switch (state) {
@@ -64,7 +65,13 @@ function stateOf<Facts>(row: Pick<MasterRow, 'state' | 'sha256' | 'problem'>, fa
 }
 
 /** What tells one content of a master from another, short enough for an address; null until it has been read. */
-export const contentOf = ({ sha256 }: Pick<MasterRow, 'sha256'>): string | null => sha256?.slice(0, 12) ?? null;
+export function contentOf(row: Pick<MasterRow, 'sha256' | 'overrides'>): string | null {
+  const page = pageOf(row);
+  return row.sha256 && `${row.sha256.slice(0, 12)}${page === null ? '' : `-${page}`}`;
+}
+
+/** Which of its pages a picture is, where that is not the first. */
+export const pageOf = (row: Pick<MasterRow, 'overrides'>): number | null => chosenPage(decisionsOf(row).page);
 
 export function masterDetail(row: MasterRow): MasterDetail {
   const facts = row.facts && MasterFacts.parse(row.facts);

@@ -4,7 +4,7 @@ import { type Database, isDatabaseAway, listen, masterView, type Notice, outputV
 import type { Response } from 'express';
 import type { Logger } from 'pino';
 import { HttpProblem } from '../http/problem';
-import { inSet } from '../masters/marks';
+import { inSet } from '../masters/queue-reading';
 import { OPEN_STATES } from '../runs/open-runs';
 import { setDetail } from '../sets/summaries';
 

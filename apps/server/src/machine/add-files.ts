@@ -1,7 +1,6 @@
 import { type Database, type MasterRow } from '@rundle/store';
 import type { Transaction } from 'sequelize';
-import { inSet } from '../masters/marks';
-import { queueReading } from '../masters/queue-reading';
+import { inSet, queueReading } from '../masters/queue-reading';
 import type { MachineFile } from './folders';
 
 /**

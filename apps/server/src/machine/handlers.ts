@@ -1,8 +1,7 @@
 import { FILE_GONE } from '@rundle/core';
 import { type Database, type Masters, notify } from '@rundle/store';
 import type { Handlers } from '../http/handlers';
-import { inSet } from '../masters/marks';
-import { queueReading } from '../masters/queue-reading';
+import { inSet, queueReading } from '../masters/queue-reading';
 import type { Services } from '../services';
 import { findSet } from '../sets/find';
 import { addFiles } from './add-files';

@@ -1,7 +1,7 @@
 import { changeIn, type DecisionsFile, decisionsFile, idsByTitle, type MatchedDecisions } from '@rundle/core';
 import { type Database, decisionsOf } from '@rundle/store';
 import { listPresets } from '../presets/stored';
-import { inSet } from './marks';
+import { inSet } from './queue-reading';
 
 /** What was decided about the pictures of a set, as a file. */
 export async function decisionsOfSet(database: Database, setId: string): Promise<DecisionsFile> {

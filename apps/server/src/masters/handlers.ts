@@ -1,5 +1,5 @@
 import { type MasterFacts } from '@rundle/core';
-import { adoptOutputs, contentOf, loadMasters, masterDetail, masterJson, masterView, notify } from '@rundle/store';
+import { adoptOutputs, contentOf, loadMasters, masterDetail, masterJson, masterView, notify, pageOf } from '@rundle/store';
 import { type Handlers, MadeJson } from '../http/handlers';
 import type { Services } from '../services';
 import { notFound, requestProblem } from '../http/problem';
@@ -7,8 +7,8 @@ import { sendOpened } from '../http/send-opened';
 import { findMaster, findSet } from '../sets/find';
 import { decisionsOfSet, matchDecisions } from './decisions';
 import { addMasters } from './take-in';
-import { changeMarks, inSet, putInOrder } from './marks';
-import { queueReading } from './queue-reading';
+import { changeMarks, putInOrder } from './marks';
+import { inSet, queueReading } from './queue-reading';
 
 export function masterHandlers({ database, files }: Services) {
   const { masters, runs, sequelize } = database;
@@ -87,11 +87,11 @@ export function masterHandlers({ database, files }: Services) {
 
     getThumbnail: async ({ masterId, query, request, response }) => {
       // Without its facts, which are most of a row: a screen asks for dozens of these at a time.
-      const master = await masters.findByPk(masterId, { attributes: ['state', 'sha256'], raw: true });
+      const master = await masters.findByPk(masterId, { attributes: ['state', 'sha256', 'overrides'], raw: true });
       if (master?.state !== 'ready' || master.sha256 === null) throw notFound('thumbnail');
       // The file of a master may have changed without the page knowing yet.
       const named = query.content === contentOf(master);
-      const file = await files.masters.openSmallPicture(master.sha256);
+      const file = await files.masters.openSmallPicture(master.sha256, pageOf(master));
       if (!file) throw notFound('thumbnail');
       response.setHeader('Cache-Control', named ? 'private, max-age=31536000, immutable' : AS_IT_IS_NOW);
       response.type('image/jpeg');
@@ -103,7 +103,7 @@ export function masterHandlers({ database, files }: Services) {
       const { state, facts, sha256 } = master;
       if (state !== 'ready' || !facts || sha256 === null) throw notFound('picture');
       const type = facts.colourModel === 'rgb' || facts.colourModel === 'grey' ? SHOWN_BY_BROWSERS[facts.format] : undefined;
-      const file = type ? await files.masters.open(master) : await files.masters.openSmallPicture(sha256);
+      const file = type ? await files.masters.open(master) : await files.masters.openSmallPicture(sha256, pageOf(master));
       if (!file) throw notFound('picture');
       response.setHeader('Cache-Control', AS_IT_IS_NOW);
       response.type(type ?? 'image/jpeg');

@@ -1,9 +1,7 @@
-import { decidedAfter, type MarksChange, type MarksChanged, saidOf } from '@rundle/core';
+import { chosenPage, decidedAfter, type MarksChange, type MarksChanged, saidOf } from '@rundle/core';
 import { type Database, decisionsOf, notify } from '@rundle/store';
 import { QueryTypes, type Transaction } from 'sequelize';
-
-/** The pictures of a set that are not in its bin. */
-export const inSet = (setId: string) => ({ setId, removedAt: null });
+import { inSet, queueReading } from './queue-reading';
 
 /**
  * Writes new marks in one statement, however many pictures: what a change does not name keeps its value, each decision for itself. Pictures
@@ -13,7 +11,7 @@ export const inSet = (setId: string) => ({ setId, removedAt: null });
 export async function changeMarks(database: Database, setId: string, changes: MarksChange['marks']): Promise<MarksChanged['revisions']> {
   const { sequelize } = database;
   return sequelize.transaction(async (transaction) => {
-    const marks = await withDecisions(database, setId, changes, transaction);
+    const { marks, turned } = await withDecisions(database, setId, changes, transaction);
     const changed = await sequelize.query<{ id: string; revision: number }>(
       `UPDATE masters m SET
          stars = coalesce((c.change->>'stars')::int, m.stars),
@@ -26,11 +24,21 @@ export async function changeMarks(database: Database, setId: string, changes: Ma
       { type: QueryTypes.SELECT, transaction, replacements: { marks: JSON.stringify(marks), setId } },
     );
     await notify(sequelize, { about: 'masters', setId, ids: marks.map(({ masterId }) => masterId) }, transaction);
+    // Another page is another picture, of which nothing is known yet.
+    const where = { ...inSet(setId), id: turned, state: ['ready', 'failed'] };
+    const others = turned.length ? await database.masters.findAll({ where, transaction }) : [];
+    if (others.length) {
+      await database.masters.update({ state: 'arriving', problem: null }, { where, transaction });
+      await queueReading(database, setId, others, transaction);
+    }
     return Object.fromEntries(changed.map(({ id, revision }) => [id, revision]));
   });
 }
 
-/** The same changes, each with everything that is decided about its picture then; the pictures are held until the transaction ends. */
+/**
+ * The same changes, each with everything that is decided about its picture then; the pictures are held until the transaction ends.
+ * @returns also the pictures that become another page of their files
+ */
 async function withDecisions({ masters }: Database, setId: string, changes: MarksChange['marks'], transaction: Transaction) {
   const ids = changes.filter(({ overrides }) => overrides).map(({ masterId }) => masterId);
   // In one order, so that two changes never wait for one another.
@@ -38,13 +46,16 @@ async function withDecisions({ masters }: Database, setId: string, changes: Mark
     ? await masters.findAll({ attributes: ['id', 'overrides'], where: { setId, id: ids }, order: ['id'], transaction, lock: true })
     : [];
   const decided = new Map(rows.map((row) => [row.id, decisionsOf(row)]));
-  return changes.map(({ overrides, ...marks }) => {
+  const turned = new Set<string>();
+  const marks = changes.map(({ overrides, ...marks }) => {
     const before = decided.get(marks.masterId);
     if (!overrides || !before) return marks;
     const after = decidedAfter(before, overrides);
     decided.set(marks.masterId, after);
+    if (chosenPage(after.page) !== chosenPage(before.page)) turned.add(marks.masterId);
     return { ...marks, overrides: saidOf(after) };
   });
+  return { marks, turned: [...turned] };
 }
 
 /** Numbers the pictures of a set anew. Those that are not named, as have just come in, keep their order behind the others. */

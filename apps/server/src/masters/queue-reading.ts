@@ -1,6 +1,8 @@
 import { addJobs, type Database, type MasterRow, notify } from '@rundle/store';
 import type { Transaction } from 'sequelize';
-import { inSet } from './marks';
+
+/** The pictures of a set that are not in its bin. */
+export const inSet = (setId: string) => ({ setId, removedAt: null });
 
 /** So many pictures of a set, a screenful, are read before the many of another. */
 export const SCREENFUL = 24;

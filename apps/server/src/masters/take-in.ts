@@ -2,8 +2,7 @@ import type { Twin } from '@rundle/core';
 import { adoptOutputs, type Database, lockContents, type MasterRow, notify, type StoredFile } from '@rundle/store';
 import { Op, type Transaction } from 'sequelize';
 import { notFound } from '../http/problem';
-import { inSet } from './marks';
-import { queueReading } from './queue-reading';
+import { inSet, queueReading } from './queue-reading';
 
 /** A stored file on its way into a set; `modified`: its own time in ms since 1970, where that is known. */
 export type Arrived = StoredFile & { modified: number | null };

@@ -1,6 +1,7 @@
 import { setTimeout as wait } from 'node:timers/promises';
 import {
   carriedFacts,
+  chosenPage,
   type Decisions,
   makingOf,
   MasterFacts,
@@ -12,7 +13,7 @@ import {
   type Watermark,
   withOwn,
 } from '@rundle/core';
-import { addMeasuring, type Database, drawableMark, type MasterPlace, decisionsOf } from '@rundle/store';
+import { addMeasuring, type Database, drawableMark, type MasterPlace, decisionsOf, pageOf } from '@rundle/store';
 import type { Response } from 'express';
 import { notFound, requestProblem } from '../http/problem';
 import type { Services } from '../services';
@@ -54,6 +55,8 @@ export function tasksOf({ database, files }: Pick<Services, 'database' | 'files'
     if (state !== 'ready' || !facts || !sha256) throw notFound('picture');
     const [set, studio, watermark] = await Promise.all([database.sets.findByPk(setId), database.studio.findByPk(1), namedMark(preset)]);
     const decisions = decided ?? decisionsOf(master);
+    if (chosenPage(decisions.page) !== pageOf(master))
+      throw requestProblem('no-sample', 'Another page of it is being read. Try again in a moment.');
     const known = carriedFacts(MasterFacts.parse(facts), decisions);
     const isOpen = makingOf(known, preset, null, decisions).cutBy === 'middle';
     const carried = isOpen ? { ...known, salience: await salienceOnceSeen(database, masterId) } : known;

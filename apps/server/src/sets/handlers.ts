@@ -4,8 +4,7 @@ import { lockContents, type MasterRow, notify, notifyTopic } from '@rundle/store
 import type { CreationAttributes, Transaction } from 'sequelize';
 import type { Handlers } from '../http/handlers';
 import { notFound, requestProblem } from '../http/problem';
-import { inSet } from '../masters/marks';
-import { queueReading } from '../masters/queue-reading';
+import { inSet, queueReading } from '../masters/queue-reading';
 import type { Services } from '../services';
 import { findSet } from './find';
 import { setDetail, setSummaries } from './summaries';

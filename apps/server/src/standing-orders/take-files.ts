@@ -4,8 +4,7 @@ import { type Database, type Files, type MasterRow, notify, notifyTopic, type Se
 import { type SeenFile, seenNow } from '@rundle/watch';
 import { Op, QueryTypes, type Transaction } from 'sequelize';
 import { addFiles } from '../machine/add-files';
-import { inSet } from '../masters/marks';
-import { queueReading } from '../masters/queue-reading';
+import { inSet, queueReading } from '../masters/queue-reading';
 import { OPEN_STATES } from '../runs/open-runs';
 import { MISSING } from './start-runs';
 

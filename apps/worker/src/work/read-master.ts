@@ -1,6 +1,6 @@
 import { FILE_GONE, MasterFacts, problemOf, READER } from '@rundle/core';
 import { sha256Of } from '@rundle/place';
-import { adoptOutputs, type Claim, finishClaim, type JobOf, type MasterRow, notify } from '@rundle/store';
+import { adoptOutputs, type Claim, finishClaim, type JobOf, type MasterRow, notify, pageOf } from '@rundle/store';
 import { type Context, inDatabase } from '../context';
 import { faultPoint } from '../fault-point';
 
@@ -17,6 +17,7 @@ export async function readMaster(context: Context, claim: Claim, { masterId }: J
       if (!row) return; // removed meanwhile
       // It was looked for where it lay before: rolled back, it is read once more.
       if (row.sourcePath !== master.sourcePath) throw new Error('The file was moved while it was read.');
+      if (pageOf(row) !== pageOf(master)) throw new Error('Another page of it was chosen while it was read.');
       const own = found.state === 'ready' && !row.starsSet ? { stars: found.facts.rating ?? 0, starsSet: true } : {};
       await row.update({ ...found, ...own }, { transaction });
       // A file of the machine is known by its content only now.
@@ -38,7 +39,8 @@ async function read(context: Context, master: MasterRow) {
     const { path, close } = await masters.bring(place);
     try {
       const sha256 = known ?? (await sha256Of(path));
-      const facts = (await knownFacts(context, sha256)) ?? (await pool.facts(path, masters.smallPicturePath(sha256)));
+      const page = pageOf(master);
+      const facts = (await knownFacts(context, sha256, page)) ?? (await pool.facts(path, masters.smallPicturePath(sha256, page), page));
       faultPoint('read');
       return { state: 'ready' as const, sha256, facts, problem: null, ...stamp };
     } finally {
@@ -52,13 +54,18 @@ async function read(context: Context, master: MasterRow) {
 }
 
 /** What was found out before of the same content, in any set: photographers bring a picture in more than once. */
-async function knownFacts(context: Context, sha256: string): Promise<MasterFacts | null> {
+async function knownFacts(context: Context, sha256: string, page: number | null): Promise<MasterFacts | null> {
   const { database, files } = context;
   const twins = await inDatabase(context, () =>
-    database.masters.findAll({ where: { sha256, state: 'ready', facts: { reader: READER } }, attributes: ['facts'], limit: 20 }),
+    database.masters.findAll({
+      where: { sha256, state: 'ready', facts: { reader: READER } },
+      attributes: ['facts', 'overrides'],
+      limit: 20,
+    }),
   );
-  const known = twins.map(({ facts }) => MasterFacts.parse(facts)).filter(({ metadataUnread }) => !metadataUnread);
-  const small = known.length ? await files.masters.openSmallPicture(sha256) : null;
+  const same = twins.filter((twin) => pageOf(twin) === page);
+  const known = same.map(({ facts }) => MasterFacts.parse(facts)).filter(({ metadataUnread }) => !metadataUnread);
+  const small = known.length ? await files.masters.openSmallPicture(sha256, page) : null;
   await small?.close();
   // The one that was weighed at the most sizes.
   return small && (known.sort((one, other) => other.weighings.length - one.weighings.length)[0] ?? null);

@@ -13,6 +13,7 @@ import {
   problemOf,
   StudioDetails,
   carriedFacts,
+  chosenPage,
   type Decisions,
   varied,
   writeProblem,
@@ -26,6 +27,7 @@ import {
   finishClaim,
   type JobOf,
   lookAt,
+  pageOf,
   type MasterRow,
   type OutputRow,
   recipeHash,
@@ -82,7 +84,12 @@ async function render(context: Context, claim: Claim, job: JobOf<'render-master'
   const open = await settleFound(context, claim, rows);
   const isCancelled = () => inDatabase(context, async () => ((await database.runs.findByPk(run.id))?.cancelAskedAt ?? null) !== null);
   if (await isCancelled()) return cancelAll(writer, open);
-  const made = await jobOf(context, claim, { run, master, rows: open }, job.overrides ?? decisionsOf(master));
+  const decisions = job.overrides ?? decisionsOf(master);
+  // What is known of it is of the page that was chosen since.
+  const isAnother = chosenPage(decisions.page) !== pageOf(master);
+  const made = isAnother
+    ? { code: 'master-changed' as const, message: ANOTHER_PAGE, file: master.fileName }
+    : await jobOf(context, claim, { run, master, rows: open }, decisions);
   if ('code' in made) {
     for (const { id } of open) await writer.failed(id, made);
     return;
@@ -96,6 +103,8 @@ async function render(context: Context, claim: Claim, job: JobOf<'render-master'
   if (!(await isCancelled())) throw new Interrupted();
   await cancelAll(writer, open);
 }
+
+const ANOTHER_PAGE = 'Another page of it was chosen after the run had begun. Run it again.';
 
 interface Rendering {
   run: RunRow;

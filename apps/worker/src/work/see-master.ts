@@ -1,5 +1,5 @@
 import { MasterFacts, NOTHING_SALIENT, type Salience } from '@rundle/core';
-import { type Claim, finishClaim, type JobOf, type MasterRow, notify } from '@rundle/store';
+import { type Claim, contentOf, finishClaim, type JobOf, type MasterRow, notify } from '@rundle/store';
 import type { Transaction } from 'sequelize';
 import { type Context, inDatabase } from '../context';
 
@@ -26,7 +26,7 @@ export async function keepSalience(
 ): Promise<void> {
   const row = await masters.findByPk(master.id, { transaction, lock: true });
   // Read anew meanwhile, it is looked at anew, too.
-  if (!row?.facts || row.sha256 !== master.sha256) return;
+  if (!row?.facts || contentOf(row) !== contentOf(master)) return;
   await row.update({ facts: { ...row.facts, salience } }, { transaction });
   await notify(sequelize, { about: 'masters', setId: row.setId, ids: [row.id] }, transaction);
 }

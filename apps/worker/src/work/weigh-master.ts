@@ -1,5 +1,5 @@
 import { MasterFacts, problemOf, type Weighing } from '@rundle/core';
-import { type Claim, finishClaim, type JobOf, type MasterRow, notify } from '@rundle/store';
+import { type Claim, contentOf, finishClaim, type JobOf, type MasterRow, notify } from '@rundle/store';
 import { type Context, inDatabase } from '../context';
 
 /** Weighs a master at its larger sizes, so that plans expect its weights more exactly. What cannot be weighed keeps what is known of it. */
@@ -13,7 +13,7 @@ export async function weighMaster(context: Context, claim: Claim, { masterId }: 
       if (!(await finishClaim(sequelize, claim, transaction)) || !weighings) return;
       const row = await masters.findByPk(masterId, { transaction, lock: true });
       // Read anew meanwhile, it is weighed anew, too.
-      if (!row?.facts || row.sha256 !== master?.sha256) return;
+      if (!row?.facts || !master || contentOf(row) !== contentOf(master)) return;
       await row.update({ facts: { ...row.facts, weighings, finelyWeighed: true } }, { transaction });
       await notify(sequelize, { about: 'weighed', setId: row.setId, ids: [row.id] }, transaction);
     }),

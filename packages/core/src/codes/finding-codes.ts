@@ -18,7 +18,7 @@ export const FINDING_CODES = {
   mislabelled: look('The extension says another type than the content.', 'Rename the file.'),
   'already-compressed': look('A JPEG of low quality: its faults stay visible.', 'Use the original.'),
   'already-small': look('It has few pixels for an original.', 'Use the original.'),
-  'several-pages': look('Only the first page comes out.', 'Export the pages one by one.'),
+  'several-pages': look('One page comes out, the first unless another is chosen.', 'Choose the page beside its facts.'),
   'near-duplicate': note('It looks almost like another picture.', 'Leave one of them out.'),
   'place-present': note('The file says where it was made.', 'Remove the location, unless it should go out.'),
   cmyk: note('Print colour: it is converted to RGB, unless the preset keeps it.'),

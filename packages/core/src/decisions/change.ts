@@ -2,7 +2,7 @@ import * as z from 'zod';
 import { Placement, RatioName } from '../size/crop';
 import { type DecisionName, type Decisions, NO_DECISIONS, Overrides } from './decisions';
 
-const { assumeSrgb, fillRights, dropPlace, focus, crop, tone } = Overrides.shape;
+const { assumeSrgb, fillRights, dropPlace, focus, crop, tone, page } = Overrides.shape;
 
 /** Decisions that are made or taken back. Each one that is not named stays as it is. */
 export const OverridesChange = z.strictObject({
@@ -13,6 +13,7 @@ export const OverridesChange = z.strictObject({
   focus: focus.unwrap().optional(),
   crop: crop.unwrap().optional(),
   tone: tone.unwrap().optional(),
+  page: page.unwrap().optional(),
   ratios: z
     .record(RatioName, Placement.nullable())
     .optional()

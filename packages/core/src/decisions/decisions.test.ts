@@ -24,6 +24,7 @@ const change: fc.Arbitrary<DecisionsChange> = fc.record(
     dropPlace: fc.boolean(),
     focus: fc.option(place),
     crop: fc.option(crop),
+    page: fc.constantFrom(null, 1, 2),
     ratios,
     without,
   },
@@ -38,7 +39,7 @@ describe('decisions about a picture', () => {
     fc.assert(
       fc.property(decisions, change, (before, one) => {
         const after = decidedAfter(before, one);
-        for (const name of ['assumeSrgb', 'fillRights', 'dropPlace', 'focus', 'crop'] as const)
+        for (const name of ['assumeSrgb', 'fillRights', 'dropPlace', 'focus', 'crop', 'page'] as const)
           expect(after[name]).toEqual(one[name] === undefined ? before[name] : one[name]);
         if (one.without === undefined) expect(after.without).toEqual(before.without);
         for (const [ratio, at] of Object.entries({ ...before.ratios, ...one.ratios })) expect(after.ratios[ratio] ?? null).toEqual(at);
@@ -109,6 +110,10 @@ describe('decisions about a picture', () => {
     expect(countingDecisions(all, fitted, IDS[0]!)).toEqual(['assumeSrgb', 'fillRights', 'dropPlace', 'without']);
     expect(countingDecisions(all, cut, IDS[1]!)).toEqual(['assumeSrgb', 'fillRights', 'dropPlace', 'focus']);
     expect(countingDecisions(all, copy, IDS[1]!)).toEqual([]);
+    // The first page is the one that nobody has to choose; a copy is of all of them.
+    const paged = (page: number) => ({ ...NO_DECISIONS, page });
+    expect([fitted, copy].map((one) => countingDecisions(paged(2), one, null))).toEqual([['page'], []]);
+    expect(carriedPreset(fitted, null, paged(1))).toBe(fitted);
     expect(carriedPreset(copy, IDS[1]!, all)).toBe(copy);
     expect(carriedPreset(fitted, null, { ...NO_DECISIONS, focus: { x: 0, y: 1 } })).toBe(fitted);
     fc.assert(

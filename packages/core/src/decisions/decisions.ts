@@ -11,6 +11,8 @@ import { addedTone, isNeutralForPicture, PictureTone } from '../tone/schema';
  * out here and nowhere else.
  */
 
+const MOST_PAGES = 2000;
+
 /** Everything that was decided about one picture, as it is kept with it. What was not decided has its neutral value. */
 export const Overrides = z.strictObject({
   assumeSrgb: z.boolean().default(false).meta({ description: 'Its colours are sRGB, though no profile says so' }),
@@ -23,6 +25,13 @@ export const Overrides = z.strictObject({
     .default({})
     .meta({ description: 'Where it is cut by presets that ask for a ratio, by the ratio’s name, such as 2:3' }),
   tone: PictureTone.nullable().default(null).meta({ description: 'What is added to the tone of every preset for this picture' }),
+  page: z
+    .int()
+    .min(1)
+    .max(MOST_PAGES)
+    .nullable()
+    .default(null)
+    .meta({ description: 'Which of its pages is the picture, from 1, thumbnails left aside; null: the first' }),
   without: z.array(z.uuid()).max(10_000).default([]).meta({ description: 'Presets that make nothing of it' }),
 });
 export type Decisions = z.infer<typeof Overrides>;
@@ -48,6 +57,8 @@ interface Decision<Value> {
 }
 
 const asItIs = <Value>(_: Value, preset: CarriedPreset): CarriedPreset => preset;
+/** A page that was chosen and is not the first one, which needs no choosing. */
+export const chosenPage = (page: number | null): number | null => (page === 1 ? null : page);
 /** An untouched copy has nothing that could be decided otherwise. */
 const isMade = ({ file }: Preset): boolean => file.type !== 'original';
 
@@ -88,6 +99,11 @@ export const DECISIONS: { readonly [Name in DecisionName]: Decision<Decisions[Na
     scope: 'picture',
     counts: (value, preset) => value !== null && isMade(preset) && !isNeutralForPicture(value),
     carry: (value, preset) => (value ? { ...preset, tone: addedTone(preset.tone, value) } : preset),
+  },
+  page: {
+    scope: 'picture',
+    counts: (value, preset) => chosenPage(value) !== null && isMade(preset),
+    carry: (value, preset) => ({ ...preset, size: { ...preset.size, page: chosenPage(value) ?? 1 } }),
   },
   without: {
     scope: 'picture and preset',

@@ -20,6 +20,8 @@ export type CarriedSize = SizeRung & {
   focus?: Focus;
   /** What is used of the picture, where that is not all of it. */
   view?: View;
+  /** Of a file with several: which one it is, where it is not the first. */
+  page?: number;
 };
 
 /** How a master becomes an output: of it `view` is used (null: all), scaled to `scaled`, then cut to `crop` (null: nothing is cut). All in px. */

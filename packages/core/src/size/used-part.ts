@@ -23,6 +23,8 @@ export type DecidedSize = SizeRung & {
   focus?: Focus;
   crop?: Crop;
   ratios?: Readonly<Record<string, Placement>>;
+  /** Of a file with several: which one it is, where it is not the first. */
+  page?: number;
   /** Worked out already; then nothing else here says anything about it. */
   view?: View;
 };

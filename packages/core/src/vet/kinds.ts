@@ -37,7 +37,7 @@ export const KINDS: Partial<Record<FindingCode, Kind>> = {
     kind: 'leave-out',
   }),
   'already-small': kind('Small already', 'They may be web versions themselves.', { kind: 'leave-out' }),
-  'several-pages': kind('Several pages', 'Only the first page comes out.'),
+  'several-pages': kind('Several pages', 'One page comes out, the first unless another is chosen.'),
   'near-duplicate': kind('Almost the same frame', 'Perhaps one of them is enough.', { kind: 'leave-out' }),
   'place-present': kind('They say where they were made', 'The place goes out only where a preset keeps it.', {
     kind: 'drop-place',

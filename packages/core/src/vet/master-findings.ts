@@ -43,7 +43,7 @@ const RULES: readonly Rule[] = [
       'Neither a creator nor a copyright notice is in the file.',
     ),
   ({ gps }) => when(gps, 'place-present', 'The file says where it was made (GPS).'),
-  ({ pages }) => when(pages > 1, 'several-pages', `The file has ${pages} pages; only the first is used.`),
+  ({ pages }) => when(pages > 1, 'several-pages', `The file has ${pages} pages; one of them is used.`),
   ({ profile, sRgb }) => when(profile !== null && !sRgb, 'not-srgb', `The colours are in ${profile ?? ''} and will be converted.`),
   ({ colourModel }) => when(colourModel === 'cmyk', 'cmyk', 'Print colour (CMYK): it will be converted to RGB.'),
   ({ bits }) => when(bits > 8, 'deep', `${bits} bits per channel; files for the web get 8.`),

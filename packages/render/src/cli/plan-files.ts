@@ -2,6 +2,7 @@ import { existsSync, realpathSync } from 'node:fs';
 import { basename, dirname, join, resolve } from 'node:path';
 import {
   carriedFacts,
+  chosenPage,
   COMPARABLE_FROM,
   type DecidedPictures,
   type Decisions,
@@ -138,7 +139,8 @@ async function withSalience(
   const { facts } = master.read;
   const salience = await pool.salience(master.id, facts).catch(() => NOTHING_SALIENT); // what is wrong with it is told when it is rendered
   // What was decided is not what the file says.
-  record.keepFacts(master.id, { ...(record.factsOf(master.id) ?? facts), salience });
+  const page = chosenPage(master.decisions?.page ?? null);
+  record.keepFacts(master.id, page, { ...(record.factsOf(master.id, page) ?? facts), salience });
   return { ...master, read: { ok: true, facts: { ...facts, salience } } };
 }
 
@@ -151,11 +153,12 @@ async function readMaster(
 ): Promise<PlanMaster> {
   const about = { id: file, fileName: basename(file) };
   try {
-    const known = record.factsOf(file);
-    const read = known ?? (await pool.facts(file, null));
-    const facts = weighs && !read.finelyWeighed ? { ...read, weighings: await pool.weigh(file, read, true), finelyWeighed: true } : read;
-    if (facts !== known) record.keepFacts(file, facts);
     const decisions = decided ? decided(await sha256Of(file)) : NO_DECISIONS;
+    const page = chosenPage(decisions.page);
+    const known = record.factsOf(file, page);
+    const read = known ?? (await pool.facts(file, null, page));
+    const facts = weighs && !read.finelyWeighed ? { ...read, weighings: await pool.weigh(file, read, true), finelyWeighed: true } : read;
+    if (facts !== known) record.keepFacts(file, page, facts);
     const counting = carriedFacts(facts, decisions);
     return { ...about, read: { ok: true, facts: counting }, rating: facts.rating ?? 0, tags: facts.keywords, decisions };
   } catch (error) {

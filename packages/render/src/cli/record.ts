@@ -12,7 +12,7 @@ const Stamp = z.object({ bytes: z.number(), mtimeMs: z.number() });
 type Stamp = z.infer<typeof Stamp>;
 
 const Line = z.union([
-  z.object({ master: z.string(), stamp: Stamp, facts: MasterFacts }),
+  z.object({ master: z.string(), stamp: Stamp, facts: MasterFacts, page: z.int().optional() }),
   z.object({ output: z.string(), stamp: Stamp, recipe: z.string() }),
 ]);
 type Line = z.infer<typeof Line>;
@@ -22,7 +22,7 @@ type Line = z.infer<typeof Line>;
  * line that is appended as it comes, so that a call that is cut off loses at most its last line.
  */
 export class TargetRecord {
-  private readonly masters = new Map<string, { stamp: Stamp; facts: MasterFacts }>();
+  private readonly masters = new Map<string, { stamp: Stamp; facts: MasterFacts; page?: number | undefined }>();
   private readonly outputs = new Map<string, { stamp: Stamp; recipe: string }>();
   private readonly file: string;
 
@@ -37,15 +37,18 @@ export class TargetRecord {
     if (writes && lines.length > 2 * (this.masters.size + this.outputs.size) + 100) this.compact();
   }
 
-  /** The facts of a master that has not changed since they were read; null: they have to be read. */
-  factsOf(path: string): MasterFacts | null {
+  /**
+   * The facts of a master that has not changed since they were read; null: they have to be read.
+   * @param page which one of a file with several, from 2; null: the first
+   */
+  factsOf(path: string, page: number | null): MasterFacts | null {
     const known = this.masters.get(path);
-    return known && same(known.stamp, stampOf(path)) ? known.facts : null;
+    return known && (known.page ?? null) === page && same(known.stamp, stampOf(path)) ? known.facts : null;
   }
 
-  keepFacts(path: string, facts: MasterFacts): void {
+  keepFacts(path: string, page: number | null, facts: MasterFacts): void {
     const stamp = stampOf(path);
-    if (stamp) this.append({ master: path, stamp, facts });
+    if (stamp) this.append({ master: path, stamp, facts, ...(page === null ? {} : { page }) });
   }
 
   /** Stands for a master's content in a recipe. */

@@ -40,8 +40,8 @@ export async function carryOut(task: Task, send: (progress: Progress) => void, s
   }
 }
 
-async function readAll({ path, proxyTo }: Extract<Task, { kind: 'facts' }>): Promise<MasterFacts> {
-  const facts = await readFacts(path);
+async function readAll({ path, proxyTo, page }: Extract<Task, { kind: 'facts' }>): Promise<MasterFacts> {
+  const facts = await readFacts(path, page);
   const seen = proxyTo === null ? {} : await makeProxy(path, facts, proxyTo);
   return { ...facts, ...seen };
 }

@@ -3,7 +3,7 @@ import type { MasterJob, OutputResult, Stage } from '../render-master';
 
 /** What a thread is asked to do. */
 export type Task =
-  | { kind: 'facts'; path: string; proxyTo: string | null }
+  | { kind: 'facts'; path: string; proxyTo: string | null; page: number | null }
   /** `small`: whether its small picture has not been weighed either. */
   | { kind: 'weigh'; path: string; facts: MasterFacts; small: boolean }
   | { kind: 'salience'; path: string; facts: MasterFacts }

@@ -18,11 +18,11 @@ export class OwnThread implements Renderer {
   readonly size = 1;
   private readonly reading = pLimit(READ_AT_A_TIME);
 
-  async facts(path: string, proxyTo: string | null): Promise<MasterFacts> {
+  async facts(path: string, proxyTo: string | null, page: number | null = null): Promise<MasterFacts> {
     return this.reading(async () => {
-      if (proxyTo !== null) return (await this.carryOut({ kind: 'facts', path, proxyTo })) as MasterFacts;
+      if (proxyTo !== null) return (await this.carryOut({ kind: 'facts', path, proxyTo, page })) as MasterFacts;
       exifTool(); // starts while the rest is loaded
-      return (await import('../read/facts')).readFacts(path);
+      return (await import('../read/facts')).readFacts(path, page);
     });
   }
 

@@ -43,8 +43,8 @@ export class RenderPool implements Renderer {
     this.large = pLimit(Math.max(1, size - 1));
   }
 
-  async facts(path: string, proxyTo: string | null): Promise<MasterFacts> {
-    return (await this.ask({ kind: 'facts', path, proxyTo })) as MasterFacts;
+  async facts(path: string, proxyTo: string | null, page: number | null = null): Promise<MasterFacts> {
+    return (await this.ask({ kind: 'facts', path, proxyTo, page })) as MasterFacts;
   }
 
   async wholeProblem(path: string): Promise<Problem | null> {

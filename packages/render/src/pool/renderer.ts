@@ -8,9 +8,10 @@ export interface Renderer {
 
   /**
    * Reads the facts of a master and, when asked, makes its proxy.
+   * @param page which one of a file with several, from 1; without it: the first
    * @throws ProblemError with what is wrong and what to do
    */
-  facts(path: string, proxyTo: string | null): Promise<MasterFacts>;
+  facts(path: string, proxyTo: string | null, page?: number | null): Promise<MasterFacts>;
 
   /** Why a picture cannot be decoded to its end, such as that it is still being written; null: it can. */
   wholeProblem(path: string): Promise<Problem | null>;

@@ -23,15 +23,16 @@ import { readTags } from './tags';
 /**
  * Reads what a master is, without decoding its pixels.
  * @param path file to read; opened for reading only
+ * @param page which one of a file with several, from 1; null: the first
  * @throws ProblemError with what is wrong and what to do, when it is no picture that can be read
  */
-export async function readFacts(path: string): Promise<MasterFacts> {
+export async function readFacts(path: string, page: number | null = null): Promise<MasterFacts> {
   const name = basename(path);
   const { size } = await stat(path).catch((error: unknown) => {
     throw new ProblemError(readProblem(error, name));
   });
   if (size === 0) throw new ProblemError({ code: 'empty', file: name, message: 'The file is empty. Copy it again from where it came.' });
-  const { format, own } = await lookInside(path, name);
+  const { format, own } = await lookInside(path, name, page);
   const header = await headerOf(path, format, own?.page).catch((error: unknown) => {
     throw new ProblemError(readProblem(error, name));
   });
@@ -70,7 +71,7 @@ export async function readFacts(path: string): Promise<MasterFacts> {
  * @returns its type, and facts that only this type has
  * @throws ProblemError when it is none that can be read here
  */
-export async function lookInside(path: string, name: string) {
+export async function lookInside(path: string, name: string, page: number | null = null) {
   const file = await open(path, 'r');
   const bytesAt = bytesOf(file);
   try {
@@ -78,7 +79,7 @@ export async function lookInside(path: string, name: string) {
     const format = begins === 'tiff' && (await isRawInside(bytesAt)) ? 'raw' : begins;
     if (!format) throw new ProblemError(readProblem('unsupported image format', name));
     if (!isReadable(format)) throw new ProblemError(notReadable(format, name));
-    return { format, own: await OPENERS[format].facts?.(bytesAt) };
+    return { format, own: await OPENERS[format].facts?.(bytesAt, page) };
   } finally {
     await file.close();
   }

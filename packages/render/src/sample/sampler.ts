@@ -194,7 +194,7 @@ export class Sampler {
 
   /** Does something with a master, decoded as far as it is known, and then keeps what fits of it. */
   private async withSource<T>({ master, content, facts }: SampleTask, act: (source: MasterSource) => Promise<T>): Promise<T> {
-    const key = `${content} ${facts.exifSpace}`;
+    const key = `${content} ${facts.page} ${facts.exifSpace}`;
     const source = this.sources.get(key) ?? new MasterSource(master, facts, false, (words) => new Uint16Array(words));
     source.path = master;
     this.sources.delete(key);

@@ -20,8 +20,8 @@ export interface Opener {
   isOf: (header: Metadata) => boolean;
   /** What the decoder is given for it: the file itself, or one that it knows, made of the file. */
   input: (path: string) => string | Promise<Buffer>;
-  /** Facts that only this type has. */
-  facts?: (bytesAt: BytesAt) => Promise<Partial<Pick<MasterFacts, 'jpegQuality' | 'page' | 'pages'>>>;
+  /** Facts that only this type has. `page`: which one is wanted, from 1; null: the first. */
+  facts?: (bytesAt: BytesAt, page: number | null) => Promise<Partial<Pick<MasterFacts, 'jpegQuality' | 'page' | 'pages'>>>;
   /** Whether some of its rows can be read without all that comes before them. */
   inRows: boolean;
 }

@@ -105,13 +105,13 @@ export class FolderMasters implements Masters {
     return typeof found === 'string' ? null : found.opened;
   }
 
-  smallPicturePath(sha256: string): string {
-    return join(this.small, sha256.slice(0, 2), `${sha256}.jpg`);
+  smallPicturePath(sha256: string, page: number | null): string {
+    return join(this.small, sha256.slice(0, 2), `${sha256}${page === null ? '' : `-${page}`}.jpg`);
   }
 
-  async openSmallPicture(sha256: string): Promise<OpenFile | null> {
+  async openSmallPicture(sha256: string, page: number | null): Promise<OpenFile | null> {
     try {
-      return (await openOnce(this.smallPicturePath(sha256))).opened;
+      return (await openOnce(this.smallPicturePath(sha256, page))).opened;
     } catch (error) {
       if (codeOf(error) === 'ENOENT') return null;
       throw error;
@@ -119,7 +119,8 @@ export class FolderMasters implements Masters {
   }
 
   async discard(sha256: string): Promise<void> {
-    await rm(this.smallPicturePath(sha256), { force: true });
+    const small = dirname(this.smallPicturePath(sha256, null));
+    for (const name of await readdir(small).catch(() => [])) if (name.startsWith(sha256)) await rm(join(small, name), { force: true });
     await mkdir(this.bin, { recursive: true, mode: OWN_FOLDER });
     await rename(this.fileOf(sha256), join(this.bin, `${sha256}.${Date.now()}`)).catch(unlessGone);
   }

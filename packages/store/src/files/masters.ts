@@ -78,11 +78,14 @@ export interface Masters {
   /** Opens a master to be read; null when it is not there as it was brought in. */
   open(master: MasterPlace): Promise<OpenFile | null>;
 
-  /** Where the small picture of a content is written on this machine. */
-  smallPicturePath(sha256: string): string;
-  openSmallPicture(sha256: string): Promise<OpenFile | null>;
+  /**
+   * Where the small picture of a content is written on this machine.
+   * @param page which one of a file with several, from 2; null: the first
+   */
+  smallPicturePath(sha256: string, page: number | null): string;
+  openSmallPicture(sha256: string, page: number | null): Promise<OpenFile | null>;
 
-  /** Puts an uploaded master into the bin of files; its small picture, which can be made again, is deleted. */
+  /** Puts an uploaded master into the bin of files; its small pictures, which can be made again, are deleted. */
   discard(sha256: string): Promise<void>;
 
   /** What lies in the bin of files, with how long it has, in ms. */

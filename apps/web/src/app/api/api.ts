@@ -38,7 +38,8 @@ function apiOver(http: HttpClient): Api {
 export const thumbnailUrl = ({ id, content }: { id: string; content?: string | null }): string =>
   addressOf(ENDPOINTS.getThumbnail, { masterId: id, query: { content: content ?? undefined } });
 /** A master as a browser can show it, as large as it is. */
-export const pictureUrl = (masterId: string): string => addressOf(ENDPOINTS.getPicture, { masterId });
+export const pictureUrl = (masterId: string, content: string | null): string =>
+  addressOf(ENDPOINTS.getPicture, { masterId, query: { content: content ?? undefined } });
 export const outputUrl = (outputId: string): string => addressOf(ENDPOINTS.getOutputFile, { outputId });
 export const outputThumbnailUrl = (outputId: string): string => addressOf(ENDPOINTS.getOutputThumbnail, { outputId });
 export const deliveryZipUrl = (deliveryId: string): string => addressOf(ENDPOINTS.getDeliveryZip, { deliveryId });

@@ -19,6 +19,7 @@ import { Api } from '../api/api';
 import { weight } from '../look/figures';
 import { Remarks } from '../look/remarks';
 import { setFeature } from '../set/set.store';
+import { PageChoice } from './page-choice';
 import { PictureTone } from '../tone/picture-tone';
 import { TonedPicture } from '../tone/toned-picture';
 
@@ -31,11 +32,20 @@ interface Group {
 @Component({
   selector: 'rd-facts-panel',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [NzButtonModule, NzIconModule, NzSkeletonModule, PictureTone, Remarks, TonedPicture],
+  imports: [NzButtonModule, NzIconModule, NzSkeletonModule, PageChoice, PictureTone, Remarks, TonedPicture],
   template: `
     <dialog #dialog aria-labelledby="facts-title" (cancel)="$event.preventDefault(); closed.emit()">
       <div class="picture">
-        <rd-toned-picture [masterId]="masterId()" [name]="detail.value()?.fileName ?? ''" [decisions]="master()?.overrides ?? null" />
+        @if (ready(); as picture) {
+          <rd-toned-picture
+            [masterId]="picture.id"
+            [name]="picture.fileName"
+            [decisions]="picture.overrides"
+            [content]="picture.content ?? null"
+          />
+        } @else if (master()?.state === 'arriving') {
+          <span class="soft" role="status">Being read …</span>
+        }
       </div>
       <section>
         <div class="head">
@@ -58,6 +68,9 @@ interface Group {
         } @else if (detail.value(); as master) {
           @if (ready(); as picture) {
             <rd-picture-tone [master]="picture" />
+          }
+          @if (pages() > 1) {
+            <rd-page-choice [master]="this.master()!" [pages]="pages()" />
           }
           <rd-remarks [findings]="master.findings" [error]="master.problem" />
           @for (group of groups(); track group.title) {
@@ -144,9 +157,13 @@ export class FactsPanel implements AfterViewInit {
   readonly moved = output<1 | -1>();
   private readonly dialog = viewChild.required<ElementRef<HTMLDialogElement>>('dialog');
   private readonly api = inject(Api);
+  private readonly masters = inject(Store).selectSignal(setFeature.selectMasters);
+  protected readonly master = computed(() => this.masters().find(({ id }) => id === this.masterId()) ?? null);
+  /** Anew once its content is another, or has been read. */
+  private readonly asked = computed(() => [this.masterId(), this.master()?.content, this.master()?.state].join(' '));
   protected readonly detail = rxResource({
-    params: () => this.masterId(),
-    stream: ({ params }) => this.api.getMaster({ masterId: params }),
+    params: () => this.asked(),
+    stream: () => this.api.getMaster({ masterId: this.masterId() }),
   });
 
   /** As a dialog the browser keeps the focus inside and the page behind it inert. */
@@ -154,11 +171,18 @@ export class FactsPanel implements AfterViewInit {
     this.dialog().nativeElement.showModal();
   }
 
-  private readonly masters = inject(Store).selectSignal(setFeature.selectMasters);
-  protected readonly master = computed(() => this.masters().find(({ id }) => id === this.masterId()) ?? null);
   /** Of a picture that could not be read nothing is made. */
   protected readonly ready = computed(() => (this.master()?.state === 'ready' ? this.master() : null));
-  protected readonly groups = computed(() => (this.detail.hasValue() ? groupsOf(this.detail.value()) : []));
+  /** How many there are to choose from; 1 while that is not known. */
+  protected readonly pages = computed(() => {
+    const facts = this.master() && this.detail.hasValue() ? this.detail.value().facts : null;
+    return facts?.format === 'tiff' ? facts.pages : 1;
+  });
+  /** Of another page nothing is known until that has been read. */
+  protected readonly groups = computed(() => {
+    const isTurning = this.pages() > 1 && this.master()?.state === 'arriving';
+    return this.detail.hasValue() && !isTurning ? groupsOf(this.detail.value()) : [];
+  });
 }
 
 function groupsOf({ facts, bytes, stars, tags }: MasterDetail): Group[] {

@@ -57,6 +57,8 @@ export class TonedPicture {
   readonly masterId = input.required<string>();
   readonly name = input.required<string>();
   readonly decisions = input.required<Decisions | null>();
+  /** What tells its content from another. */
+  readonly content = input.required<string | null>();
   private readonly samples = inject(SampleApi);
   private readonly made = signal<Made | null>(null);
   private readonly failed = signal('');
@@ -64,7 +66,11 @@ export class TonedPicture {
     () => {
       const [masterId, decisions] = [this.masterId(), this.decisions()];
       const decided = JSON.stringify(decisions);
-      return { masterId, decided, key: decisions?.tone ? JSON.stringify([masterId, decisions.tone, decisions.assumeSrgb]) : '' };
+      return {
+        masterId,
+        decided,
+        key: decisions?.tone ? JSON.stringify([masterId, this.content(), decisions.tone, decisions.assumeSrgb]) : '',
+      };
     },
     { equal: SAME_DATA.equal },
   );
@@ -73,7 +79,7 @@ export class TonedPicture {
   /** Until the next is made, the one before of the same picture stands, dimmed. */
   protected readonly url = computed(() => {
     const [{ key, masterId }, made] = [this.wanted(), this.made()];
-    return key && made?.masterId === masterId ? made.url : pictureUrl(masterId);
+    return key && made?.masterId === masterId ? made.url : pictureUrl(masterId, this.content());
   });
 
   constructor() {

@@ -45,6 +45,9 @@ export const MASTERS_ENDPOINTS = {
     method: 'get',
     path: '/api/masters/{masterId}/picture',
     summary: 'The master itself where a browser can show it, else its small picture',
+    query: z.object({
+      content: z.string().max(64).optional().meta({ description: 'As the master says, so that another is asked for anew' }),
+    }),
     media: 'image/*',
     errors: ['not-found'],
   },

@@ -62,15 +62,17 @@ export async function pagesWithin({ within }: Page, bytesAt: BytesAt): Promise<P
 }
 
 /**
- * The page that is the picture, and how many there are in all: versions that are called smaller ones are left aside, and so are small ones where
+ * The page that is the picture, and how many there are to choose from: versions that are called smaller ones are left aside, and so are small ones where
  * another is four times as large.
+ * @param wanted which of those, from 1; null, or one that there is not: the first
+ * @returns `page`: its place among all of the file, from 0
  */
-export function mainPage(pages: readonly Page[]): { page: number; pages: number } {
+export function usedPage(pages: readonly Page[], wanted: number | null): { page: number; pages: number } {
   const whole = pages.flatMap((page, at) => (page.reduced ? [] : [{ ...page, at }]));
   const largest = Math.max(...whole.map(({ width, height }) => Math.max(width, height)));
   const isThumbnail = ({ width, height }: Page) => Math.max(width, height) <= Math.min(MOST_THUMBNAIL, largest / 4);
   const real = whole.filter((page) => !isThumbnail(page));
-  return { page: real[0]?.at ?? 0, pages: Math.max(1, real.length) };
+  return { page: (real[(wanted ?? 1) - 1] ?? real[0])?.at ?? 0, pages: Math.max(1, real.length) };
 }
 
 /** Long edge of what is taken for a thumbnail, in px (common practice, no source). */

@@ -1,6 +1,6 @@
 import type { SettingsOf } from '@rundle/core';
 import { deepPipelineOf } from '../pipeline';
-import { mainPage, pagesOf } from './pages';
+import { pagesOf, usedPage } from './pages';
 import { asItIs, type Opener, openedAsItIs, type Writer } from '../type';
 
 const isOf: Opener['isOf'] = ({ format }) => format === 'tiff';
@@ -13,7 +13,7 @@ const COMPRESSIONS = {
 } as const;
 
 /** Strips and tiles stand for themselves. */
-export const tiffOpener: Opener = { ...asItIs, isOf, inRows: true, facts: async (bytesAt) => mainPage(await pagesOf(bytesAt)) };
+export const tiffOpener: Opener = { ...asItIs, isOf, inRows: true, facts: async (bytesAt, page) => usedPage(await pagesOf(bytesAt), page) };
 
 export const tiffWriter: Writer<SettingsOf<'tiff'>> = {
   encoder:
