@@ -1,4 +1,12 @@
-import { type DecisionsFile, type MasterDetail, type MatchedDecisions, type PlanView, Preset, type RunDetail, type StoredPreset } from '@rundle/core';
+import {
+  type DecisionsFile,
+  type MasterDetail,
+  type MatchedDecisions,
+  type PlanView,
+  Preset,
+  type RunDetail,
+  type StoredPreset,
+} from '@rundle/core';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { TestServer } from './server';

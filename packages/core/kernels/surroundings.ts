@@ -51,15 +51,7 @@ export function alongSums(columns: usize, width: i32, r: i32, out: usize): void 
  * @param slopes u16, 65,535 for 1
  * @param offsets u32, in sixteenths
  */
-export function guidedRow(
-  sums: usize,
-  shares: usize,
-  rowShare: f64,
-  width: i32,
-  detail: f64,
-  slopes: usize,
-  offsets: usize,
-): void {
+export function guidedRow(sums: usize, shares: usize, rowShare: f64, width: i32, detail: f64, slopes: usize, offsets: usize): void {
   for (let x = 0; x < width; x++) {
     const means = f64x2.mul(v128.load(sums), f64x2.splat(rowShare * load<f64>(shares)));
     const mean = f64x2.extract_lane(means, 0);

@@ -1,22 +1,18 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
-import { FormsModule } from '@angular/forms';
 import { Store } from '@ngrx/store';
 import { chosenPage, type Master } from '@rundle/core';
-import { NzSelectModule } from 'ng-zorro-antd/select';
+import { NzInputModule } from 'ng-zorro-antd/input';
 import { setActions } from '../set/set.store';
 
 /** Which page of a file with several is the picture. */
 @Component({
   selector: 'rd-page-choice',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, NzSelectModule],
+  imports: [NzInputModule],
   template: `
     <label for="page-of-file">Page of the file</label>
-    <nz-select nzId="page-of-file" nzSize="small" [ngModel]="page()" (ngModelChange)="choose($event)">
-      @for (one of all(); track one) {
-        <nz-option [nzValue]="one" [nzLabel]="one + ' of ' + pages()" />
-      }
-    </nz-select>
+    <input nz-input nzSize="small" id="page-of-file" type="number" min="1" [max]="pages()" [value]="page()" (change)="choose($event)" />
+    <span class="soft">of {{ pages() }}</span>
     @if (master().state === 'arriving') {
       <span class="soft" role="status">being read …</span>
     }
@@ -25,12 +21,12 @@ import { setActions } from '../set/set.store';
     :host {
       display: flex;
       align-items: center;
-      gap: 10px;
+      gap: 8px;
       margin: 8px 0 2px;
       font-size: 14px;
     }
-    nz-select {
-      width: 110px;
+    input {
+      width: 64px;
     }
   `,
 })
@@ -39,12 +35,16 @@ export class PageChoice {
   /** How many there are, thumbnails left aside. */
   readonly pages = input.required<number>();
   private readonly store = inject(Store);
-  protected readonly all = computed(() => Array.from({ length: this.pages() }, (_, at) => at + 1));
   protected readonly page = computed(() => this.master().overrides.page ?? 1);
 
-  protected choose(page: number): void {
-    const { id: masterId, overrides } = this.master();
+  protected choose(event: Event): void {
+    const field = event.target as HTMLInputElement;
+    const typed = Math.round(field.valueAsNumber);
+    // What is no number leaves it as it is; what there is not becomes the nearest that there is, in the field, too.
+    const page = Number.isFinite(typed) ? Math.min(this.pages(), Math.max(1, typed)) : this.page();
+    field.value = String(page);
     if (page === this.page()) return;
+    const { id: masterId, overrides } = this.master();
     const before = [{ masterId, overrides: { page: overrides.page } }];
     const after = [{ masterId, overrides: { page: chosenPage(page) } }];
     this.store.dispatch(setActions.edited({ edit: { kind: 'marks', label: 'page', before, after } }));
