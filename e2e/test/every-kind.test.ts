@@ -83,7 +83,8 @@ it('of a file with several pages another one is chosen beside its facts', async 
   await browser.driver.get(`${application.url}/sets/${id}/gather`);
   await browser.says('No pictures yet');
   await browser.dropFiles(at('pages.tif'));
-  await (await browser.find('rd-master-card img')).click();
+  await browser.find('rd-master-card img');
+  await (await browser.find('rd-master-card')).click();
   await browser.press(Key.ENTER);
   await browser.says('900 × 600 px');
   await (await browser.find('#page-of-file')).sendKeys(Key.ARROW_UP, Key.TAB);

@@ -145,6 +145,7 @@ describe('decisions about a picture', () => {
       crop,
       tone,
       ratios: { '1:1': placed, '4:5': placed },
+      page: null,
     });
     expect(without.toSorted()).toEqual(presets.map(({ id }) => id).toSorted());
     await server.call('PUT', `/api/sets/${setId}/marks`, {

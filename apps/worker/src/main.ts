@@ -36,7 +36,7 @@ const context: Context = {
   ending: ending.signal,
 };
 // The first picture of a set should not wait for ExifTool. Errors are reported with the first picture, too.
-void pool.warm().catch(logFailure(log, 'starting the engine'));
+void pool.warm().catch((error: unknown) => ending.signal.aborted || logFailure(log, 'starting the engine')(error));
 
 /** The name under which the supervisor knows this program; without one it makes its own. */
 const workerId = process.env['RUNDLE_WORKER_ID'] ?? randomUUID();
@@ -80,6 +80,8 @@ async function takeJobs(): Promise<void> {
         preset: { worker: { completeJobBatchDelay: CROSS_OFF, failJobBatchDelay: CROSS_OFF } },
         events: work.events((poolId) => (presence.poolId = poolId)),
       });
+      // It was told to end while this was being made ready.
+      if (ending.signal.aborted) await runner.stop();
       await runner.promise;
     } catch (error) {
       if (!ending.signal.aborted) logFailure(log, 'taking jobs from the queue')(error);
