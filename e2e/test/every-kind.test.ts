@@ -10,6 +10,7 @@ import { rawFile } from '../../packages/render/test/raw-file';
 import { Application } from '../src/application';
 import { Browser } from '../src/browser';
 import { call } from '../src/new-set';
+import { SlowAnswers } from '../src/slow-answers';
 
 let application: Application;
 let browser: Browser;
@@ -80,17 +81,25 @@ it('of a file with several pages another one is chosen beside its facts', async 
   const { id } = await call<SetSummary>(application, 'POST', '/api/sets', { title: 'Pages' });
   const run = (...args: string[]) => execFileSync('/usr/bin/convert-im6.q16', args, { stdio: 'ignore' });
   run(at('quay.png'), '(', at('quay.png'), '-resize', '600x', ')', at('pages.tif'));
-  await browser.driver.get(`${application.url}/sets/${id}/gather`);
+  const line = await SlowAnswers.open(application.url);
+  await browser.driver.get(`${line.url}/sets/${id}/gather`);
   await browser.says('No pictures yet');
   await browser.dropFiles(at('pages.tif'));
   await browser.find('rd-master-card img');
   await (await browser.find('rd-master-card')).click();
   await browser.press(Key.ENTER);
   await browser.says('900 × 600 px');
+  // Until the page has heard what the other one is, nothing is said of it, and the picture of the first is not shown as its own.
+  line.hold(/\/masters/);
   await (await browser.find('#page-of-file')).sendKeys(Key.ARROW_UP, Key.TAB);
+  await browser.says('being read');
+  expect(await browser.text()).not.toContain('900 × 600 px');
+  expect(await browser.all('rd-toned-picture')).toHaveLength(0);
+  line.release();
   await browser.says('600 × 400 px');
   expect(await browser.text()).not.toContain('900 × 600 px');
   expect(await browser.consoleErrors()).toEqual([]);
+  line.close();
 });
 
 it('a newcomer makes a preset from a file that somebody liked, sees how sure each value is, changes one, and saves it', async () => {

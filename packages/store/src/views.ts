@@ -1,5 +1,6 @@
 import {
   chosenPage,
+  contentOfPage,
   Glance,
   type Master,
   type MasterDetail,
@@ -65,10 +66,8 @@ function stateOf<Facts>(row: Pick<MasterRow, 'state' | 'sha256' | 'problem' | 'o
 }
 
 /** What tells one content of a master from another, short enough for an address; null until it has been read. */
-export function contentOf(row: Pick<MasterRow, 'sha256' | 'overrides'>): string | null {
-  const page = pageOf(row);
-  return row.sha256 && `${row.sha256.slice(0, 12)}${page === null ? '' : `-${page}`}`;
-}
+export const contentOf = (row: Pick<MasterRow, 'sha256' | 'overrides'>): string | null =>
+  row.sha256 && contentOfPage(row.sha256.slice(0, 12), pageOf(row));
 
 /** Which of its pages a picture is, where that is not the first. */
 export const pageOf = (row: Pick<MasterRow, 'overrides'>): number | null => chosenPage(decisionsOf(row).page);

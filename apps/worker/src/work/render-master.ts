@@ -85,8 +85,9 @@ async function render(context: Context, claim: Claim, job: JobOf<'render-master'
   const isCancelled = () => inDatabase(context, async () => ((await database.runs.findByPk(run.id))?.cancelAskedAt ?? null) !== null);
   if (await isCancelled()) return cancelAll(writer, open);
   const decisions = job.overrides ?? decisionsOf(master);
-  // What is known of it is of the page that was chosen since.
-  const isAnother = chosenPage(decisions.page) !== pageOf(master);
+  // What is known of it is, or may be, of another page than this run is about.
+  const isTurning = master.state === 'arriving' && MasterFacts.parse(master.facts).pages > 1;
+  const isAnother = isTurning || chosenPage(decisions.page) !== pageOf(master);
   const made = isAnother
     ? { code: 'master-changed' as const, message: ANOTHER_PAGE, file: master.fileName }
     : await jobOf(context, claim, { run, master, rows: open }, decisions);

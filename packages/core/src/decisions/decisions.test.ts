@@ -3,7 +3,16 @@ import { describe, expect, it } from 'vitest';
 import { Preset, type PresetInput } from '../preset/schema';
 import { decidedAfter, type DecisionsChange, saidOf, undoOf } from './change';
 import { changeIn, decisionsFile, decisionsIn, idsByTitle, parseDecisionsFile } from './decisions-file';
-import { carriedPreset, countingDecisions, type Decisions, decisionsKey, NO_DECISIONS, Overrides } from './decisions';
+import {
+  carriedPreset,
+  contentOfPage,
+  countingDecisions,
+  type Decisions,
+  decisionsKey,
+  isOfDecidedPage,
+  NO_DECISIONS,
+  Overrides,
+} from './decisions';
 
 const IDS = ['0198a000-0000-7000-8000-000000000001', '0198a000-0000-7000-8000-000000000002', '0198a000-0000-7000-8000-000000000003'];
 const place = fc.record({ x: fc.constantFrom(0, 0.25, 1), y: fc.constantFrom(0, 0.5, 1) });
@@ -114,6 +123,12 @@ describe('decisions about a picture', () => {
     const paged = (page: number) => ({ ...NO_DECISIONS, page });
     expect([fitted, copy].map((one) => countingDecisions(paged(2), one, null))).toEqual([['page'], []]);
     expect(carriedPreset(fitted, null, paged(1))).toBe(fitted);
+    const contents = [contentOfPage('ab12', null), contentOfPage('ab12', 2)];
+    expect([1, 2, 3].map((page) => contents.map((content) => isOfDecidedPage(content, paged(page))))).toEqual([
+      [true, false],
+      [false, true],
+      [false, false],
+    ]);
     expect(carriedPreset(copy, IDS[1]!, all)).toBe(copy);
     expect(carriedPreset(fitted, null, { ...NO_DECISIONS, focus: { x: 0, y: 1 } })).toBe(fitted);
     fc.assert(

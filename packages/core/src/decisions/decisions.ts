@@ -59,6 +59,11 @@ interface Decision<Value> {
 const asItIs = <Value>(_: Value, preset: CarriedPreset): CarriedPreset => preset;
 /** A page that was chosen and is not the first one, which needs no choosing. */
 export const chosenPage = (page: number | null): number | null => (page === 1 ? null : page);
+/** What tells one picture from another in addresses and caches. @param content of its file, without hyphens @param page of it, where that is not the first */
+export const contentOfPage = (content: string, page: number | null): string => (page === null ? content : `${content}-${page}`);
+/** Whether a picture has been read as the page that is decided; else what is known of it is of another. */
+export const isOfDecidedPage = (content: string, { page }: Pick<Decisions, 'page'>): boolean =>
+  content === contentOfPage(content.split('-')[0]!, chosenPage(page));
 /** An untouched copy has nothing that could be decided otherwise. */
 const isMade = ({ file }: Preset): boolean => file.type !== 'original';
 

@@ -100,8 +100,9 @@ function lightnessByRoot(tone: Tone): Float32Array {
   return table(`lightness ${bends(tone)}`, (root) => MOST * curve(lightnessOf(root ** 2)));
 }
 
+let lights: Float32Array | undefined;
 /** By lightness of 16 bits: luminance. */
-const LIGHTS = Float32Array.from({ length: LEVELS }, (_, lightness) => lightOf(lightness / MOST));
+const lightByLightness = () => (lights ??= Float32Array.from({ length: LEVELS }, (_, lightness) => lightOf(lightness / MOST)));
 
 /**
  * Carries out a tone, but for the sharpening before the size.
@@ -129,7 +130,7 @@ function toneOfRgb(raster: Raster<Uint16Array>, tone: Tone, points: Points, spac
     localContrast(plane, about.width, about.height, local.amount, local.radius);
   }
   const { memory, at, inPieces } = prepared(raster, tone, points, space);
-  const [bent, lights] = lightness ? [0, memory.put(LIGHTS)] : [memory.put(ratios(tone)), 0];
+  const [bent, lights] = lightness ? [0, memory.put(lightByLightness())] : [memory.put(ratios(tone)), 0];
   const own = lightness ? memory.reserve(2 * PIECE) : 0;
   const to = memory.reserve(6 * PIECE);
   const out = new Uint16Array(pixels.length);

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { chmod, copyFile, link, mkdir, open, readdir, rename, rm, stat, statfs } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
-import { FILE_GONE, NO_PICTURE, type Problem, ProblemError, SNIFF_BYTES, sniffFormat } from '@rundle/core';
+import { contentOfPage, FILE_GONE, NO_PICTURE, type Problem, ProblemError, SNIFF_BYTES, sniffFormat } from '@rundle/core';
 import type { BroughtMaster, FoundFile, MasterPlace, Masters, StoredContent, StoredFile } from './masters';
 import { codeOf, flush, handlePath, type OpenFile, openOnce, placeOfHandle, sha256Of } from '@rundle/place';
 
@@ -106,7 +106,7 @@ export class FolderMasters implements Masters {
   }
 
   smallPicturePath(sha256: string, page: number | null): string {
-    return join(this.small, sha256.slice(0, 2), `${sha256}${page === null ? '' : `-${page}`}.jpg`);
+    return join(this.small, sha256.slice(0, 2), `${contentOfPage(sha256, page)}.jpg`);
   }
 
   async openSmallPicture(sha256: string, page: number | null): Promise<OpenFile | null> {

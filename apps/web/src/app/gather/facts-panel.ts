@@ -11,7 +11,7 @@ import {
 } from '@angular/core';
 import { rxResource } from '@angular/core/rxjs-interop';
 import { Store } from '@ngrx/store';
-import type { MasterDetail, MasterFacts } from '@rundle/core';
+import { isOfDecidedPage, type MasterDetail, type MasterFacts } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzIconModule } from 'ng-zorro-antd/icon';
 import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
@@ -43,7 +43,7 @@ interface Group {
             [decisions]="picture.overrides"
             [content]="picture.content ?? null"
           />
-        } @else if (master()?.state === 'arriving') {
+        } @else if (isBeingRead()) {
           <span class="soft" role="status">Being read …</span>
         }
       </div>
@@ -70,7 +70,7 @@ interface Group {
             <rd-picture-tone [master]="picture" />
           }
           @if (pages() > 1) {
-            <rd-page-choice [master]="this.master()!" [pages]="pages()" />
+            <rd-page-choice [master]="this.master()!" [pages]="pages()" [isBeingRead]="isBeingRead()" />
           }
           <rd-remarks [findings]="master.findings" [error]="master.problem" />
           @for (group of groups(); track group.title) {
@@ -159,6 +159,13 @@ export class FactsPanel implements AfterViewInit {
   private readonly api = inject(Api);
   private readonly masters = inject(Store).selectSignal(setFeature.selectMasters);
   protected readonly master = computed(() => this.masters().find(({ id }) => id === this.masterId()) ?? null);
+  /** Also from the moment in which another page is chosen until the server says what it is. */
+  protected readonly isBeingRead = computed(() => {
+    const master = this.master();
+    return (
+      master !== null && (master.state === 'arriving' || (master.content !== null && !isOfDecidedPage(master.content, master.overrides)))
+    );
+  });
   /** Anew once its content is another, or has been read. */
   private readonly asked = computed(() => [this.masterId(), this.master()?.content, this.master()?.state].join(' '));
   protected readonly detail = rxResource({
@@ -172,7 +179,7 @@ export class FactsPanel implements AfterViewInit {
   }
 
   /** Of a picture that could not be read nothing is made. */
-  protected readonly ready = computed(() => (this.master()?.state === 'ready' ? this.master() : null));
+  protected readonly ready = computed(() => (this.master()?.state === 'ready' && !this.isBeingRead() ? this.master() : null));
   /** How many there are to choose from; 1 while that is not known. */
   protected readonly pages = computed(() => {
     const facts = this.master() && this.detail.hasValue() ? this.detail.value().facts : null;
@@ -180,7 +187,7 @@ export class FactsPanel implements AfterViewInit {
   });
   /** Of another page nothing is known until that has been read. */
   protected readonly groups = computed(() => {
-    const isTurning = this.pages() > 1 && this.master()?.state === 'arriving';
+    const isTurning = this.pages() > 1 && this.isBeingRead();
     return this.detail.hasValue() && !isTurning ? groupsOf(this.detail.value()) : [];
   });
 }

@@ -13,7 +13,7 @@ import { setActions } from '../set/set.store';
     <label for="page-of-file">Page of the file</label>
     <input nz-input nzSize="small" id="page-of-file" type="number" min="1" [max]="pages()" [value]="page()" (change)="choose($event)" />
     <span class="soft">of {{ pages() }}</span>
-    @if (master().state === 'arriving') {
+    @if (isBeingRead()) {
       <span class="soft" role="status">being read …</span>
     }
   `,
@@ -34,6 +34,7 @@ export class PageChoice {
   readonly master = input.required<Master>();
   /** How many there are, thumbnails left aside. */
   readonly pages = input.required<number>();
+  readonly isBeingRead = input.required<boolean>();
   private readonly store = inject(Store);
   protected readonly page = computed(() => this.master().overrides.page ?? 1);
 
