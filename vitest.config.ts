@@ -2,7 +2,13 @@ import { defineConfig } from 'vitest/config';
 
 // Long enough for a machine that does other work as well, and stands still now and then: a test fails by what it sees, not by how long that took.
 // All files of a project share what they import: to load it anew for each took half of the time.
-const node = { environment: 'node', isolate: false, testTimeout: 900_000, hookTimeout: 900_000 } as const;
+const node = {
+  environment: 'node',
+  isolate: false,
+  testTimeout: 900_000,
+  hookTimeout: 900_000,
+  expect: { poll: { timeout: 60_000 } },
+} as const;
 
 export default defineConfig({
   test: {

@@ -2,8 +2,21 @@ import { setTimeout as wait } from 'node:timers/promises';
 
 /** How often it is looked, in ms. */
 const EVERY = 100;
-/** What one look counts for at most, in ms: while a machine stood still, nobody could do what is waited for. */
+/** What the time between two looks counts for at most, in ms: while a machine stood still, nobody could do what is waited for. */
 const COUNTED = 1000;
+
+/** A clock that stands still with the machine: it is told of each look, and goes on by what lies between two of them. */
+export class LookingClock {
+  ms = 0;
+  private last = Date.now();
+
+  look(): number {
+    const now = Date.now();
+    this.ms += Math.min(COUNTED, now - this.last);
+    this.last = now;
+    return this.ms;
+  }
+}
 
 /**
  * Waits until something is so.
@@ -11,13 +24,9 @@ const COUNTED = 1000;
  * @returns whether it has become so
  */
 export async function becomesSo(is: () => Promise<boolean>, within: number): Promise<boolean> {
-  let waited = 0;
-  for (let last = Date.now(); !(await is());) {
-    if (waited > within) return false;
+  for (const clock = new LookingClock(); !(await is()); clock.look()) {
+    if (clock.ms > within) return false;
     await wait(EVERY);
-    const now = Date.now();
-    waited += Math.min(COUNTED, now - last);
-    last = now;
   }
   return true;
 }

@@ -80,8 +80,7 @@ async function choose(list: string, option: string): Promise<void> {
 }
 
 /** What is stored as values of this set only: the page says it before the server has it. */
-const expectOnce = () =>
-  expect.poll(async () => (await call<SetDetail>(application, 'GET', `/api/sets/${setId}`)).once[preset.id] ?? {}, { timeout: 15_000 });
+const expectOnce = () => expect.poll(async () => (await call<SetDetail>(application, 'GET', `/api/sets/${setId}`)).once[preset.id] ?? {});
 
 /** The file of the first picture that stands when all of the preset has been run. */
 async function delivered(): Promise<{ bytes: number; file: Buffer }> {

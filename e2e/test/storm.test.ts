@@ -3,7 +3,7 @@ import { NO_DAMAGE } from '../src/storm/check';
 import { storm } from '../src/storm/storm';
 
 describe('a storm', () => {
-  it('of most of a minute loses, doubles and spoils nothing, and tells no failure that is none', { timeout: 400_000 }, async () => {
+  it('of most of a minute loses, doubles and spoils nothing, and tells no failure that is none', async () => {
     const said: string[] = [];
     const report = await storm({
       seed: 7,
@@ -12,9 +12,10 @@ describe('a storm', () => {
       longestPauseMs: 9000,
       calmMs: 700,
       mostMs: 40_000,
+      leastFaults: 4,
       say: (line) => said.push(line),
     });
-    expect(report.faults.length).toBeGreaterThan(3);
+    expect(report.faults.length).toBeGreaterThanOrEqual(4);
     expect({ damage: report.damage, said }).toEqual({ damage: NO_DAMAGE, said });
     expect([report.mastersUntouched, report.sameFiles, report.asFresh]).toEqual([true, true, true]);
     for (const { recoveredMs } of report.faults) expect(recoveredMs ?? 0).toBeLessThan(60_000);

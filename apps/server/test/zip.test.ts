@@ -79,7 +79,7 @@ describe('a ZIP', () => {
   it.each(['a.jpg', 'c.jpg'])('says at once that %s has gone, also where that was still there a moment ago', async (name) => {
     // The first is opened while the others are still being named.
     const folder = new Folder((file, time) => file !== name || (name === 'a.jpg' && time === 1));
-    const response = await fetch(await serve(folder), { signal: AbortSignal.timeout(20_000) });
+    const response = await fetch(await serve(folder));
     expect([response.status, await response.text()]).toEqual([409, 'output-missing']);
     await expect.poll(() => folder.open.every(({ destroyed }) => destroyed)).toBe(true);
   });

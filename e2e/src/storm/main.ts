@@ -36,7 +36,16 @@ const rank = (part: string): number => (part.startsWith('# ') ? 0 : part.startsW
 
 const wants = (part: string) => positionals.length === 0 || positionals.includes(part);
 if (wants('faults')) {
-  const report = await storm({ seed, faults, pictures, longestPauseMs: 60_000, calmMs: 1500, mostMs: 3 * 3600 * 1000, say });
+  const report = await storm({
+    seed,
+    faults,
+    pictures,
+    longestPauseMs: 60_000,
+    calmMs: 1500,
+    mostMs: 3 * 3600 * 1000,
+    leastFaults: 0,
+    say,
+  });
   keep(stormText(report, pictures));
   const { lost, doubled, partial, falseFailures, leftOver } = report.damage;
   if (lost + doubled + partial + falseFailures + leftOver > 0 || !report.mastersUntouched || !report.sameFiles || !report.asFresh)

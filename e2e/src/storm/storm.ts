@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import type { HandOverView } from '@rundle/core';
 import { Application } from '../application';
+import { LookingClock } from '../patience';
 import { added, contentsOf, type Damage, damageOf, NO_DAMAGE } from './check';
 import { ChangingSet } from './changing';
 import { type Fault, faultBy, inflict } from './faults';
@@ -19,8 +20,9 @@ export interface StormOptions {
   longestPauseMs: number;
   /** Between the end of one fault and the next, in ms. */
   calmMs: number;
-  /** After so long no further fault is inflicted, in ms. */
+  /** After so long no further fault is inflicted, in ms, once there have been `leastFaults`. */
   mostMs: number;
+  leastFaults: number;
   say: (line: string) => void;
 }
 
@@ -49,7 +51,7 @@ const BUSY_LOOPS = 3;
  * Kills and pauses parts of the whole application by chance while runs go on, half of the time on a busy machine, and counts the damage.
  */
 export async function storm(options: StormOptions): Promise<StormReport> {
-  const { seed, faults, pictures, longestPauseMs, calmMs, mostMs, say } = options;
+  const { seed, faults, pictures, longestPauseMs, calmMs, mostMs, leastFaults, say } = options;
   const random = seeded(seed);
   const machine = mkdtempSync(join(tmpdir(), 'rundle-storm-machine-'));
   await makePictures(machine, pictures);
@@ -73,7 +75,10 @@ export async function storm(options: StormOptions): Promise<StormReport> {
     const setId = await studio.setOf('Storm', machine, pictures);
     const changing = await ChangingSet.of(studio, fewer, CHANGING, application.data);
     let first: Map<string, string> | undefined;
-    const over = () => report.faults.length >= faults || Date.now() - begun > mostMs;
+    const over = () => {
+      const { length } = report.faults;
+      return length >= faults || (length >= leastFaults && Date.now() - begun > mostMs);
+    };
     while (!over()) {
       const number = ++report.runs;
       const busy = number % 2 === 0;
@@ -136,6 +141,7 @@ class Progress {
   ended = false;
   private done = 0;
   private answers = 0;
+  private readonly clock = new LookingClock();
 
   constructor(
     private readonly studio: Studio,
@@ -146,13 +152,13 @@ class Progress {
 
   /** Until one more output is done than now, in ms; null when the run has ended. */
   async next(): Promise<number | null> {
-    const since = Date.now();
+    const since = this.clock.look();
     // What was asked before the fault may be answered after it: only the second answer from here on says how far the run was then.
     const { answers } = this;
     while (!this.ended && this.answers < answers + 2) await wait(20);
     const { done } = this;
     while (!this.ended && this.done === done) await wait(20);
-    return this.ended ? null : Date.now() - since;
+    return this.ended ? null : this.clock.ms - since;
   }
 
   private async follow(): Promise<void> {
@@ -162,6 +168,7 @@ class Progress {
       this.done = runs.flatMap(({ outputs }) => outputs).filter(({ state }) => state !== 'planned' && state !== 'running').length;
       this.ended = runs.every(({ state }) => state !== 'running');
       this.answers++;
+      this.clock.look();
       await wait(100);
     }
   }
