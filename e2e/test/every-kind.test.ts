@@ -91,11 +91,14 @@ it('of a file with several pages another one is chosen beside its facts', async 
   await browser.says('900 × 600 px');
   // Until the page has heard what the other one is, nothing is said of it, and the picture of the first is not shown as its own.
   line.hold(/\/masters/);
+  const workers = application.children('dist/worker.js');
+  for (const worker of workers) process.kill(worker, 'SIGSTOP');
   await (await browser.find('#page-of-file')).sendKeys(Key.ARROW_UP, Key.TAB);
   await browser.says('being read');
   expect(await browser.text()).not.toContain('900 × 600 px');
   expect(await browser.all('rd-toned-picture')).toHaveLength(0);
   line.release();
+  for (const worker of workers) process.kill(worker, 'SIGCONT');
   await browser.says('600 × 400 px');
   expect(await browser.text()).not.toContain('900 × 600 px');
   expect(await browser.consoleErrors()).toEqual([]);
