@@ -106,7 +106,7 @@ describe('a data folder of an earlier release', () => {
     expect((await get<SetSummary[]>('/api/sets')).map(({ id, title, shelf, pictures }) => ({ id, title, shelf, pictures }))).toEqual(
       old.sets.map(({ id, title, shelf, pictures }) => ({ id, title, shelf, pictures })),
     );
-    // What came later is neutral: no group, no favourite, no ratio, one file of each picture, no tone, plain letters, no focus, no more contact.
+    // What came later is neutral: no group, no favourite, no ratio, one file of each picture, no tone, no place of its own, plain letters, no focus, no more contact.
     expect(await get('/api/presets')).toEqual(
       old.presets.map((stored) => {
         const preset = {
@@ -115,6 +115,7 @@ describe('a data folder of an earlier release', () => {
           panels: null,
           canvas: null,
           tone: null,
+          place: null,
         };
         return { ...stored, preset, group: '', favourite: false };
       }),

@@ -105,9 +105,19 @@ function tellOf(log: Logger): RequestHandler {
   };
 }
 
+/** Files of a build that have a hash of their content in their names. */
+const HASHED = /-[A-Z0-9]{8}\.[a-z0-9]+$/;
+
 /** The built web application; every address that is no file is one of its pages. */
 function addPages(app: Express, web: string): void {
-  app.use(express.static(web, { index: false, maxAge: '1y', immutable: true }));
+  app.use(
+    express.static(web, {
+      index: false,
+      // Only what has its content in its name never changes under it.
+      setHeaders: (response, path) =>
+        response.setHeader('Cache-Control', HASHED.test(path) ? 'public, max-age=31536000, immutable' : 'no-cache'),
+    }),
+  );
   app.get(/^\/[^.]*$/, (_request, response) => {
     response.setHeader('Cache-Control', 'no-cache');
     response.sendFile(join(web, 'index.html'));

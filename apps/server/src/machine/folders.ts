@@ -2,7 +2,7 @@ import { type Dirent } from 'node:fs';
 import { readdir, realpath, stat } from 'node:fs/promises';
 import { basename, dirname, join, sep } from 'node:path';
 import { setTimeout } from 'node:timers/promises';
-import { isSystemFile, type MachineFolder, naturally, type Problem } from '@rundle/core';
+import { type FolderUse, isSystemFile, type MachineFolder, naturally, type Problem } from '@rundle/core';
 import type { Masters } from '@rundle/store';
 import { HttpProblem, requestProblem } from '../http/problem';
 import { SCREENFUL } from '../masters/queue-reading';
@@ -16,27 +16,32 @@ const DEEPEST = 12;
  * The true path of a folder, when it lies in one of the roots: symbolic links that lead out of them do not help.
  * @throws HttpProblem 403 outside the roots, 404 when there is no such folder
  */
-export async function inRoots(path: string, roots: readonly string[]): Promise<string> {
+export async function inRoots(path: string, roots: readonly string[], use: FolderUse = 'reading'): Promise<string> {
   const real = await realpath(path).catch(() => null);
   const realRoots = await Promise.all(roots.map((root) => realpath(root).catch(() => root)));
   if (real === null || !(await stat(real)).isDirectory())
     throw requestProblem('no-folder', 'There is no such folder on this machine (any more). Choose another.');
   if (!realRoots.some((root) => real === root || real.startsWith(root.endsWith(sep) ? root : root + sep)))
-    throw requestProblem('outside', 'Pictures may not be brought in from there. The roots are set where Rundle is started (RUNDLE_ROOTS).');
+    throw requestProblem('outside', OUTSIDE[use]);
   return real;
 }
 
+const OUTSIDE: Readonly<Record<FolderUse, string>> = {
+  reading: 'Pictures may not be brought in from there. Which folders may be read is set where Rundle is started (RUNDLE_ROOTS).',
+  writing: 'Rundle may not write there. Which folders it may write to is set where it is started (RUNDLE_WRITE_ROOTS).',
+};
+
 /** A folder to choose from; without a path the roots themselves. */
-export async function listFolder(path: string | null, roots: readonly string[]): Promise<MachineFolder> {
+export async function listFolder(path: string | null, roots: readonly string[], use: FolderUse = 'reading'): Promise<MachineFolder> {
   if (path === null) return { path: null, up: null, folders: roots.map((root) => ({ name: root, path: root })), files: 0 };
-  const real = await inRoots(path, roots);
+  const real = await inRoots(path, roots, use);
   const entries = await entriesOf(real);
   const up = dirname(real);
   const folders = entries.filter((entry) => entry.isDirectory()).map(({ name }) => ({ name, path: join(real, name) }));
   return {
     path: real,
     files: entries.filter((entry) => entry.isFile()).length,
-    up: await inRoots(up, roots).catch(() => null),
+    up: await inRoots(up, roots, use).catch(() => null),
     folders: folders.sort((a, b) => naturally(a.name, b.name)),
   };
 }

@@ -1,15 +1,28 @@
-import { FILE_GONE } from '@rundle/core';
+import { join } from 'node:path';
+import { FILE_GONE, type FolderUse, ProblemError } from '@rundle/core';
 import { type Database, type Masters, notify } from '@rundle/store';
 import type { Handlers } from '../http/handlers';
+import { requestProblem } from '../http/problem';
 import { inSet, queueReading } from '../masters/queue-reading';
 import type { Services } from '../services';
 import { findSet } from '../sets/find';
 import { addFiles } from './add-files';
-import { listFolder, picturesIn } from './folders';
+import { inRoots, listFolder, picturesIn } from './folders';
 
 export function machineHandlers({ config, database, files }: Services) {
+  const rootsOf = (use: FolderUse) => (use === 'writing' ? config.writeRoots : config.roots);
   return {
-    listMachineFolder: ({ query }) => listFolder(query.path ?? null, config.roots),
+    listMachineFolder: ({ query: { path, use } }) => listFolder(path ?? null, rootsOf(use), use),
+
+    makeMachineFolder: async ({ body: { path, name } }) => {
+      const parent = await inRoots(path, config.writeRoots, 'writing');
+      const made = join(parent, name);
+      await files.outputs.makeFolder(made).catch((error: unknown) => {
+        if (error instanceof ProblemError) throw requestProblem('no-place', error.problem.message, [error.problem]);
+        throw requestProblem('no-place', `${made} cannot be made: a file of that name is there, or the folder may not be written to.`);
+      });
+      return listFolder(made, config.writeRoots, 'writing');
+    },
 
     addFromMachine: async ({ setId, body }) => {
       await findSet(database, setId);

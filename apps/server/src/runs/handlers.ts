@@ -16,6 +16,8 @@ export function runHandlers({ database, threads }: Services) {
   return {
     forecastPreset: ({ setId, body }) => threads.ask({ kind: 'forecast', setId, preset: body }),
 
+    listNewNames: ({ setId, body }) => threads.ask({ kind: 'new-names', setId, preset: body }),
+
     planSet: ({ setId, body }) => threads.ask({ kind: 'plan', setId, ...body }),
 
     startRun: ({ setId, body }) => threads.ask({ kind: 'run', setId, wanted: body }),

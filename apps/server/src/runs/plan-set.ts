@@ -8,6 +8,8 @@ import {
   type Finding,
   type Forecast,
   forecast,
+  type NewName,
+  newNames,
   hasDetails,
   type HouseRules,
   type Move,
@@ -16,7 +18,8 @@ import {
   outputKey,
   OnceByPreset,
   type OutputOf,
-  type Place,
+  Place,
+  placeOfPreset,
   planMasterOf,
   type PlanMaster,
   type PlannedOutput,
@@ -73,6 +76,8 @@ export interface SetPlan {
   timeMs: number;
   /** Rundle's own folder for the set, or the folder of the machine; null: those of the masters. */
   target: string | null;
+  /** Rundle's own folder for the set, where anything goes there. */
+  own: string | null;
   /** What fills missing rights: the studio's details under those of the set. */
   details: StudioDetails;
   house: HouseRules | null;
@@ -127,8 +132,13 @@ export async function planSet(
   const asked = await lookUp(database, set, wantedIds, transaction);
   const { masters, presets, details, house, once } = asked;
   const wanted = masters.filter(({ choice }) => choice !== 'out');
-  const folders = presets.map(({ preset }) => preset.folder);
-  const targets = await targetsOf(files.outputs, set, wanted, folders);
+  const ofSet = Place.parse(set.place);
+  const placed = presets.map(({ id, preset }) => ({
+    id,
+    folder: preset.folder,
+    place: placeOfPreset(preset, once[id]?.place, ofSet),
+  }));
+  const targets = await targetsOf(files.outputs, set, wanted, placed);
   const since = transaction ? 0 : LOOK_KEPT;
   const wish = { setId: set.id, presetIds: presets.map(({ id }) => id), since, again: set.remakeBy === ENGINE };
   const before = await MadeBefore.of(database, files.outputs, targets, wish, transaction);
@@ -144,7 +154,7 @@ export async function planSet(
     house,
     fills: hasDetails(details),
     presets: presets.map(({ id, preset }, at) => ({ id, preset, problem: presetProblem(asked, id, preset, targets.ofPresets[at]!) })),
-    targetOf: ({ id }) => targets.of(byId.get(id)!),
+    targetOf: ({ id }, presetId) => targets.of(byId.get(id)!, presetId),
     standing: (at, path) => before.at(at, path, goes),
     current: (output) => before.currentOf(wantedOf(output)),
     weightBefore: (output, fileName) => before.weightBefore(wantedOf(output), fileName),
@@ -170,6 +180,7 @@ export async function planSet(
     placeProblem: targets.problem,
     timeMs: await timeOf(database, outputs, presets),
     target: targets.shared,
+    own: targets.own,
     details,
     house,
   };
@@ -238,9 +249,19 @@ function sameObject<T extends object>(name: string, value: T): T {
 
 /** What a preset would make of a set as it stands now. */
 export async function forecastOf(database: Database, set: SetRow, preset: Preset): Promise<Forecast> {
+  const { ready, arriving } = await whatIsRead(database, set);
+  return forecast(preset, ready.map(planMaster), set.title, arriving.length);
+}
+
+/** The names that it would give. */
+export async function newNamesOf(database: Database, set: SetRow, preset: Preset): Promise<NewName[]> {
+  return newNames(preset, (await whatIsRead(database, set)).ready.map(planMaster), set.title);
+}
+
+async function whatIsRead(database: Database, set: SetRow): Promise<Record<'ready' | 'arriving', MasterRecord[]>> {
   const masters = (await loadMasters(database, set.id)).filter(({ choice }) => choice !== 'out');
-  const [ready, arriving] = (['ready', 'arriving'] as const).map((wanted) => masters.filter(({ state }) => state === wanted));
-  return forecast(preset, ready!.map(planMaster), set.title, arriving!.length);
+  const of = (wanted: MasterRecord['state']) => masters.filter(({ state }) => state === wanted);
+  return { ready: of('ready'), arriving: of('arriving') };
 }
 
 function creditedMasters(outputs: readonly PlannedOutput[], masters: ReadonlyMap<string, MasterRecord>, presets: readonly StoredPreset[]) {

@@ -38,6 +38,8 @@ export async function recordOf({ sequelize, sets, presetVersions }: Database, ru
     Preset.parse(versions.find((row) => row.presetId === id && row.version === version)?.body).title;
   const titles = new Map(used.map(([id, version]) => [id, titleOf(id, version)]));
   const place = Place.parse(run.place);
+  /** Files elsewhere than where the set's are shared are told with their whole path. */
+  const isWhole = (target: string) => target.startsWith('/') && !(place.kind === 'folder' && place.path === target);
   const house = run.house ? HouseRules.parse(run.house) : null;
   return {
     set: (await sets.findByPk(run.setId))?.title ?? '',
@@ -51,7 +53,7 @@ export async function recordOf({ sequelize, sets, presetVersions }: Database, ru
     outputs: rows.map(({ presetId, target, folder, fileName, warnings, ...row }) => ({
       ...row,
       preset: titles.get(presetId)!,
-      file: fileName && joinPath(place.kind === 'masters' ? joinPath(target, folder) : folder, fileName),
+      file: fileName && joinPath(isWhole(target) ? joinPath(target, folder) : folder, fileName),
       remarks: warnings,
     })),
   };

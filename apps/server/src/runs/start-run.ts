@@ -1,4 +1,4 @@
-import { counted, ENGINE, namesAlike, type PlannedOutput, type RunRequest } from '@rundle/core';
+import { asksForPlace, counted, ENGINE, namesAlike, type PlannedOutput, type RunRequest } from '@rundle/core';
 import {
   addJobs,
   addLastMoves,
@@ -46,11 +46,12 @@ export async function startRun(
       if (chosen.length === 0 && moves.length === 0)
         throw requestProblem('nothing-to-do', 'The chosen presets apply to none of these pictures.');
       refuseWhereNamesAreAlike(plan);
+      refuseWherePlacesAreAsked(plan);
       refuseWhereStopped(chosen);
       refuseWhereNothingFits(plan, chosen);
       const wanted = new Set(chosen.filter(({ status }) => status === 'planned').map(({ masterId }) => masterId));
       const ended = wanted.size === 0 && moves.length === 0;
-      if (set.target === null && plan.place.kind === 'own') await set.update({ target: plan.target }, { transaction });
+      if (set.target === null && plan.own !== null) await set.update({ target: plan.own }, { transaction });
       const line = await endOfLine(services.database, transaction);
       const run = await runs.create(
         {
@@ -98,6 +99,12 @@ function refuseWhereNamesAreAlike({ presets }: SetPlan): void {
     return problem ? [{ ...problem, message: `${preset.title}: ${problem.message}` }] : [];
   });
   if (alike[0]) throw requestProblem('files-alike', `Nothing was begun. ${alike[0].message}`, alike);
+}
+
+/** Nobody has said where the files of a preset go that wants to be told. */
+function refuseWherePlacesAreAsked({ presets, once }: SetPlan): void {
+  const asking = presets.filter(({ id, preset }) => asksForPlace(preset, once[id]?.place)).map(({ preset }) => `“${preset.title}”`);
+  if (asking.length) throw requestProblem('place-asked', `Nothing was begun. Say first where the files of ${asking.join(', ')} go.`);
 }
 
 /** A preset that stops at files of others lets nothing begin. */

@@ -19,33 +19,51 @@ export interface Targets {
   place: Place;
   /** Rundle's own folder for the set, or the folder of the machine; null: those of the masters. */
   shared: string | null;
+  /** Rundle's own folder for the set, where anything goes there; null: nothing does. */
+  own: string | null;
   /** All of them, each once. */
   all: readonly string[];
-  /** Folders below each target, in the order of the presets. */
+  /** Folders below each target. */
   folders: readonly string[];
   /** Why nothing of a preset can be written, in their order; null: it can. */
   ofPresets: readonly (Problem | null)[];
   /** Why the folder of the machine cannot be written to; null: it can, or there is none. */
   problem: Problem | null;
-  /** The target of a master's outputs, or why it has none. */
-  of: (master: MasterRecord) => string | Problem;
+  /** The target of what a preset makes of a master, or why there is none. */
+  of: (master: MasterRecord, presetId: string) => string | Problem;
 }
 
-/** Looks up where outputs may go. @param presetFolders in the order of the presets */
+/** A preset, the folder that it names, and where that lies. */
+export interface PlacedPreset {
+  id: string;
+  folder: string;
+  place: Place;
+}
+
+/** Looks up where outputs may go. */
 export async function targetsOf(
   outputs: Outputs,
   set: SetRow,
   masters: readonly MasterRecord[],
-  presetFolders: readonly string[],
+  presets: readonly PlacedPreset[],
 ): Promise<Targets> {
   const place = Place.parse(set.place);
-  const shared = sharedTarget(set);
-  const placed = ({ sourcePath, fileName }: MasterRecord): string | Problem => {
-    if (place.kind !== 'masters') return shared!;
-    return sourcePath === null ? noOwnFolder(fileName) : join(dirname(sourcePath), place.folder);
+  const placed = ({ sourcePath, fileName }: MasterRecord, at: Place): string | Problem => {
+    if (at.kind === 'own') return ownTarget(set);
+    if (at.kind === 'folder') return at.path;
+    return sourcePath === null ? noOwnFolder(fileName) : join(dirname(sourcePath), at.folder);
   };
-  const all = [...new Set(masters.map(placed).filter((target) => typeof target === 'string'))];
-  const folders = presetFolders.map(folderSafe);
+  const known = new Map<string, readonly string[]>();
+  /** All targets of a place; presets mostly share theirs. */
+  const targetsAt = (at: Place): readonly string[] => {
+    const key = JSON.stringify(at);
+    const found = known.get(key) ?? [
+      ...new Set(masters.map((master) => placed(master, at)).filter((target) => typeof target === 'string')),
+    ];
+    known.set(key, found);
+    return found;
+  };
+  const all = [...new Set(presets.flatMap((preset) => targetsAt(preset.place)))];
   const refusals = new Map<string, Problem>();
   for (const one of all) {
     const refusal = await outputs.refusal(one);
@@ -53,17 +71,28 @@ export async function targetsOf(
   }
   // A folder of a preset that is a link to elsewhere: only what would go there is refused.
   const ofPresets = await Promise.all(
-    folders.map(async (folder) => {
-      const found = await Promise.all(all.filter((one) => !refusals.has(one)).map((one) => outputs.refusal(one, folder)));
+    presets.map(async (preset) => {
+      const folder = folderSafe(preset.folder);
+      const found = await Promise.all(
+        targetsAt(preset.place)
+          .filter((one) => !refusals.has(one))
+          .map((one) => outputs.refusal(one, folder)),
+      );
       return found.find((problem) => problem !== null) ?? null;
     }),
   );
-  const of = (master: MasterRecord) => {
-    const at = placed(master);
-    return typeof at === 'string' && place.kind === 'masters' ? (refusals.get(at) ?? at) : at;
+  const placeOf = new Map(presets.map((preset) => [preset.id, preset.place]));
+  const isShared = (at: Place) => at.kind === 'folder' && place.kind === 'folder' && at.path === place.path;
+  const of = (master: MasterRecord, presetId: string) => {
+    const at = placeOf.get(presetId) ?? place;
+    const target = placed(master, at);
+    // The folder of the whole set that cannot be written to is told once.
+    return typeof target === 'string' && !isShared(at) ? (refusals.get(target) ?? target) : target;
   };
-  const problem = place.kind === 'folder' ? (refusals.get(place.path) ?? null) : null;
-  return { place, shared, all, folders, ofPresets, problem, of };
+  const problem = presets.some((preset) => isShared(preset.place)) && place.kind === 'folder' ? (refusals.get(place.path) ?? null) : null;
+  const folders = [...new Set(presets.map(({ folder }) => folderSafe(folder)))];
+  const own = presets.some((preset) => preset.place.kind === 'own') ? ownTarget(set) : null;
+  return { place, shared: sharedTarget(set), own, all, folders, ofPresets, problem, of };
 }
 
 const noOwnFolder = (file: string): Problem => ({

@@ -1,5 +1,5 @@
 import { join } from 'node:path';
-import { localDay, type Place } from '@rundle/core';
+import { asksForPlace, localDay, type Place } from '@rundle/core';
 import { notifyTopic, type StandingOrderRow } from '@rundle/store';
 import type { Transaction } from 'sequelize';
 import type { Handlers } from '../http/handlers';
@@ -79,8 +79,14 @@ export function standingOrderHandlers({ config, database, files }: Services) {
   /** Nobody sits beside an order to see its run refused: what it would fail for is told at once. */
   async function refuseUnusable(presetIds: readonly string[], place: Place | null, folder: string): Promise<void> {
     const wanted = [...new Set(presetIds)];
-    if ((await listPresets(database, wanted)).length < wanted.length)
-      throw requestProblem('not-found', 'One of the chosen presets has been deleted. Choose again.');
+    const presets = await listPresets(database, wanted);
+    if (presets.length < wanted.length) throw requestProblem('not-found', 'One of the chosen presets has been deleted. Choose again.');
+    const asking = presets.find(({ preset }) => asksForPlace(preset, undefined));
+    if (asking)
+      throw requestProblem(
+        'place-asked',
+        `“${asking.preset.title}” asks where its files go, and nobody is there to answer. Choose another place in the preset.`,
+      );
     if (!place || place.kind === 'own') return;
     const refusal = await files.outputs.refusal(place.kind === 'folder' ? place.path : join(folder, place.folder));
     if (refusal) throw requestProblem('no-place', refusal.message, [refusal]);

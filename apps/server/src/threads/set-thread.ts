@@ -19,7 +19,7 @@ import { removedOutputs, takeAwayRemoved } from '../hand-over/removed-outputs';
 import { standingOutputs } from '../hand-over/standing-outputs';
 import { databaseAway, HttpProblem, type ProblemParts } from '../http/problem';
 import { changesSince } from '../runs/plan-changes';
-import { forecastOf, planSet } from '../runs/plan-set';
+import { forecastOf, newNamesOf, planSet } from '../runs/plan-set';
 import { startRun } from '../runs/start-run';
 import { findSet } from '../sets/find';
 import { vetSetNow } from '../vet/vet-set';
@@ -36,7 +36,7 @@ export type SetTask =
   | { kind: 'vet'; setId: string; presetIds: string[] }
   | { kind: 'plan'; setId: string; presetIds: string[]; earlier: EarlierFate; since?: string | undefined }
   | { kind: 'run'; setId: string; wanted: RunRequest }
-  | { kind: 'forecast'; setId: string; preset: Preset }
+  | { kind: 'forecast' | 'new-names'; setId: string; preset: Preset }
   | { kind: 'preview'; setId: string; wish: NewDelivery }
   /** What is out, with what has become of each file. */
   | { kind: 'outputs'; setId: string }
@@ -120,6 +120,8 @@ async function answerTo(task: SetTask): Promise<string> {
       return JSON.stringify({ html: await snippetOf(database, task) });
     case 'forecast':
       return JSON.stringify(await forecastOf(database, await findSet(database, task.setId), task.preset));
+    case 'new-names':
+      return JSON.stringify(await newNamesOf(database, await findSet(database, task.setId), task.preset));
     case 'vet':
       return JSON.stringify(await vetSetNow(database, task.setId, task.presetIds));
     case 'plan':

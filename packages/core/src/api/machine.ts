@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { line } from '../preset/fields';
 import { Problem } from '../problem';
 
 /** A folder of the machine that runs Rundle, as far as pictures may be brought in from it. */
@@ -11,6 +12,21 @@ export const MachineFolder = z
   })
   .meta({ id: 'MachineFolder' });
 export type MachineFolder = z.infer<typeof MachineFolder>;
+
+/** What a folder is chosen for. */
+export const FolderUse = z.enum(['reading', 'writing']);
+export type FolderUse = z.infer<typeof FolderUse>;
+
+/** A folder that is to be made in another one. */
+export const NewFolder = z
+  .strictObject({
+    path: z.string().min(1).max(4096).meta({ title: 'Folder', description: 'The one that it is made in' }),
+    name: line(100, 1)
+      .regex(/^(?!\.)[^/\\]*$/, { error: 'a name without "/" and "\\" that does not begin with a dot' })
+      .meta({ title: 'Name' }),
+  })
+  .meta({ id: 'NewFolder' });
+export type NewFolder = z.infer<typeof NewFolder>;
 
 export const FromMachine = z.strictObject({ path: z.string().min(1).max(4096), deeper: z.boolean() }).meta({ id: 'FromMachine' });
 export type FromMachine = z.infer<typeof FromMachine>;

@@ -125,6 +125,11 @@ export const REQUEST_CODES = {
     means: 'A preset makes several files of each picture, and its names do not tell them apart.',
     toDo: 'Add the size, or the row and the column, to its name.',
   },
+  'place-asked': {
+    status: 409,
+    means: 'A preset wants to be told where its files go.',
+    toDo: 'Say so under Plan, or choose another place in the preset.',
+  },
   'in-the-way': {
     status: 409,
     means: 'Files of others are in the way, and the preset stops at them.',

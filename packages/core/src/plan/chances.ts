@@ -73,7 +73,7 @@ export class Chances {
     const unnamed = namesAlike(whole);
     if (unnamed) return { is: 'failed', error: unnamed };
     if (!master.read.ok) return { is: 'failed', error: master.read.problem };
-    const target = this.request.targetOf ? this.request.targetOf(master) : '';
+    const target = this.request.targetOf ? this.request.targetOf(master, id) : '';
     if (typeof target !== 'string') return { is: 'failed', error: target };
     const { facts } = master.read;
     const outcome = outcomeOf(master.fileName, facts, master.decisions, id, preset, this.request.fills ?? false);

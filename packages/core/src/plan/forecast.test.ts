@@ -6,7 +6,7 @@ import { Preset } from '../preset/schema';
 import { NO_DECISIONS } from '../decisions/decisions';
 import { type VetMaster, vetSet } from '../vet/vet';
 import { creditLines } from './credits';
-import { forecast } from './forecast';
+import { forecast, newNames } from './forecast';
 import { planRun, type PlanMaster } from './plan';
 
 const preset = (more: object = {}) => Preset.parse({ kind: 'rundle.preset', version: 1, title: 'Web', ...more });
@@ -45,6 +45,20 @@ describe('a forecast', () => {
     expect(told).toMatchObject({ clashes: 4, clash: 'Harbour-2.jpg' });
     const ceiling = (bytes: number) => forecast(preset({ file: { ceiling: { bytes, floor: 60 } } }), SET, 'Set').atFloor;
     expect([ceiling(2000), ceiling(100_000_000)]).toEqual([5, 0]);
+  });
+
+  it('lists all new names in the order of the set, one for each file', () => {
+    const told = newNames(preset({ size: { px: 1920 }, folder: 'out' }), SET, 'Set');
+    expect(told.slice(0, 2)).toEqual([
+      { master: 'one.jpg', output: 'out/one_1920.jpg' },
+      { master: 'two.jpg', output: 'out/two_1920.jpg' },
+    ]);
+    const sizes = [
+      { label: 's', px: 480 },
+      { label: 'l', px: 900 },
+    ];
+    const family = newNames(preset({ size: { sizes }, folder: '' }), SET.slice(0, 1), 'Set');
+    expect(family.map(({ output }) => output)).toEqual(['one_480_s.jpg', 'one_900_l.jpg']);
   });
 });
 

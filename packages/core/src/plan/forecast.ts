@@ -5,6 +5,7 @@ import { stemOf } from '../name/output-name';
 import { missingNameParts, partPreset, withNameParts } from '../parts/parts';
 import type { Preset } from '../preset/schema';
 import { FILE_TYPES } from '../types/table';
+import { joinPath } from './file-place';
 import { planRun, type PlanMaster, type PlannedFile } from './plan';
 import { expectedBytes } from './weight';
 
@@ -39,13 +40,7 @@ export type Forecast = z.infer<typeof Forecast>;
  * @param arriving how many are still being read
  */
 export function forecast(preset: Preset, masters: readonly PlanMaster[], setTitle: string, arriving = 0): Forecast {
-  const planned = planRun({
-    setTitle,
-    masters,
-    // Also while its names do not tell its files apart: then they are not told.
-    presets: [{ id: '', preset: withNameParts(preset), problem: null }],
-    standing: () => ({ is: 'free' }),
-  }).filter((output) => output.status === 'planned');
+  const planned = plannedAlone(preset, masters, setTitle);
   const byId = new Map(masters.map((master) => [master.id, master]));
   const sizes = new Map<string, { width: number; height: number; pictures: number }>();
   for (const { width, height } of planned) {
@@ -67,6 +62,30 @@ export function forecast(preset: Preset, masters: readonly PlanMaster[], setTitl
     clash: clashing[0]?.fileName ?? null,
   };
 }
+
+/** What a picture is called, and what a file of it will be. */
+export const NewName = z
+  .object({ master: z.string(), output: z.string().meta({ description: 'Its folder and name' }) })
+  .meta({ id: 'NewName' });
+export type NewName = z.infer<typeof NewName>;
+
+/** The names that a preset would give to the files of a set, in its order, without looking at what is there already. */
+export function newNames(preset: Preset, masters: readonly PlanMaster[], setTitle: string): NewName[] {
+  const names = new Map(masters.map(({ id, fileName }) => [id, fileName]));
+  return plannedAlone(preset, masters, setTitle).map((output) => ({ master: names.get(output.masterId)!, output: pathOf(output) }));
+}
+
+function plannedAlone(preset: Preset, masters: readonly PlanMaster[], setTitle: string): PlannedFile[] {
+  return planRun({
+    setTitle,
+    masters,
+    // Also while its names do not tell its files apart: then they are not told.
+    presets: [{ id: '', preset: withNameParts(preset), problem: null }],
+    standing: () => ({ is: 'free' }),
+  }).filter((output) => output.status === 'planned');
+}
+
+const pathOf = ({ folder, fileName }: PlannedFile): string => joinPath(folder, fileName);
 
 /** Whether even the lowest quality that a ceiling allows is expected to weigh as much as the ceiling. */
 function fallsToFloor(preset: Preset, master: PlanMaster | undefined, output: PlannedFile): boolean {
@@ -96,6 +115,6 @@ function examplesOf(planned: readonly PlannedFile[], masters: ReadonlyMap<string
   ] as const;
   return chosen.flatMap(([why, output]) => {
     if (!output) return [];
-    return [{ why, master: masters.get(output.masterId)!.fileName, output: [output.folder, output.fileName].filter(Boolean).join('/') }];
+    return [{ why, master: masters.get(output.masterId)!.fileName, output: pathOf(output) }];
   });
 }

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { Preset } from '../preset/schema';
-import { isOfAllParts, isVaried, Once, onceWith, variable, varied, variedInWords, variedPart } from './once';
+import { isOfAllParts, isVaried, Once, onceOf, onceWith, variable, varied, variedInWords, variedPart } from './once';
 import { Place } from './place';
 
 const preset = (more: object = {}) => Preset.parse({ kind: 'rundle.preset', version: 1, title: 'Web', ...more });
@@ -70,10 +70,49 @@ describe('what is varied this once', () => {
     );
   });
 
+  it('may be any value of the preset, by its path', () => {
+    const web = preset({ size: { px: 2048 } });
+    const wanted = preset({
+      size: { fit: 'width', px: 600, enlarge: true },
+      file: { quality: 100 },
+      sharpen: null,
+      border: { px: 20, colour: '#ffffff' },
+      name: { parts: [{ part: 'text', text: 'lanterns-' }, { part: 'counter' }] },
+    });
+    const once = onceOf(web, wanted);
+    expect(Object.keys(once.values!).sort()).toEqual([
+      'border',
+      'file.quality',
+      'name.parts',
+      'sharpen',
+      'size.enlarge',
+      'size.fit',
+      'size.px',
+    ]);
+    expect(varied(web, Once.parse(JSON.parse(JSON.stringify(once))))).toEqual(wanted);
+    expect(onceOf(web, web)).toEqual({});
+    expect(variedInWords(onceOf(web, { ...web, folder: 'tuesday', file: { ...web.file, quality: 55 } }))).toEqual([
+      'quality 55',
+      'folder tuesday',
+    ]);
+    // What Proof varies by name goes before it, and takes its place.
+    expect(varied(web, { ...once, quality: 70 })).toMatchObject({ size: { px: 600 }, file: { quality: 70 } });
+    expect(onceWith(once, { quality: 70 }).values).not.toHaveProperty(['file.quality']);
+  });
+
+  it('passes over what does not fit any more, and keeps the rest', () => {
+    const boxed = onceOf(preset(), preset({ size: { fit: 'box', width: 400, height: 300 }, file: { quality: 60 } }));
+    expect(varied(preset({ title: 'Other' }), boxed)).toMatchObject({ size: { fit: 'box', width: 400 }, file: { quality: 60 } });
+    // An untouched copy has no size.
+    const copy = preset({ file: { type: 'original' } });
+    expect(varied(copy, boxed).size).toEqual(copy.size);
+    expect(Preset.safeParse(varied(copy, boxed)).success).toBe(true);
+  });
+
   it('is said as within a sentence', () => {
     const once = { px: 1600, quality: 70, type: 'webp', amount: 0, radius: 1.2, kernel: 'mitchell' } as const;
     expect(variedInWords(once)).toEqual(['quality 70', 'WebP', '1600 px', 'not sharpened', 'radius 1.2 px', 'Mitchell']);
-    expect(variedInWords({ match: 0.985, ceiling: 300_000 })).toEqual(['98.5 % alike', 'at most 300 KB']);
+    expect(variedInWords({ match: 0.985, ceiling: 300_000 })).toEqual(['98.5 % fidelity', 'at most 300 KB']);
   });
 
   it('is nothing where no value is given, and nothing changes then', () => {

@@ -2,6 +2,7 @@ import * as z from 'zod';
 import { FolderPath } from '../name/folder';
 import type { OutputOf } from '../parts/output-of';
 import { oneOf } from '../preset/fields';
+import type { Preset } from '../preset/schema';
 import { Finding } from '../vet/finding';
 
 /** A folder of the machine by its whole path; what it may hold is checked where it is used. */
@@ -25,6 +26,31 @@ export const Place = z
 export type Place = z.infer<typeof Place>;
 
 export const OWN_PLACE: Place = { kind: 'own' };
+
+/** A place behind "Files go". */
+export function placeWords(place: Place): string {
+  switch (place.kind) {
+    case 'own':
+      return 'into Rundle’s own folder';
+    case 'folder':
+      return `to ${place.path}`;
+    case 'masters':
+      return place.folder ? `beside the masters, into “${place.folder}”` : 'into the folders of the masters';
+  }
+}
+
+/**
+ * Where the files of a preset go in a set: where that was said for this preset, else what the preset says, else where the set says.
+ * @param said for this preset in this set
+ */
+export function placeOfPreset(preset: Pick<Preset, 'place'>, said: Place | undefined, ofSet: Place): Place {
+  if (said) return said;
+  if (preset.place !== 'masters') return ofSet;
+  return ofSet.kind === 'masters' ? ofSet : { kind: 'masters', folder: '' };
+}
+
+/** Whether a preset wants to be told where its files go, and has not been. */
+export const asksForPlace = (preset: Pick<Preset, 'place'>, said: Place | undefined): boolean => preset.place === 'ask' && !said;
 
 /** Why what stands somewhere is not what would be made now. */
 export const StaleReason = oneOf(['preset', 'picture', 'credit', 'watermark', 'decision', 'engine']).meta({

@@ -90,7 +90,7 @@ export interface PlanRequest {
   /** Whether there are rights details that fill in what masters have not. */
   fills?: boolean;
   /** The target of a master's outputs, or why it has none; one for all where it is left out. */
-  targetOf?: (master: PlanMaster) => string | Problem;
+  targetOf?: (master: PlanMaster, presetId: string) => string | Problem;
   /** What stands at a path below a target now, as an output of a master by a preset would find it. */
   standing: (target: string, path: string, output: OutputOf) => Standing;
   /** The file that was made last as an output, where nobody has changed it since; null: there is none. */

@@ -39,7 +39,7 @@ const TITLES: Partial<Record<FindingCode | ProblemCode, string>> = {
   'house-type': 'A type that the receiver does not take',
   'house-space': 'A colour space that the receiver does not take',
   halos: 'Halos from sharpening',
-  clipped: 'Colours that the output cannot hold',
+  clipped: 'Colours out of gamut',
   shrunk: 'Made smaller to fit under the ceiling',
   'over-ceiling': 'Over the ceiling',
   'no-own-folder': 'Uploaded, so without a folder of their own',

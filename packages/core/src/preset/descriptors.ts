@@ -100,10 +100,16 @@ export const FIELDS: { readonly [Path in FieldPath]: Field<FieldValue<Path>> } =
     linear: 'bilinear',
     nearest: 'nearest neighbour',
   }),
-  'size.light': words(['Averaging', 'What is averaged: in linear light, points of light keep their energy.'], {
-    encoded: 'encoded values',
-    linear: 'linear light',
-  }),
+  'size.light': words(
+    [
+      'Light',
+      'In linear light, points of light stay as bright as they were; in its own gamma a picture is made smaller as most programs do it.',
+    ],
+    {
+      encoded: 'the picture’s own gamma',
+      linear: 'linear light',
+    },
+  ),
   'size.ppi': typed<number | null>(
     ['Resolution tag', 'Pixels per inch, the same in EXIF and in the file’s header; it never changes pixels, unless the unit is cm or in.'],
     TYPED_PPI,
@@ -227,13 +233,13 @@ export const FIELDS: { readonly [Path in FieldPath]: Field<FieldValue<Path>> } =
   ),
   'file.quality': number(['Quality', 'Of types with loss: 100 is the best and the heaviest.']),
   'file.match': typed<number | null>(
-    ['Visual target', 'Instead of a fixed quality: the lowest that stays so much like the unencoded picture (MS-SSIM).'],
+    ['Visual target', 'Instead of a fixed quality: the lowest that stays so much like the picture before it was compressed.'],
     TYPED_MATCH,
     [
       { value: null, label: 'a fixed quality' },
-      ...[0.95, 0.97, 0.98, 0.985, 0.99, 0.995].map((value) => ({ value, label: `${percentAlike(value)} alike` })),
+      ...[0.95, 0.97, 0.98, 0.985, 0.99, 0.995].map((value) => ({ value, label: `${percentAlike(value)} fidelity` })),
     ],
-    (match) => (match === null ? 'a fixed quality' : `the lowest quality that stays ${percentAlike(match)} like the unencoded picture`),
+    (match) => (match === null ? 'a fixed quality' : `the lowest quality that keeps ${percentAlike(match)} fidelity`),
   ),
   'file.progressive': onOff(
     ['Progressive', 'Whether a JPEG appears coarse first, then fine; usually a little lighter.'],
@@ -308,6 +314,14 @@ export const FIELDS: { readonly [Path in FieldPath]: Field<FieldValue<Path>> } =
   }),
   'name.webSafe': onOff(['Web-safe', 'Whether spaces, accents and signs are left out of the name.'], 'web-safe', 'with spaces and accents'),
   folder: text(['Folder', 'A folder inside the target, “/” between levels.'], '(none)'),
+  place: choice<FieldValue<'place'>>(
+    ['Place', 'Where its folder lies. Beside the masters: in the folder of each. A folder of one machine never stands in a preset.'],
+    [
+      { value: null, label: 'where the set says' },
+      { value: 'masters', label: 'beside the masters' },
+      { value: 'ask', label: 'where it is said when it runs' },
+    ],
+  ),
   existing: words(
     ['Somebody else’s file', 'What happens to a file of that name that is not ours, or was changed. Ours give way to newer ones.'],
     {

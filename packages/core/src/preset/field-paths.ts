@@ -29,6 +29,15 @@ export function valueAt(preset: Preset, path: string): unknown {
     .reduce<unknown>((value, key) => (value !== null && typeof value === 'object' ? Reflect.get(value, key) : undefined), preset);
 }
 
+/** A copy of a preset, or of a part of it, with another value at a path; groups on the way that are null become objects. */
+export function putAt<T>(target: T, path: string, value: unknown): T {
+  const put = (at: unknown, [key = '', ...rest]: string[]): unknown => {
+    const record = at !== null && typeof at === 'object' ? at : {};
+    return { ...record, [key]: rest.length ? put(Reflect.get(record, key), rest) : value };
+  };
+  return put(target, path.split('.')) as T;
+}
+
 /** What the schema says of a field. */
 export interface FieldRules {
   /** In words: "a whole number from 1 to 100". */

@@ -276,6 +276,10 @@ export const Preset = z
     metadata: MetadataRung.prefault({}),
     name: NameRung.prefault({}),
     folder: FolderPath.default('web'),
+    place: oneOf(['masters', 'ask'])
+      .nullable()
+      .default(null)
+      .meta({ description: 'Where its folder lies; null: where the set says. The command line names the place itself' }),
     existing: oneOf(['keep-both', 'replace', 'leave', 'stop'])
       .default('keep-both')
       .meta({ description: 'What to do when a file of that name is there that is not ours, or that somebody has changed' }),

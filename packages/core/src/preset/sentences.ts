@@ -63,7 +63,16 @@ function allSentences(preset: Preset, watermarkTitle?: string): Record<Part, Pie
     file: fileSentence(preset),
     metadata: metadataSentence(preset),
     name: sentence(preset, 'Named ', ['name.parts'], ', ', ['name.case'], ', ', ['name.webSafe'], '.'),
-    folder: sentence(preset, 'Into the folder ', ['folder'], '. When somebody else’s file of that name is there, ', ['existing'], '.'),
+    folder: sentence(
+      preset,
+      'Into the folder ',
+      ['folder'],
+      ', ',
+      ['place'],
+      '. When somebody else’s file of that name is there, ',
+      ['existing'],
+      '.',
+    ),
   };
 }
 
@@ -76,7 +85,7 @@ export function presetInShort(preset: Preset): string {
   const ratio = preset.size.ratio ? `, ${value(preset, 'size.ratio').text}` : '';
   const size = plainText(lengths(preset)).replace(/ +/g, ' ').trim() + ratio + piecesInShort(preset) + toneInShort(preset);
   const space = colour.space === 'keep' ? 'colours as they are' : value(preset, 'colour.space').text;
-  const lossy = file.match === null ? `quality ${file.quality}` : `${percentAlike(file.match)} alike`;
+  const lossy = file.match === null ? `quality ${file.quality}` : `${percentAlike(file.match)} fidelity`;
   const quality = FILE_TYPES[file.type].lossy ? lossy : `${file.bits} bits`;
   const ceiling = file.ceiling ? `, at most ${kilobytes(file.ceiling.bytes)}` : '';
   return `${size}, ${space}, ${FILE_TYPES[file.type].label} ${quality}${ceiling}${onlyFor(preset)}`;
@@ -126,7 +135,7 @@ function sizeSentence(preset: Preset): Piece[] {
     ...(fitsOf(preset).includes('cover') ? sentence(preset, ', keeping the ', ['size.anchor']) : []),
     ...sentence(preset, ', ', ['size.ratio']),
     ...(ratio && ratio.w !== ratio.h ? sentence(preset, ', ', ['size.ratio.turn']) : []),
-    ...sentence(preset, ', ', ['size.enlarge'], '. Resampled with ', ['size.kernel'], ', averaging ', ['size.light']),
+    ...sentence(preset, ', ', ['size.enlarge'], '. Resampled with ', ['size.kernel'], ' in ', ['size.light']),
     ...sentence(preset, '; tagged ', ['size.ppi'], '.'),
     ...(preset.size.sizes.length ? [] : sentence(preset, ' ', ['size.sizes'], '.')),
   ];
@@ -219,7 +228,7 @@ function fileSentence(preset: Preset): Piece[] {
     ];
   return [
     ...sentence(preset, ['file.type'], ' of ', ['file.match']),
-    ...(match === null ? sentence(preset, ', ', ['file.quality']) : [text(' (MS-SSIM)')]),
+    ...(match === null ? sentence(preset, ', ', ['file.quality']) : []),
     ...sentence(preset, ', ', ['file.ceiling']),
     ...(ceiling ? sentence(preset, ', not below quality ', ['file.ceiling.floor'], '; if that is too heavy, ', ['file.ceiling.then']) : []),
     ...(hasWays ? sentence(preset, '. ', ['file.progressive']) : []),

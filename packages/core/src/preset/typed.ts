@@ -100,7 +100,7 @@ export const TYPED_PPI: Typed<number | null> = {
 };
 
 export const TYPED_MATCH: Typed<number | null> = {
-  hint: 'How much like the unencoded picture, in percent: 98.7',
+  hint: 'How much fidelity to the picture before compression, in percent: 98.7',
   read: (text) => {
     const value = numberOf(text.replace(/\s*%$/, ''));
     return value === undefined ? undefined : value > 1 ? Math.round(value * 100) / 10_000 : value;

@@ -234,6 +234,10 @@ export class FolderOutputs implements Outputs {
     return null;
   }
 
+  async makeFolder(path: string): Promise<void> {
+    await (await this.hold(path, path, true))?.close();
+  }
+
   /** Opens a folder of a target; what leads out of all that may be written to is refused by name. @throws ProblemError `not-written` */
   private async hold(target: string, folder: string, make: boolean): Promise<HeldFolder | null> {
     const roots = isAbsolute(target) ? this.writeRoots : [this.root, ...this.writeRoots];

@@ -96,6 +96,9 @@ export interface Outputs {
 
   /** Why nothing may be written to a target, or to a folder of it; null: it may. */
   refusal(target: string, folder?: string): Promise<Problem | null>;
+
+  /** Makes a folder of the machine; one that is there is left as it is. @throws ProblemError where nothing may be written, NodeJS.ErrnoException */
+  makeFolder(path: string): Promise<void>;
 }
 
 /** The finished file was deleted by a newer attempt, which owns the output now. */

@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import type { Endpoint } from '../endpoint';
-import { FromMachine, FromMachineResult, MachineFolder } from '../machine';
+import { FolderUse, FromMachine, FromMachineResult, MachineFolder, NewFolder } from '../machine';
 import { Preset } from '../../preset/schema';
 import { FEED_SIDES, FeedTrip, FeedTripWish } from '../../proof/feed';
 import { FileFields, Measured, MeasureWish, SampleWish } from '../samples';
@@ -157,10 +157,19 @@ export const MASTERS_ENDPOINTS = {
   listMachineFolder: {
     method: 'get',
     path: '/api/machine/folders',
-    summary: 'Folders of the machine that pictures may be brought in from',
-    query: z.object({ path: z.string().max(4096).optional() }),
+    summary: 'Folders of the machine that pictures may be brought in from, or that files may go to',
+    query: z.object({ path: z.string().max(4096).optional(), use: FolderUse.default('reading') }),
     answer: MachineFolder,
     errors: ['outside', 'no-folder'],
+  },
+  makeMachineFolder: {
+    method: 'post',
+    path: '/api/machine/folders',
+    summary: 'Makes a folder in one that files may go to; one that is there already is as good',
+    body: NewFolder,
+    answer: MachineFolder,
+    status: 201,
+    errors: ['outside', 'no-folder', 'no-place'],
   },
   addFromMachine: {
     method: 'post',

@@ -31,7 +31,17 @@ export const RUNS_ENDPOINTS = {
     body: RunRequest,
     answer: RunDetail,
     status: 201,
-    errors: ['not-found', 'still-arriving', 'run-under-way', 'nothing-to-do', 'files-alike', 'in-the-way', 'no-room', 'no-place'],
+    errors: [
+      'not-found',
+      'still-arriving',
+      'run-under-way',
+      'nothing-to-do',
+      'files-alike',
+      'in-the-way',
+      'no-room',
+      'no-place',
+      'place-asked',
+    ],
   },
   listRuns: {
     method: 'get',

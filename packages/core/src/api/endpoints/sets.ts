@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { Forecast } from '../../plan/forecast';
+import { Forecast, NewName } from '../../plan/forecast';
 import { Preset } from '../../preset/schema';
 import type { Endpoint } from '../endpoint';
 import { NewSet, SetChange, SetDetail, SetSummary } from '../sets';
@@ -49,6 +49,14 @@ export const SETS_ENDPOINTS = {
     summary: 'What a preset, saved or not, would make of the whole set, in a few figures',
     body: Preset,
     answer: Forecast,
+    errors: ['not-found'],
+  },
+  listNewNames: {
+    method: 'post',
+    path: '/api/sets/{setId}/new-names',
+    summary: 'The names that a preset, saved or not, would give to the files of a set',
+    body: Preset,
+    answer: z.array(NewName),
     errors: ['not-found'],
   },
 } as const satisfies Record<string, Endpoint>;

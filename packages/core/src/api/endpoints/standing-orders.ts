@@ -17,7 +17,7 @@ export const STANDING_ORDERS_ENDPOINTS = {
     body: NewStandingOrder,
     answer: StandingOrder,
     status: 201,
-    errors: ['not-found', 'no-folder', 'outside', 'no-place', 'too-many'],
+    errors: ['not-found', 'no-folder', 'outside', 'no-place', 'place-asked', 'too-many'],
   },
   changeStandingOrder: {
     method: 'patch',
@@ -25,7 +25,7 @@ export const STANDING_ORDERS_ENDPOINTS = {
     summary: 'Changes a standing order, or switches it on or off',
     body: StandingOrderChange,
     answer: StandingOrder,
-    errors: ['not-found', 'no-place'],
+    errors: ['not-found', 'no-place', 'place-asked'],
   },
   deleteStandingOrder: {
     method: 'delete',
