@@ -118,8 +118,8 @@ function haloOf(facts: SampleFacts | null): Finding[] {
 /** Why the picture is not yet that of the file. */
 export function expectation(expected: readonly Expectation[], preset: Preset): string {
   const { label } = FILE_TYPES[preset.file.type];
-  if (expected.includes('size')) return 'as expected: the ceiling will make it smaller';
-  if (expected.includes('quality')) return 'as expected: its quality is being looked for';
-  if (expected.includes('blocks')) return `as expected: all of the ${label} is being made`;
-  return expected.includes('chroma') ? 'as expected: its chroma is being decided' : '';
+  if (expected.includes('size')) return 'about right: under the ceiling it gets smaller';
+  if (expected.includes('quality')) return 'about right: its quality is being found';
+  if (expected.includes('blocks')) return `about right: all of the ${label} is being made`;
+  return expected.includes('chroma') ? 'about right: all of the file is being made' : '';
 }

@@ -7,6 +7,7 @@ import {
   ElementRef,
   inject,
   input,
+  linkedSignal,
   output,
   signal,
   untracked,
@@ -204,6 +205,11 @@ export class LiveSample {
       lies.top > seen.top + seen.height;
     return { mark, lies, output: facts.output, shown: seen, scale: (facts.width * this.pixel()) / seen.width, isOut };
   });
+  /** Where the watermark is being set, the picture comes to it once. */
+  private readonly comesToMark = linkedSignal<string, boolean>({
+    source: () => `${this.rung()} ${this.preset().mark?.watermark} ${this.preset().mark?.place}`,
+    computation: () => this.rung() === 'mark',
+  });
   /** Lines over the print that is shown. */
   protected readonly print = computed(() => {
     const [shown, master] = [this.source.shown(), this.choice.master()];
@@ -254,6 +260,15 @@ export class LiveSample {
       const isSettled = look !== null && !look.whole && this.source.match() === 'wanted';
       this.through.want(isSettled && lens && before && this.canLens() ? { look, upTo: before, overlay: null } : null);
       this.marks.want(isSettled && overlay && !this.isCopy() ? { look, upTo: look.upTo, overlay } : null);
+    });
+    effect(() => {
+      const [handle, comes] = [this.handle(), this.comesToMark()];
+      if (!handle || !comes || this.isWhole()) return;
+      const { lies, output, isOut } = handle;
+      untracked(() => {
+        this.comesToMark.set(false);
+        if (isOut) this.centre.set({ x: (lies.left + lies.width / 2) / output.width, y: (lies.top + lies.height / 2) / output.height });
+      });
     });
     const observer = new ResizeObserver(([entry]) => {
       const { width = 0, height = 0 } = entry?.contentRect ?? {};

@@ -14,6 +14,12 @@ export class ViewChoices {
   /** The picture that presets are judged on: set, place of the strip in it, master. */
   readonly sample = persistedSignal<string>('sample', '', (value) => typeof value === 'string');
 
+  /** Whether the picture on the bench has the room of the sentences, but for the one that is being set. */
+  readonly largeBench = persistedSignal<boolean>('large-bench', false, (value) => typeof value === 'boolean');
+
+  /** Whether the run sheet has new names on a line of their own where there is no room for them beside the figures. */
+  readonly newNames = persistedSignal<boolean>('new-names', false, (value) => typeof value === 'boolean');
+
   /** How the last sheet of prints was laid out, as JSON. */
   readonly sheet = persistedSignal<string>('sheet', '', (value) => typeof value === 'string');
 

@@ -63,8 +63,6 @@ import type { Cell } from './cells';
         </ul>
       }
       <rd-remarks [findings]="cell.remarks" [error]="cell.error" />
-    } @else {
-      <p class="soft">A cell that is pressed, or has the focus, is told here in full.</p>
     }
   `,
   styles: `

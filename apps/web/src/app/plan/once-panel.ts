@@ -1,89 +1,80 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, output } from '@angular/core';
-import { FormsModule } from '@angular/forms';
+import {
+  afterNextRender,
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  ElementRef,
+  inject,
+  input,
+  linkedSignal,
+  output,
+  signal,
+} from '@angular/core';
 import { Store } from '@ngrx/store';
-import { isVaried, Once, type StoredPreset, variable, varied, variedInWords } from '@rundle/core';
+import { changesBetween, type Once, onceOf, parsePreset, PARTS, type Part, presetSentences, type StoredPreset, varied } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
+import { forkJoin } from 'rxjs';
+import { Api } from '../api/api';
+import { sentenceOf } from '../api/problem-of';
+import { counted } from '../look/figures';
+import { NOTHING_YET, type Offered } from '../presets/editors';
+import { withValue } from '../presets/paths';
+import { RUNG_NAMES } from '../presets/rung-names';
+import { ValueInPlace } from '../presets/value-in-place';
 import { setFeature } from '../set/set.store';
 import { VaryPreset } from '../set/vary-preset';
+import { callFailed } from '../shell/problems';
 
-/** Varies a preset for this set: until it is cleared, or saved as the preset's next version. */
+/** Every value of a preset, to be another for this set: beside the run sheet, which follows. It holds until it is cleared, or kept as the next version. */
 @Component({
   selector: 'rd-once-panel',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, NzButtonModule],
+  imports: [NzButtonModule, ValueInPlace],
+  host: { '(keydown.escape)': 'escape($event)' },
   template: `
-    <form [attr.aria-label]="'This once: ' + stored().preset.title" (ngSubmit)="keep()" (keydown.escape)="closed.emit()">
-      <strong>This once, “{{ stored().preset.title }}”</strong>
-      @if (can().includes('px')) {
-        <label
-          >{{ edgeName() }}
-          <input type="number" name="px" min="1" max="65500" [placeholder]="stored().preset.size.px" [(ngModel)]="px" /> px</label
-        >
-      }
-      @if (can().includes('quality')) {
-        <label
-          >Quality <input type="number" name="quality" min="1" max="100" [placeholder]="stored().preset.file.quality" [(ngModel)]="quality"
-        /></label>
-      }
-      <label>Folder <input type="text" name="folder" [placeholder]="stored().preset.folder || 'none'" [(ngModel)]="folder" /></label>
-      @if (alsoVaried(); as words) {
-        <span class="soft">{{ words }}</span>
-      }
-      <span class="buttons">
-        <button nz-button nzSize="small" nzType="primary" type="submit">For this set</button>
-        @if (is()) {
-          <button nz-button nzSize="small" type="button" (click)="save()">Save as version {{ stored().version + 1 }}</button>
-          <button nz-button nzSize="small" type="button" (click)="clear()">Clear</button>
+    <section [attr.aria-label]="'This once: ' + stored().preset.title">
+      <header>
+        <h2>This once</h2>
+        <span>“{{ stored().preset.title }}” for this set only</span>
+        <button nz-button nzSize="small" type="button" class="close" (click)="closed.emit()">Close</button>
+      </header>
+      <ol>
+        @for (row of rows(); track row.part) {
+          <li [class.changed]="changedParts().has(row.part)">
+            <strong>{{ row.name }}</strong>
+            <div>
+              @for (piece of row.pieces; track $index) {
+                @if (piece.kind === 'value') {
+                  <rd-value
+                    [preset]="draft()"
+                    [field]="piece.field"
+                    [text]="piece.text"
+                    [here]="here()"
+                    (changed)="change(row.part, piece.field, $event)"
+                  />
+                } @else {
+                  <span>{{ piece.text }}</span>
+                }
+              }
+              @if (wrong()?.part === row.part) {
+                <p class="problem" role="alert">{{ wrong()!.sentence }}</p>
+              }
+            </div>
+          </li>
         }
-        <button nz-button nzSize="small" nzType="text" type="button" (click)="closed.emit()">Close</button>
-      </span>
-      @if (wrong(); as sentence) {
-        <p class="problem" role="alert">{{ sentence }}</p>
-      }
-    </form>
+      </ol>
+      <footer>
+        @if (changes().length) {
+          <p>{{ inWords() }}</p>
+          <button nz-button nzType="primary" type="button" (click)="save()">Save as version {{ stored().version + 1 }}</button>
+          <button nz-button type="button" (click)="clear()">As the preset has it</button>
+        } @else {
+          <p class="soft">Press a value to make it another for this set. The preset itself stays as it is.</p>
+        }
+      </footer>
+    </section>
   `,
-  styles: `
-    form {
-      display: flex;
-      flex-wrap: wrap;
-      gap: 8px 18px;
-      align-items: center;
-      margin-bottom: 8px;
-      padding: 8px 14px;
-      background: var(--sheet);
-      border: 1px solid var(--petrol);
-      border-radius: var(--radius);
-    }
-    strong {
-      font-weight: 600;
-    }
-    label {
-      display: flex;
-      gap: 6px;
-      align-items: center;
-    }
-    input {
-      width: 84px;
-      height: 28px;
-      padding: 0 6px;
-      font: inherit;
-      text-align: right;
-      background: var(--paper);
-      border: 1px solid var(--line-strong);
-      border-radius: var(--radius);
-      &[type='text'] {
-        width: 150px;
-        text-align: left;
-      }
-    }
-    .buttons {
-      display: flex;
-      gap: 8px;
-    }
-    .problem {
-      color: var(--brick);
-    }
-  `,
+  styleUrl: './once-panel.less',
 })
 export class OncePanel {
   readonly stored = input.required<StoredPreset>();
@@ -91,64 +82,65 @@ export class OncePanel {
   private readonly store = inject(Store);
   private readonly vary = inject(VaryPreset);
   private readonly set = this.store.selectSignal(setFeature.selectSet);
-  /** Other news of the set leave what is being typed alone. */
-  private readonly now = computed((): Once => this.set()?.once[this.stored().id] ?? {}, {
-    equal: (a, b) => JSON.stringify(a) === JSON.stringify(b),
-  });
-  protected readonly can = computed(() => variable(this.stored().preset));
-  protected readonly is = computed(() => isVaried(this.now()));
-  protected readonly px = linkedSignal<number | null>(() => this.now().px ?? null);
-  protected readonly quality = linkedSignal<number | null>(() => this.now().quality ?? null);
-  protected readonly folder = linkedSignal(() => this.now().folder ?? '');
-  /** Varied in Proof: it stays as it is here. */
-  private readonly fromProof = computed((): Once =>
-    Once.parse(Object.fromEntries(Object.entries(this.now()).filter(([name]) => !['px', 'quality', 'folder'].includes(name)))),
-  );
-  protected readonly alsoVaried = computed(() => variedInWords(this.fromProof()).join(', '));
-  protected readonly wrong = linkedSignal<Once, string | null>({ source: this.now, computation: () => null });
-  protected readonly edgeName = computed(
-    () =>
-      ({ 'long-edge': 'Long edge', 'short-edge': 'Short edge', width: 'Width', height: 'Height' })[
-        this.stored().preset.size.fit as 'width'
-      ],
-  );
+  protected readonly here = signal<Offered>(NOTHING_YET);
 
-  protected keep(): void {
-    const once = this.typed();
-    if (once) this.change(once);
+  private readonly now = computed((): Once => this.set()?.once[this.stored().id] ?? {});
+  /** The preset as it is carried out for this set. */
+  protected readonly draft = computed(() => varied(this.stored().preset, this.now()));
+  protected readonly changes = computed(() => changesBetween(this.stored().preset, this.draft()));
+  protected readonly inWords = computed(() => {
+    const changes = this.changes().map(({ label, from, to }) => `${label}: ${to}, not ${from}`);
+    return changes.length > 3 ? `${counted(changes.length, 'value')} varied` : `${changes.join('; ')}.`;
+  });
+  protected readonly rows = computed(() => {
+    const draft = this.draft();
+    const { watermarks } = this.here();
+    const sentences = presetSentences(draft, watermarks ? watermarks.find(({ id }) => id === draft.mark?.watermark)?.title : '…');
+    return PARTS.map((part) => ({ part, name: RUNG_NAMES[part], pieces: sentences[part] }));
+  });
+  /** The rungs that say something else than those of the preset. */
+  protected readonly changedParts = computed((): ReadonlySet<Part> => {
+    const own = presetSentences(this.stored().preset, '…');
+    const now = presetSentences(this.draft(), '…');
+    return new Set(PARTS.filter((part) => JSON.stringify(own[part]) !== JSON.stringify(now[part])));
+  });
+  /** What was wrong with the last value, and in which rung. */
+  protected readonly wrong = linkedSignal<Once, { part: Part; sentence: string } | null>({ source: this.now, computation: () => null });
+
+  constructor() {
+    const api = inject(Api);
+    forkJoin({ watermarks: api.listWatermarks(), fileTypes: api.listFileTypes() }).subscribe({
+      next: (here) => this.here.set(here),
+      error: (error: unknown) =>
+        this.store.dispatch(callFailed({ what: 'The watermarks and file types could not be loaded', sentence: sentenceOf(error) })),
+    });
+    const { nativeElement } = inject<ElementRef<HTMLElement>>(ElementRef);
+    afterNextRender(() => nativeElement.querySelector<HTMLElement>('rd-value button')?.focus());
+  }
+
+  protected change(part: Part, field: string, value: unknown): void {
+    const parsed = parsePreset(withValue(this.draft(), field, value));
+    if (parsed.ok) return this.keep(onceOf(this.stored().preset, parsed.value));
+    this.wrong.set({ part, sentence: parsed.problems[0]?.message ?? '' });
+  }
+
+  /** In a value that is being changed it ends only that. */
+  protected escape(event: Event): void {
+    if (event.target instanceof Element && !event.target.closest('input, nz-select')) this.closed.emit();
   }
 
   protected clear(): void {
-    this.change({});
+    this.keep({});
   }
 
   /** Makes the variation the preset's own; what was varied is then no variation any more. */
   protected save(): void {
-    const once = this.typed();
-    if (!once) return;
-    const stored = this.stored();
-    this.vary.save(stored, varied(stored.preset, once)).subscribe(() => this.change({}));
+    this.vary.save(this.stored(), this.draft()).subscribe(() => this.keep({}));
   }
 
-  private typed(): Once | null {
-    const [px, quality, folder] = [this.px(), this.quality(), this.folder().trim()];
-    const parsed = Once.safeParse({
-      ...this.fromProof(),
-      ...(px === null ? {} : { px }),
-      ...(quality === null ? {} : { quality }),
-      ...(folder ? { folder } : {}),
-    });
-    if (parsed.success) return parsed.data;
-    const [issue] = parsed.error.issues;
-    const names = { px: this.edgeName(), quality: 'Quality', folder: 'Folder' };
-    this.wrong.set(`${names[issue?.path[0] as keyof typeof names]}: ${issue?.message}.`);
-    return null;
-  }
-
-  private change(once: Once): void {
-    const set = this.set();
-    if (!set) return;
-    this.vary.once(set, this.stored().id, once);
-    this.closed.emit();
+  /** Where its files go was said beside the sheet, and stays. */
+  private keep(once: Once): void {
+    const [set, { place }] = [this.set(), this.now()];
+    if (set) this.vary.once(set, this.stored().id, place ? { ...once, place } : once);
   }
 }

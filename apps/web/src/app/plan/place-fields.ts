@@ -1,6 +1,8 @@
-import { ChangeDetectionStrategy, Component, model } from '@angular/core';
+import { ChangeDetectionStrategy, Component, model, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { FolderPath, type Place } from '@rundle/core';
+import { NzButtonModule } from 'ng-zorro-antd/button';
+import { MachineFolderChoice } from '../arrive/machine-folder';
 
 /** A place as it is being chosen: what was written for another kind stays. */
 export interface PlaceDraft {
@@ -25,7 +27,7 @@ export function placeOf({ kind, path, folder }: PlaceDraft): Place | string {
       const whole = trimmed.startsWith('/') && !trimmed.split('/').includes('..');
       return whole
         ? { kind: 'folder', path: trimmed }
-        : 'Folder: a whole path on the machine that runs Rundle, such as /srv/delivery/harbour.';
+        : 'Folder: a full path on the machine that runs Rundle, such as /srv/delivery/harbour.';
     }
     case 'masters': {
       const parsed = FolderPath.safeParse(folder.trim());
@@ -36,41 +38,42 @@ export function placeOf({ kind, path, folder }: PlaceDraft): Place | string {
   }
 }
 
-/** A place behind "Files go". */
-export function placeWords(place: Place): string {
-  switch (place.kind) {
-    case 'own':
-      return 'into Rundle’s own folder';
-    case 'folder':
-      return `to ${place.path}`;
-    case 'masters':
-      return place.folder ? `beside the masters, into “${place.folder}”` : 'into the folders of the masters';
-  }
-}
-
 /** Chooses where files go. */
 @Component({
   selector: 'rd-place-fields',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule],
+  imports: [FormsModule, MachineFolderChoice, NzButtonModule],
   template: `
     <label>
       <input type="radio" name="kind" value="own" [ngModel]="draft().kind" (ngModelChange)="change({ kind: $event })" /> Into Rundle’s own
       folder for the set
     </label>
-    <label>
-      <input type="radio" name="kind" value="folder" [ngModel]="draft().kind" (ngModelChange)="change({ kind: $event })" /> Into a folder of
-      this machine:
+    <div class="row">
+      <label>
+        <input type="radio" name="kind" value="folder" [ngModel]="draft().kind" (ngModelChange)="change({ kind: $event })" /> Into a folder
+        of this machine:
+      </label>
       <input
         type="text"
         name="path"
         aria-label="Folder of this machine"
         placeholder="/srv/delivery/harbour"
+        [title]="draft().path"
         [ngModel]="draft().path"
         (ngModelChange)="change({ path: $event })"
         (focus)="change({ kind: 'folder' })"
       />
-    </label>
+      <button nz-button nzSize="small" type="button" [attr.aria-expanded]="choosing()" (click)="choosing.set(!choosing())">Choose …</button>
+    </div>
+    @if (choosing()) {
+      <rd-machine-folder
+        action="This one"
+        hint="The folder that the files go to."
+        use="writing"
+        (chosen)="take($event.path)"
+        (closed)="choosing.set(false)"
+      />
+    }
     <label>
       <input type="radio" name="kind" value="masters" [ngModel]="draft().kind" (ngModelChange)="change({ kind: $event })" /> To the masters,
       into a folder beside each called
@@ -86,7 +89,7 @@ export function placeWords(place: Place): string {
     </label>
     <p class="soft">
       Each preset’s own folder comes below it. Outside Rundle’s own folder only files that were made here, and have not been touched since,
-      are ever replaced; which folders may be written to is set where Rundle is started (RUNDLE_WRITE_ROOTS).
+      are ever replaced.
     </p>
   `,
   styles: `
@@ -94,6 +97,12 @@ export function placeWords(place: Place): string {
       display: flex;
       flex-direction: column;
       gap: 8px;
+    }
+    .row {
+      display: flex;
+      flex-wrap: wrap;
+      gap: 8px;
+      align-items: center;
     }
     label {
       display: flex;
@@ -122,6 +131,13 @@ export function placeWords(place: Place): string {
 })
 export class PlaceFields {
   readonly draft = model.required<PlaceDraft>();
+
+  protected readonly choosing = signal(false);
+
+  protected take(path: string): void {
+    this.change({ kind: 'folder', path });
+    this.choosing.set(false);
+  }
 
   protected change(part: Partial<PlaceDraft>): void {
     this.draft.update((draft) => ({ ...draft, ...part }));

@@ -11,6 +11,7 @@ import {
   type SetChange,
   type StoredPreset,
   withNameParts,
+  withoutClash,
 } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { setActions, setFeature } from '../set/set.store';
@@ -49,6 +50,17 @@ import { planFeature } from './plan.store';
       <p>
         “{{ one.preset.title }}” makes several files of each picture, and their names do not tell them apart.
         <button nz-button nzType="link" nzSize="small" (click)="mend(one)">Add {{ missing(one.preset) }} to the name</button>
+      </p>
+    }
+    @for (one of clashes(); track one.presetId) {
+      <p>
+        “{{ one.title }}” gives {{ one.outputs | counted: 'file' }} the name of another file. The run would put a number behind
+        {{ one.outputs === 1 ? 'it' : 'them' }}: {{ one.fileName }}.
+        @if (one.mended; as mended) {
+          <button nz-button nzType="link" nzSize="small" (click)="save(mended)">
+            Add {{ one.by === 'counter' ? 'a counter' : 'the preset’s name' }} to the name
+          </button>
+        }
       </p>
     }
     @for (one of proposals(); track one.ratio) {
@@ -131,8 +143,22 @@ export class PlanNotices {
   protected readonly alike = computed(() => this.presets().filter(({ id, preset }) => this.chosen().includes(id) && this.missing(preset)));
   protected readonly missing = missingInWords;
 
-  protected mend({ id, preset, version }: StoredPreset): void {
-    this.store.dispatch(presetsActions.savePressed({ id, preset: withNameParts(preset), version }));
+  private readonly nameClashes = this.store.selectSignal(planFeature.selectClashes);
+  protected readonly clashes = computed(() =>
+    this.nameClashes().flatMap((clash) => {
+      const stored = this.presets().find(({ id }) => id === clash.presetId);
+      if (!stored) return [];
+      const preset = withoutClash(stored.preset, clash.by);
+      return [{ ...clash, title: stored.preset.title, mended: preset && { ...stored, preset } }];
+    }),
+  );
+
+  protected mend(stored: StoredPreset): void {
+    this.save({ ...stored, preset: withNameParts(stored.preset) });
+  }
+
+  protected save({ id, preset, version }: StoredPreset): void {
+    this.store.dispatch(presetsActions.savePressed({ id, preset, version }));
   }
 
   protected readonly earlier = this.store.selectSignal(planFeature.selectEarlier);

@@ -1,4 +1,5 @@
 import {
+  asksForPlace,
   groupRemarks,
   isOpenRun,
   type Master,
@@ -6,6 +7,7 @@ import {
   runStatus,
   type RunStatus,
   movesIn,
+  nameClashes,
   NONE_EARLIER,
   type EarlierFate,
   type Output,
@@ -17,6 +19,7 @@ import {
   type RunCounts,
   type RunDetail,
   type RunRequest,
+  varied,
 } from '@rundle/core';
 import { createActionGroup, createFeature, createReducer, createSelector, on, emptyProps, props } from '@ngrx/store';
 import { presetsFeature } from '../presets/presets.store';
@@ -166,6 +169,10 @@ export const planFeature = createFeature({
       selectSide,
       selectCells,
       selectTotals: createSelector(selectCells, (cells) => totalsOf([...cells.values()])),
+      /** What the run would number because its name is that of another output. */
+      selectClashes: createSelector(selectPlanned, selectSide, (planned, side) =>
+        side === 'open' ? [] : nameClashes(Object.values(planned)),
+      ),
       selectRemarks: createSelector(selectCells, (cells) => groupRemarks([...cells.values()])),
       /** How far the run is, or what came of it; null: there is none. */
       selectProgress: createSelector(
@@ -240,6 +247,14 @@ export const selectColumnIds = createSelector(planFeature.selectRun, setFeature.
 
 /** What becomes of files of an earlier name or place when the set is run. */
 export const selectEarlierFate = createSelector(setFeature.selectSet, (set): EarlierFate => (set?.keepsEarlier ? 'keep' : 'go'));
+
+/** Titles of chosen presets that want to be told where their files go, and have not been. */
+export const selectAsking = createSelector(setFeature.selectSet, presetsFeature.selectList, (set, presets): readonly string[] =>
+  presets.flatMap(({ id, preset }) => {
+    const said = set?.once[id];
+    return set?.presetIds.includes(id) && asksForPlace(varied(preset, said), said?.place) ? [preset.title] : [];
+  }),
+);
 
 /** How many files a run takes away, or gives another name or place. */
 export const selectMoves = createSelector(planFeature.selectEarlier, setFeature.selectSet, (earlier, set) =>

@@ -1,5 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
 import { STALE_WORDS } from '@rundle/core';
+import { outputThumbnailUrl } from '../api/api';
+import { cutName } from '../look/cut-name';
 import { WeightPipe } from '../look/figures';
 import type { Cell } from './cells';
 
@@ -10,16 +12,26 @@ import type { Cell } from './cells';
   imports: [WeightPipe],
   template: `
     @if (cell(); as cell) {
+      @if (pictured() && cell.outputId; as id) {
+        <span class="picture"><img [src]="thumbnail(id)" alt="" decoding="async" /></span>
+      }
       <span class="line figures" [attr.data-state]="cell.state" [class.old]="cell.stale">
+        @if (name(); as name) {
+          <span class="name" [title]="cell.fileName"
+            ><span class="start">{{ name.start }}</span
+            ><span>{{ name.end }}</span></span
+          >
+        }
         @switch (cell.state) {
           @case ('failed') {
             <span class="failed"><span class="sign" aria-hidden="true"></span> {{ some() }}cannot be made</span>
+            <span class="why" [title]="cell.error?.message ?? ''">{{ cell.error?.message }}</span>
           }
           @case ('not-for') {
-            <span class="soft">{{ some() }}not for it</span>
+            <span class="why" [title]="cell.reason">{{ some() }}{{ cell.reason }}</span>
           }
           @case ('left') {
-            <span class="soft">{{ some() }}left as {{ some() ? 'they are' : 'it is' }}</span>
+            <span class="why" [title]="cell.reason">{{ some() }}left as {{ some() ? 'they are' : 'it is' }}: {{ cell.reason }}</span>
           }
           @case ('cancelled') {
             <span class="soft">{{ some() }}cancelled</span>
@@ -59,6 +71,14 @@ import type { Cell } from './cells';
 })
 export class RunCell {
   readonly cell = input.required<Cell | null>();
+  /** Whether what came out is shown. */
+  readonly pictured = input(false);
+  protected readonly thumbnail = outputThumbnailUrl;
+  /** What the file is called, or will be; null: it is none, or several. */
+  protected readonly name = computed(() => {
+    const cell = this.cell();
+    return cell?.fileName && cell.state !== 'left' ? cutName(cell.fileName) : null;
+  });
   protected readonly looks = computed(() => this.cell()?.remarks.some(({ severity }) => severity === 'look') ?? false);
   /** How many files it tells of, where it is several. */
   protected readonly files = computed(() => {

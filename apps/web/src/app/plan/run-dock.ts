@@ -7,7 +7,7 @@ import { NzProgressModule } from 'ng-zorro-antd/progress';
 import { counted, duration, weight } from '../look/figures';
 import { setFeature } from '../set/set.store';
 import { type Cell, totalsOf } from './cells';
-import { planActions, planFeature, type Progress, type RunOnly, selectIsPlanned, selectMoves } from './plan.store';
+import { planActions, planFeature, type Progress, type RunOnly, selectAsking, selectIsPlanned, selectMoves } from './plan.store';
 
 /** The dock below the run sheet: what pressing Run does, then how far it is, then what came of it. */
 @Component({
@@ -39,6 +39,9 @@ import { planActions, planFeature, type Progress, type RunOnly, selectIsPlanned,
       }
       @if (isPlanned() && selectedFiles(); as files) {
         <button nz-button [disabled]="busy() || blocked()" (click)="start({ masterIds: selectedIds() })">Run selected: {{ files }}</button>
+      }
+      @if (asking(); as words) {
+        <span class="asking">{{ words }}</span>
       }
       @if (isPlanned() && (totals().files || moves())) {
         <button nz-button nzType="primary" class="run" [disabled]="busy() || blocked()" (click)="start({})">{{ runWords() }}</button>
@@ -88,6 +91,9 @@ import { planActions, planFeature, type Progress, type RunOnly, selectIsPlanned,
     nz-progress {
       flex: 1;
     }
+    .asking {
+      color: var(--amber);
+    }
     .run {
       min-width: 120px;
     }
@@ -113,7 +119,12 @@ export class RunDock implements OnDestroy {
   /** How far this page saw the run, and when, of the last while: by these its present pace is told, whatever pauses there were. */
   private readonly seen = signal<{ runId: string; steps: readonly { at: number; past: number }[] } | null>(null);
 
-  protected readonly blocked = computed(() => this.placeProblem() !== null);
+  private readonly askingFor = this.store.selectSignal(selectAsking);
+  protected readonly asking = computed(() => {
+    const titles = this.askingFor().map((title) => `“${title}”`);
+    return titles.length ? `Say first where the files of ${titles.join(', ')} go.` : '';
+  });
+  protected readonly blocked = computed(() => this.placeProblem() !== null || this.askingFor().length > 0);
   protected readonly ended = computed(() => {
     const run = this.run();
     return run && !this.progress()?.isOpen ? run : null;
@@ -139,6 +150,8 @@ export class RunDock implements OnDestroy {
     const goes = this.moves() - renamed;
     return [...(renamed ? [`rename ${renamed}`] : []), ...(goes ? [`remove ${goes}`] : [])].join(', ');
   });
+  private readonly clashes = this.store.selectSignal(planFeature.selectClashes);
+  private readonly numbered = computed(() => this.clashes().reduce((sum, { outputs }) => sum + outputs, 0));
   protected readonly runWords = computed(() => {
     const { files, bytes, replaces } = this.totals();
     if (!files) return `Run: ${this.movesInWords()}`;
@@ -170,6 +183,7 @@ export class RunDock implements OnDestroy {
       last,
       staleSentence(stale, upToDate + stale.length) ?? '',
       this.moves() ? `earlier files: ${this.movesInWords()}` : '',
+      this.numbered() ? `${counted(this.numbered(), 'name')} of another file ${this.numbered() === 1 ? 'gets' : 'get'} a number` : '',
       replaces ? `replaces ${counted(replaces, 'file')}${replacedAt ? ` of ${dayOf(replacedAt)}` : ''}` : '',
       upToDate ? `${upToDate} ${upToDate === 1 ? 'is' : 'are'} up to date` : '',
     ].filter(Boolean);

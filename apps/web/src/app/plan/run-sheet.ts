@@ -12,12 +12,14 @@ import {
   linkedSignal,
   output,
   signal,
+  untracked,
   viewChild,
 } from '@angular/core';
 import { type Master, outputKey } from '@rundle/core';
 import { NzIconModule } from 'ng-zorro-antd/icon';
 import { thumbnailUrl } from '../api/api';
 import { WeightPipe } from '../look/figures';
+import { ViewChoices } from '../look/view-choices';
 import { type Cell, cellOfFiles } from './cells';
 import { RunCell } from './run-cell';
 
@@ -37,11 +39,14 @@ export interface SheetColumn {
   total: string;
 }
 
-/** As the styles below have it, px. */
-const ROW_HEIGHT = 38;
+/** Of a row of one line, and of one with the new names above the figures, px. */
+const ROW_HEIGHT = { one: 38, two: 54 };
 /** Widths of the first column, and of the others at least, px. */
 const FIRST = 250;
 const COLUMN = 184;
+/** From this width on a column has room for a name beside the figures, and from this one on for what came out beside both, px. */
+const WITH_NAME = 300;
+const WITH_PICTURE = 380;
 /** Rows that are made above and below those in sight. */
 const AHEAD = 8;
 /** How long the rows have to stand still until new thumbnails are shown, ms. */
@@ -65,6 +70,8 @@ interface Spot {
       #scroll
       class="scroll"
       [class.aside]="isAside()"
+      [class.beside]="hasRoom()"
+      [class.above]="isNamedAbove()"
       role="grid"
       aria-label="Run sheet"
       aria-multiselectable="true"
@@ -75,7 +82,22 @@ interface Spot {
       (keydown)="keyed($event)"
     >
       <div class="row head" role="row" aria-rowindex="1" [style.grid-template-columns]="template()" [style.width]="width()">
-        <span role="columnheader" class="first" data-spot="0 0" tabindex="-1">Picture</span>
+        <span role="columnheader" class="first">
+          Picture
+          @if (!hasRoom()) {
+            <button
+              type="button"
+              class="names"
+              data-spot="0 0"
+              [tabindex]="isAt(0, 0) ? 0 : -1"
+              [attr.aria-pressed]="views.newNames()"
+              (click)="views.newNames.set(!views.newNames())"
+              (focus)="spot.set({ row: 0, column: 0 })"
+            >
+              {{ views.newNames() ? 'without new names' : 'with new names' }}
+            </button>
+          }
+        </span>
         @for (column of columns(); track column.id; let at = $index) {
           <span role="columnheader">
             <button
@@ -107,7 +129,7 @@ interface Spot {
           </span>
         }
       </div>
-      <div class="body" role="rowgroup" [style.height.px]="masters().length * rowHeight" [style.width]="width()">
+      <div class="body" role="rowgroup" [style.height.px]="masters().length * rowHeight()" [style.width]="width()">
         @for (row of shown(); track row.slot) {
           <div
             class="row"
@@ -115,7 +137,8 @@ interface Spot {
             [attr.aria-rowindex]="row.at + 2"
             [attr.aria-selected]="selected().has(row.master.id)"
             [class.selected]="selected().has(row.master.id)"
-            [style.top.px]="row.at * rowHeight"
+            [style.top.px]="row.at * rowHeight()"
+            [style.height.px]="rowHeight()"
             [style.grid-template-columns]="template()"
           >
             <span
@@ -144,7 +167,7 @@ interface Spot {
                 [attr.data-spot]="row.at + 1 + ' ' + (at + 1)"
                 [tabindex]="isAt(row.at + 1, at + 1) ? 0 : -1"
                 (focus)="come(row.at + 1, at + 1, cell)"
-                ><rd-run-cell [cell]="cell"
+                ><rd-run-cell [cell]="cell" [pictured]="showsPictures() && pictured().has(row.master.id)"
               /></span>
             }
           </div>
@@ -168,9 +191,16 @@ export class RunSheet {
   readonly picked = output<{ masterId: string; range: boolean }>();
 
   protected readonly thumbnail = thumbnailUrl;
-  protected readonly rowHeight = ROW_HEIGHT;
   private readonly injector = inject(Injector);
   private readonly scroll = viewChild.required<ElementRef<HTMLElement>>('scroll');
+  protected readonly views = inject(ViewChoices);
+  /** Room for the columns, px. */
+  private readonly room = signal(0);
+  private readonly columnWidth = computed(() => (this.room() - FIRST) / this.columns().length);
+  protected readonly hasRoom = computed(() => this.columnWidth() >= WITH_NAME);
+  protected readonly isNamedAbove = computed(() => !this.hasRoom() && this.views.newNames());
+  protected readonly showsPictures = computed(() => this.columnWidth() >= WITH_PICTURE || this.isNamedAbove());
+  protected readonly rowHeight = computed(() => (this.isNamedAbove() ? ROW_HEIGHT.two : ROW_HEIGHT.one));
   /** Whether the columns have been scrolled sideways. */
   protected readonly isAside = signal(false);
   private readonly range = signal({ from: 0, to: 2 * AHEAD + STEP });
@@ -211,7 +241,16 @@ export class RunSheet {
       if (this.resting) clearTimeout(this.resting);
       this.resting = setTimeout(() => this.pictured.set(new Set(this.shown().map(({ master }) => master.id))), REST_MS);
     });
-    inject(DestroyRef).onDestroy(() => this.resting && clearTimeout(this.resting));
+    const observer = new ResizeObserver(([entry]) => entry && this.room.set(entry.contentRect.width));
+    afterNextRender(() => observer.observe(this.scroll().nativeElement));
+    inject(DestroyRef).onDestroy(() => {
+      observer.disconnect();
+      if (this.resting) clearTimeout(this.resting);
+    });
+    effect(() => {
+      this.rowHeight();
+      if (this.room()) untracked(() => this.scrolled());
+    });
   }
 
   /** A stop that has been scrolled away does not exist: then the first row in sight is one. */
@@ -225,9 +264,9 @@ export class RunSheet {
   protected scrolled(): void {
     const { scrollTop, scrollLeft, clientHeight } = this.scroll().nativeElement;
     this.isAside.set(scrollLeft > 0);
-    const first = Math.floor(scrollTop / ROW_HEIGHT / STEP) * STEP;
+    const first = Math.floor(scrollTop / this.rowHeight() / STEP) * STEP;
     const from = Math.max(0, first - AHEAD);
-    const to = first + Math.ceil(clientHeight / ROW_HEIGHT) + STEP + AHEAD;
+    const to = first + Math.ceil(clientHeight / this.rowHeight()) + STEP + AHEAD;
     const now = this.range();
     if (now.from !== from || now.to !== to) this.range.set({ from, to });
   }
@@ -239,7 +278,7 @@ export class RunSheet {
 
   protected keyed(event: KeyboardEvent): void {
     const { row, column } = this.spot();
-    const page = Math.max(1, Math.floor(this.scroll().nativeElement.clientHeight / ROW_HEIGHT) - 2);
+    const page = Math.max(1, Math.floor(this.scroll().nativeElement.clientHeight / this.rowHeight()) - 2);
     const last = { row: this.masters().length, column: this.columns().length };
     const ways: Record<string, Spot> = {
       ArrowLeft: { row, column: column - 1 },
@@ -255,17 +294,18 @@ export class RunSheet {
     if (!to) return;
     event.preventDefault();
     const bounded = { row: Math.min(last.row, Math.max(0, to.row)), column: Math.min(last.column, Math.max(0, to.column)) };
-    // The corner of the head has nothing to press.
-    this.go(bounded.row === 0 && bounded.column === 0 ? { row: 0, column: 1 } : bounded);
+    // The corner of the head has nothing to press where the names have room.
+    this.go(this.hasRoom() && bounded.row === 0 && bounded.column === 0 ? { row: 0, column: 1 } : bounded);
   }
 
   /** Gives a cell the focus, also one whose row does not exist yet. */
   private go(spot: Spot): void {
     const { nativeElement: scroll } = this.scroll();
-    const top = (spot.row - 1) * ROW_HEIGHT;
+    const height = this.rowHeight();
+    const top = (spot.row - 1) * height;
     const room = scroll.clientHeight - HEAD_HEIGHT;
     if (spot.row > 0 && top < scroll.scrollTop) scroll.scrollTop = top;
-    else if (top + ROW_HEIGHT > scroll.scrollTop + room) scroll.scrollTop = top + ROW_HEIGHT - room;
+    else if (top + height > scroll.scrollTop + room) scroll.scrollTop = top + height - room;
     this.spot.set(spot);
     this.scrolled();
     afterNextRender(

@@ -14,8 +14,8 @@ export const EXPLANATIONS: Readonly<Record<Part, Explanation>> = {
   },
   size: {
     sentences:
-      'The governed edge becomes exactly as long as it says, the other follows. Averaging in linear light keeps small lights as bright as they were; encoded values are what most are used to.',
-    picture: { file: 'light.webp', left: 'encoded values', right: 'linear light' },
+      'The edge that is named becomes exactly that long, the other follows. Made smaller in linear light, small lights stay as bright as they were; in the picture’s own gamma it is as most are used to.',
+    picture: { file: 'light.webp', left: 'own gamma', right: 'linear light' },
   },
   tone: {
     sentences:

@@ -1,18 +1,13 @@
-import { CHANGING_RUNGS, FILE_TYPES, type Preset } from '@rundle/core';
+import { CHANGING_RUNGS, FILE_TYPES, type Preset, putAt } from '@rundle/core';
 
 /** A copy of the preset with another value at a path; what the new value needs beside it gets a sensible start. */
 export function withValue(preset: Preset, path: string, value: unknown): Preset {
   // A mark without a watermark is none.
   if (path === 'mark.watermark' && value === null) return { ...preset, mark: null };
-  const changed = put(preset, path.split('.'), value) as Preset;
+  const changed = putAt(preset, path, value);
   if (path === 'file.type') return suited(changed);
   if (path === 'size.unit') return { ...changed, size: converted(completed(changed.size), preset.size) };
   return path.startsWith('size.') ? { ...changed, size: completed(changed.size) } : changed;
-}
-
-function put(target: unknown, [key = '', ...rest]: string[], value: unknown): unknown {
-  const record = isRecord(target) ? target : {};
-  return { ...record, [key]: rest.length ? put(record[key], rest, value) : value };
 }
 
 /** Lengths in another unit: the picture stays as large, at the resolution named. */
@@ -65,5 +60,3 @@ function completed(size: Preset['size']): Preset['size'] {
     ppi: size.ppi ?? (size.unit === 'px' ? null : 300),
   };
 }
-
-const isRecord = (value: unknown): value is Record<string, unknown> => typeof value === 'object' && value !== null;

@@ -12,6 +12,7 @@ import {
   signal,
   untracked,
 } from '@angular/core';
+import { NgTemplateOutlet } from '@angular/common';
 import { Router } from '@angular/router';
 import { Store } from '@ngrx/store';
 import {
@@ -35,6 +36,7 @@ import { sentenceOf } from '../api/problem-of';
 import { PageTitle } from '../shell/page-title';
 import { callFailed } from '../shell/problems';
 import { Remarks } from '../look/remarks';
+import { ViewChoices } from '../look/view-choices';
 import { LiveSample } from '../bench/live-sample';
 import { SampleChoice } from '../bench/sample-choice';
 import { SampleSource } from '../bench/sample-source';
@@ -42,28 +44,15 @@ import { SetForecast } from '../bench/set-forecast';
 import { Travel } from '../library/travel';
 import { type Draft, Drafts, NEW, newPreset } from './drafts';
 import { NOTHING_YET, type Offered } from './editors';
-import { EXPLANATIONS } from './explanations';
+import { type Explanation, EXPLANATIONS } from './explanations';
 import { FoundValues } from './found-values';
 import { freeTitle } from './free-title';
 import { withValue } from './paths';
 import { presetsActions, presetsFeature } from './presets.store';
+import { RUNG_NAMES } from './rung-names';
 import { RungNotes } from './rung-notes';
 import { ValueInPlace } from './value-in-place';
 import { Versions } from './versions';
-
-const NAMES: Record<Part, string> = {
-  applies: 'Pictures',
-  size: 'Size',
-  tone: 'Tone',
-  colour: 'Colour',
-  sharpen: 'Sharpness',
-  mark: 'Mark',
-  print: 'Print',
-  file: 'File',
-  metadata: 'Metadata',
-  name: 'Name',
-  folder: 'Folder',
-};
 
 const NEW_ONE = newPreset();
 
@@ -73,7 +62,7 @@ const isSame = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.s
 @Component({
   selector: 'rd-preset-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [NzButtonModule, NzSkeletonModule, Remarks, LiveSample, RungNotes, ValueInPlace, Versions, FoundValues],
+  imports: [NgTemplateOutlet, NzButtonModule, NzSkeletonModule, Remarks, LiveSample, RungNotes, ValueInPlace, Versions, FoundValues],
   providers: [SampleChoice, SampleSource, SetForecast],
   host: {
     '(pointerdown)': 'isPressed = true',
@@ -130,10 +119,11 @@ export class PresetPage {
   protected readonly here = signal<Offered>(NOTHING_YET);
   /** What fills missing rights; null: not known yet. */
   protected readonly studio = signal<StudioDetails | null>(null);
+  protected readonly view = inject(ViewChoices);
+  protected readonly isLarge = this.view.largeBench;
   protected readonly showsVersions = signal(false);
   /** The part whose explanation is open. */
   protected readonly explained = signal<Part | null>(null);
-  protected readonly explanations = EXPLANATIONS;
   private readonly travel = inject(Travel);
 
   protected readonly parts = computed(() => {
@@ -141,7 +131,7 @@ export class PresetPage {
     if (!draft) return [];
     const { watermarks } = this.here();
     const sentences = presetSentences(draft, watermarks ? watermarks.find(({ id }) => id === draft.mark?.watermark)?.title : '…');
-    return PARTS.map((part) => ({ part, name: NAMES[part], pieces: sentences[part] }));
+    return PARTS.map((part) => ({ part, name: RUNG_NAMES[part], pieces: sentences[part] }));
   });
 
   /** Whether a pointer is down on a part. */
@@ -212,6 +202,10 @@ export class PresetPage {
   protected takeSize(values: Partial<SizeRung>): void {
     const draft = this.draft();
     if (draft) this.change('size', 'size', { ...draft.size, px: 2048, width: null, height: null, ...values });
+  }
+
+  protected about(part: Part): Explanation {
+    return EXPLANATIONS[part];
   }
 
   protected explain(part: Part): void {

@@ -17,6 +17,7 @@ import {
 } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzIconModule } from 'ng-zorro-antd/icon';
+import { NewNames } from '../bench/new-names';
 import { SampleChoice } from '../bench/sample-choice';
 import { SampleSource } from '../bench/sample-source';
 import { SetForecast } from '../bench/set-forecast';
@@ -39,7 +40,7 @@ const FATES = { kept: 'kept', filled: 'filled in', removed: 'removed' } as const
 @Component({
   selector: 'rd-rung-notes',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [NzButtonModule, NzIconModule, AllFields, SizeHelper, ToneHistogram, ToneOverSet],
+  imports: [NzButtonModule, NzIconModule, AllFields, NewNames, SizeHelper, ToneHistogram, ToneOverSet],
   template: `
     @for (risk of risks(); track risk.message) {
       <p class="risk" [class.stale]="risk.isStale">
@@ -137,6 +138,7 @@ const FATES = { kept: 'kept', filled: 'filled in', removed: 'removed' } as const
                 A counter or the original name tells them apart.
               </p>
             }
+            <rd-new-names [preset]="preset()" />
           }
         }
       }

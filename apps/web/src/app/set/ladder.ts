@@ -16,11 +16,11 @@ const UNKNOWN = '…';
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [RouterLink, RouterLinkActive],
   template: `
-    <nav aria-label="Steps of the set">
+    <nav aria-label="Steps of the set" [class.folded]="isFolded()">
       @for (step of steps(); track step.path) {
-        <a [routerLink]="['/sets', setId(), step.path]" routerLinkActive="here" ariaCurrentWhenActive="step">
+        <a [routerLink]="['/sets', setId(), step.path]" routerLinkActive="here" ariaCurrentWhenActive="step" [title]="step.figures">
           <strong>{{ step.name }}</strong>
-          <span class="figures">{{ step.figures }}</span>
+          <span class="figures" [class.quiet]="isFolded()">{{ step.figures }}</span>
         </a>
       }
     </nav>
@@ -37,9 +37,10 @@ const UNKNOWN = '…';
     }
     a {
       display: flex;
-      align-items: baseline;
+      align-items: center;
       gap: 12px;
-      padding: 7px 16px 8px;
+      min-height: 39px;
+      padding: 3px 16px 4px;
       color: var(--ink);
       border-right: 3px solid var(--petrol);
       &:first-child {
@@ -66,25 +67,34 @@ const UNKNOWN = '…';
       white-space: nowrap;
     }
     span {
-      overflow: hidden;
-      text-overflow: ellipsis;
       font-size: 14px;
+      line-height: 16px;
+      white-space: normal;
       color: var(--ink-soft);
     }
-    @media (max-width: 1240px) {
+    .folded {
+      grid-auto-columns: auto;
       a {
-        align-items: center;
+        position: relative;
+        min-height: 31px;
+        padding: 3px 14px 4px;
       }
+      strong {
+        font-size: 15px;
+      }
+    }
+    @media (max-width: 1240px) {
       span {
         font-size: 13px;
         line-height: 15px;
-        white-space: normal;
       }
     }
   `,
 })
 export class Ladder {
   readonly setId = input.required<string>();
+  /** Whether its figures are only told where a step is pointed at. */
+  readonly isFolded = input(false);
   private readonly store = inject(Store);
   private readonly masters = this.store.selectSignal(setFeature.selectMasters);
   private readonly total = this.store.selectSignal(setFeature.selectTotal);

@@ -25,11 +25,13 @@ import { setActions, setFeature } from './set.store';
       </div>
     } @else {
       <h1 class="quiet">{{ step() }} – {{ title() }}</h1>
-      <div class="head">
-        <label class="quiet" for="set-title">Name of the set</label>
-        <input id="set-title" [value]="title()" (change)="rename($event)" maxlength="120" spellcheck="false" />
+      <div class="top" [class.folded]="isFolded()">
+        <div class="head">
+          <label class="quiet" for="set-title">Name of the set</label>
+          <input id="set-title" [value]="title()" [title]="title()" (change)="rename($event)" maxlength="120" spellcheck="false" />
+        </div>
+        <rd-ladder [setId]="setId()" [isFolded]="isFolded()" />
       </div>
-      <rd-ladder [setId]="setId()" />
       @if (trouble(); as said) {
         <p class="trouble" role="status">{{ said }}</p>
       }
@@ -66,6 +68,22 @@ import { setActions, setFeature } from './set.store';
         }
       }
     }
+    // One line where the pictures want the room.
+    .folded {
+      display: grid;
+      grid-template-columns: minmax(150px, 1fr) auto;
+      align-items: center;
+      padding-top: 8px;
+      .head {
+        padding: 0 0 0 28px;
+        input {
+          font-size: 18px;
+          line-height: 28px;
+          height: 30px;
+          text-overflow: ellipsis;
+        }
+      }
+    }
     .trouble {
       margin: 8px 28px 0;
       color: var(--ink-soft);
@@ -98,6 +116,8 @@ export class SetPage implements OnDestroy {
   protected readonly title = computed(() => this.set()?.title ?? '');
   private readonly pageTitle = inject(PageTitle);
   protected readonly step = this.pageTitle.name;
+  /** Where pictures are judged, the title and the ladder share one line. */
+  protected readonly isFolded = computed(() => this.step() === 'Proof' || this.step() === 'Hand over');
   protected readonly dragging = signal(false);
 
   constructor() {

@@ -8,6 +8,7 @@ import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzInputModule } from 'ng-zorro-antd/input';
 import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
 import { thumbnailUrl } from '../api/api';
+import { droppedFiles } from '../arrive/dropped-files';
 import { runsFeature } from '../runs/runs.store';
 import { CountedPipe, WeightPipe } from '../look/figures';
 import { setsActions, setsFeature } from './sets.store';
@@ -26,6 +27,11 @@ import { setsActions, setsFeature } from './sets.store';
     CountedPipe,
     WeightPipe,
   ],
+  host: {
+    '(dragover)': 'over($event)',
+    '(dragleave)': 'left($event)',
+    '(drop)': 'dropped($event)',
+  },
   template: `
     <div class="page">
       <div class="head">
@@ -55,6 +61,12 @@ import { setsActions, setsFeature } from './sets.store';
       @if (!loaded()) {
         <nz-skeleton [nzActive]="true" [nzParagraph]="{ rows: 4 }" />
       } @else {
+        @if (isFirst()) {
+          <p class="greeting">
+            Drop a folder of finished pictures anywhere on this page, and it is a set: Rundle makes web versions of all of them, and never
+            changes a master. Or try it with the demo set first.
+          </p>
+        }
         <ul>
           @for (set of shown(); track set.id) {
             <li class="set">
@@ -108,7 +120,7 @@ import { setsActions, setsFeature } from './sets.store';
                 @switch (shelf()) {
                   @case ('work') {
                     <h2>No sets yet</h2>
-                    <p>A set holds the pictures of one job. Give it a name above, then bring the pictures in.</p>
+                    <p>A set holds the pictures of one job. Drop a folder of them here, or give it a name above and bring them in then.</p>
                   }
                   @case ('archive') {
                     <h2>Nothing in the archive</h2>
@@ -125,8 +137,34 @@ import { setsActions, setsFeature } from './sets.store';
         </ul>
       }
     </div>
+    @if (isOver()) {
+      <div class="drop"><p>Let go to make a set of these pictures</p></div>
+    }
   `,
   styles: `
+    // All of the window takes what is dropped.
+    :host {
+      display: block;
+      min-height: calc(100vh - 46px);
+    }
+    .drop {
+      position: fixed;
+      inset: 0;
+      z-index: 20;
+      display: grid;
+      place-items: center;
+      background: rgb(244 243 239 / 88%);
+      border: 3px dashed var(--petrol);
+      font-size: 22px;
+      font-weight: 600;
+      pointer-events: none;
+    }
+    .greeting {
+      max-width: 760px;
+      margin-bottom: 16px;
+      font-size: 17px;
+      line-height: 26px;
+    }
     .head {
       display: flex;
       align-items: center;
@@ -227,11 +265,11 @@ export class SetsPage implements OnDestroy {
   private readonly openRuns = this.store.selectSignal(runsFeature.selectOpen);
   private readonly ahead = this.store.selectSignal(runsFeature.selectAhead);
   private readonly pastRuns = this.store.selectSignal(runsFeature.selectPast);
-  /** How the last run of each set ended, in the words of Plan. */
   /** How far the run of a set is. */
   protected readonly underWay = computed(
     () => new Map(this.openRuns().map((run) => [run.setId, runStatus(run, this.ahead().get(run.id)).words])),
   );
+  /** How the last run of each set ended, in the words of Plan. */
   protected readonly ends = computed(() => {
     const ends = new Map<string, string>();
     for (const run of this.pastRuns()) if (!ends.has(run.setId)) ends.set(run.setId, `; ${runStatus(run).words}`);
@@ -249,6 +287,12 @@ export class SetsPage implements OnDestroy {
   ];
   protected readonly shelf = signal<Shelf>('work');
   protected readonly text = signal('');
+  protected readonly isOver = signal(false);
+  private readonly runsLoaded = this.store.selectSignal(runsFeature.selectLoaded);
+  /** There is the demo set, and nothing has ever been run. */
+  protected readonly isFirst = computed(
+    () => this.loaded() && this.runsLoaded() && this.sets().length === 1 && !this.pastRuns().length && !this.openRuns().length,
+  );
   protected readonly counts = computed(() => {
     const count = (shelf: Shelf) => this.sets().filter((set) => set.shelf === shelf).length;
     return { work: count('work'), archive: count('archive'), bin: count('bin') };
@@ -274,10 +318,33 @@ export class SetsPage implements OnDestroy {
     this.store.dispatch(setsActions.duplicateAskedFor({ setId }));
   }
 
+  protected over(event: DragEvent): void {
+    if (!event.dataTransfer?.types.includes('Files')) return;
+    event.preventDefault();
+    this.isOver.set(true);
+  }
+
+  protected left(event: DragEvent): void {
+    if (!event.relatedTarget) this.isOver.set(false);
+  }
+
+  /** Makes a set of what was dropped, called as its folder, or by the day. */
+  protected async dropped(event: DragEvent): Promise<void> {
+    if (!event.dataTransfer?.types.includes('Files')) return;
+    event.preventDefault();
+    this.isOver.set(false);
+    const { items } = event.dataTransfer;
+    const folder = items.length === 1 ? items[0]!.webkitGetAsEntry() : null;
+    const day = new Date().toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' });
+    const title = folder?.isDirectory ? folder.name.slice(0, 120) : `Pictures of ${day}`;
+    const files = await droppedFiles(items);
+    if (files.length) this.store.dispatch(setsActions.newSetAskedFor({ title, files }));
+  }
+
   protected make(event: Event, field: HTMLInputElement): void {
     event.preventDefault();
     if (this.title.invalid) return field.focus();
-    this.store.dispatch(setsActions.newSetAskedFor({ title: this.title.value.trim() }));
+    this.store.dispatch(setsActions.newSetAskedFor({ title: this.title.value.trim(), files: [] }));
     this.title.reset();
   }
 }

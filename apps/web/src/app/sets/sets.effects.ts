@@ -1,9 +1,10 @@
 import { inject } from '@angular/core';
 import { Router } from '@angular/router';
 import { Actions, createEffect, ofType } from '@ngrx/effects';
-import { catchError, exhaustMap, filter, map, mergeMap, of, startWith, switchMap, takeUntil, tap, throttleTime } from 'rxjs';
+import { catchError, concatMap, exhaustMap, filter, from, map, mergeMap, of, startWith, switchMap, takeUntil, throttleTime } from 'rxjs';
 import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
+import { arriveActions } from '../arrive/arrive.store';
 import { callFailed } from '../shell/problems';
 import { serverActions } from '../shell/server-news';
 import { setsActions } from './sets.store';
@@ -40,9 +41,9 @@ export const makeSet = createEffect(
   (actions = inject(Actions), api = inject(Api)) =>
     actions.pipe(
       ofType(setsActions.newSetAskedFor),
-      exhaustMap(({ title }) =>
+      exhaustMap(({ title, files }) =>
         api.createSet({ body: { title } }).pipe(
-          map((set) => setsActions.setMade({ set })),
+          map((set) => setsActions.setMade({ set, files })),
           catchError((error: unknown) => of(callFailed({ what: 'The set was not made', sentence: sentenceOf(error) }))),
         ),
       ),
@@ -54,9 +55,12 @@ export const openNewSet = createEffect(
   (actions = inject(Actions), router = inject(Router)) =>
     actions.pipe(
       ofType(setsActions.setMade),
-      tap(({ set }) => void router.navigate(['/sets', set.id])),
+      // What was dropped comes in once the page that tells of it is open.
+      concatMap(({ set, files }) => from(router.navigate(['/sets', set.id])).pipe(map(() => ({ setId: set.id, files })))),
+      filter(({ files }) => files.length > 0),
+      map((dropped) => arriveActions.dropped(dropped)),
     ),
-  { functional: true, dispatch: false },
+  { functional: true },
 );
 
 export const putOnShelf = createEffect(

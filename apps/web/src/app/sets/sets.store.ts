@@ -1,4 +1,5 @@
 import type { SetSummary, Shelf } from '@rundle/core';
+import type { FoundFile } from '../arrive/dropped-files';
 import { createActionGroup, createFeature, createReducer, emptyProps, on, props } from '@ngrx/store';
 
 export const setsActions = createActionGroup({
@@ -7,12 +8,13 @@ export const setsActions = createActionGroup({
     'Page opened': emptyProps(),
     'Page left': emptyProps(),
     'List loaded': props<{ sets: SetSummary[] }>(),
-    'New set asked for': props<{ title: string }>(),
+    /** With pictures that were dropped on the list, or none. */
+    'New set asked for': props<{ title: string; files: FoundFile[] }>(),
     'Shelf chosen': props<{ setId: string; shelf: Shelf }>(),
     'Set changed': props<{ set: SetSummary }>(),
     'Duplicate asked for': props<{ setId: string }>(),
     'Set duplicated': props<{ set: SetSummary }>(),
-    'Set made': props<{ set: SetSummary }>(),
+    'Set made': props<{ set: SetSummary; files: FoundFile[] }>(),
   },
 });
 

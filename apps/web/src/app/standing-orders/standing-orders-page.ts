@@ -2,12 +2,11 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { RouterLink } from '@angular/router';
 import { Actions, ofType } from '@ngrx/effects';
 import { Store } from '@ngrx/store';
-import { daySentence, type OrderFile, type StandingOrder } from '@rundle/core';
+import { daySentence, type OrderFile, placeWords, type StandingOrder } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { auditTime, catchError, EMPTY, merge, type Observable, switchMap } from 'rxjs';
 import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
-import { placeWords } from '../plan/place-fields';
 import { presetsActions, presetsFeature } from '../presets/presets.store';
 import { listOf } from '../shell/list-of';
 import { callFailed } from '../shell/problems';

@@ -7,6 +7,7 @@ import { NzInputModule } from 'ng-zorro-antd/input';
 import { type Observable, switchMap } from 'rxjs';
 import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
+import { MachineFolderChoice } from '../arrive/machine-folder';
 import { listOf } from '../shell/list-of';
 import { callFailed } from '../shell/problems';
 
@@ -16,7 +17,7 @@ const HOURS = Array.from({ length: 24 }, (_, hour) => hour);
 @Component({
   selector: 'rd-backup-plan',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ReactiveFormsModule, NzButtonModule, NzInputModule],
+  imports: [ReactiveFormsModule, NzButtonModule, NzInputModule, MachineFolderChoice],
   template: `
     <h2>Backup</h2>
     @if (view(); as now) {
@@ -28,6 +29,18 @@ const HOURS = Array.from({ length: 24 }, (_, hour) => hour);
         <label for="backup-folder">Folder</label>
         <div>
           <input nz-input id="backup-folder" formControlName="folder" autocomplete="off" placeholder="/mnt/second-disk/rundle" />
+          <button nz-button nzSize="small" type="button" [attr.aria-expanded]="choosing()" (click)="choosing.set(!choosing())">
+            Choose …
+          </button>
+          @if (choosing()) {
+            <rd-machine-folder
+              action="This one"
+              hint="The folder that backups are made in; best on another disk."
+              use="writing"
+              (chosen)="take($event.path)"
+              (closed)="choosing.set(false)"
+            />
+          }
           <span class="soft hint">{{ folderHint() }}</span>
         </div>
         <label for="backup-hour">Every day at</label>
@@ -133,6 +146,7 @@ export class BackupPlanForm {
   protected readonly view = signal<BackupsView | null>(null);
   protected readonly wrong = signal<string | null>(null);
   protected readonly form = inject(NonNullableFormBuilder).group({ folder: '', hour: 3, isOn: false, sealKey: '' });
+  protected readonly choosing = signal(false);
   protected readonly folderHint = computed(() => {
     const folders = this.view()?.folders ?? [];
     return folders.length
@@ -146,6 +160,12 @@ export class BackupPlanForm {
       words: done ? wordsOf(done) : `Not made: ${problem}`,
     })),
   );
+
+  protected take(path: string): void {
+    this.form.controls.folder.setValue(path);
+    this.form.controls.folder.markAsDirty();
+    this.choosing.set(false);
+  }
 
   constructor() {
     listOf('backups')
