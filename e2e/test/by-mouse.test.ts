@@ -201,7 +201,7 @@ describe('a photographer with a folder on the machine and a mouse', () => {
     await browser.click('Held against');
     await browser.click('Vet');
     await browser.find('.js-plotly-plot .scatterlayer .point'); // by then the list of receivers has come, too
-    await choose('nobody', 'Harbour Gazette');
+    await choose('no receiver', 'Harbour Gazette');
     await browser.says('Harbour Gazette asks for 3000');
   });
 

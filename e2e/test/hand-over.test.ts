@@ -90,7 +90,7 @@ describe('a newcomer', () => {
     await browser.says('By picture');
   });
 
-  it('sends the three best to another preset in two presses', async () => {
+  it('sees what another preset would make of the three best, and has it made', async () => {
     await open();
     await browser.says('By picture');
     await selectCards(3, 6);
@@ -100,6 +100,8 @@ describe('a newcomer', () => {
     await browser.says('Make the 3 best with');
     await (await browser.find('.send-on')).click();
     await (await browser.find(By.xpath("//nz-option-item[normalize-space()='Phone 480']"))).click();
+    await browser.says(/makes 3 files, about \d+ KB: phone\//);
+    await browser.click('Make them');
     await browser.says('72 files', 60_000);
     await browser.says('Phone 480');
   });

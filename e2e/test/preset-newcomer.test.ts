@@ -47,7 +47,13 @@ const choose = (field: string, words: string) => ladder.choose(field, words);
 
 /** The name is what it was and a text: the last part goes, and the text is typed into its block. */
 async function name(text: string): Promise<void> {
-  await (await value('Parts of the name')).click();
+  // What is found out about the set may have moved it just when it was pressed: then it is pressed again.
+  const isOpen = async () => (await browser.all('[aria-label="Remove long edge"]')).length > 0;
+  const opened = async () => {
+    if (!(await isOpen())) await (await value('Parts of the name')).click();
+    return isOpen();
+  };
+  await browser.until(opened, 'the parts of the name do not open');
   await (await browser.find('[aria-label="Remove long edge"]')).click();
   const field = await browser.find('rd-name-parts input[aria-label="Text"]');
   await field.sendKeys(Key.chord(Key.CONTROL, 'a'), text);

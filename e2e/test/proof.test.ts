@@ -180,7 +180,7 @@ it('flips in place between the output and what another version made of it, pixel
   await browser.press('x');
   await choose('Against', 'The master, as large as the output');
   await choose('Mark', 'Difference');
-  await browser.says(/% of what is shown: changed by encoding, drawn 8 times as strong/, 60_000);
+  await browser.says(/% of what is shown: changed by compression, drawn 8 times as strong/, 60_000);
   await choose('Mark', 'nothing');
   await (await browser.find('.stage')).click();
   await browser.press('2');
@@ -214,7 +214,7 @@ it('all outputs of the set are leafed through by one key, at the same place and 
     await browser.says('pixel for pixel as in the file');
     labels.push(
       await browser.driver.executeScript<string>(
-        `return document.querySelector('.picture strong').innerText + ', ' + document.querySelector('.stage .label').innerText`,
+        `return document.querySelector('.picture strong').innerText + ', ' + document.querySelector('.stage .label .of').innerText`,
       ),
     );
     await browser.press('n');
@@ -296,7 +296,7 @@ it('a newcomer compares file types at equal looks, and takes one of them for thi
   await mouse.move({ origin: line }).press().move({ origin: line, x: -120, y: 0 }).release().perform();
   await browser.says(/At most \d+ KB\s+JPEG quality \d+: /);
   await (await browser.find('[data-line="target"]')).sendKeys(Key.ARROW_UP);
-  await browser.says(/Visual target: 9\d\.\d % alike/);
+  await browser.says(/Visual target: 9\d\.\d % fidelity/);
   await (await browser.find('[data-line="ceiling"].upright')).sendKeys(Key.ARROW_LEFT);
   await browser.says(/At most \d+ KB/); // in the next frame
   const at = Number(/At most (\d+) KB/.exec(await browser.text())![1]);
@@ -310,7 +310,7 @@ it('a newcomer compares file types at equal looks, and takes one of them for thi
   await allThere();
   await choose('Vary', 'File type');
   const isTrue = async () =>
-    (await tiles()).some(({ says, words }) => says === 'WebP' && /KB/.test(words) && !words.includes('as expected'));
+    (await tiles()).some(({ says, words }) => says === 'WebP' && /KB/.test(words) && !words.includes('about right'));
   await browser.until(isTrue, 'the WebP was never made', 60_000);
   expect(await occursIn(await pixelsOf('[data-tile="WebP"] img'), file)).toBe(true);
 });

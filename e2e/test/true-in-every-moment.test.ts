@@ -178,7 +178,7 @@ const look = () =>
   browser.driver.executeScript<{ label: string; said: string; stale: number; canAdopt: boolean[] }>(
     `const text = (css) => document.querySelector(css)?.innerText ?? '';
      return {
-       label: text('.stage .label'),
+       label: text('.stage .label .of'),
        said: text('.said'),
        stale: document.querySelectorAll('.stage img.stale').length,
        canAdopt: [...document.querySelectorAll('rd-adopt-bar button, rd-second-look button')].map((one) => !one.disabled),
@@ -189,6 +189,8 @@ it('a picture that is not what is asked for is dimmed, is not called the file, a
   line.delay = 0;
   await browser.driver.get(`${line.url}/sets/${setId}/proof?way=close`);
   await browser.says('pixel for pixel as in the file', 60_000);
+  const areThere = async () => (await browser.all('.stage img:not(.stale)')).length === 2;
+  await browser.until(areThere, 'not both sides are there', 60_000);
   line.hold(SAMPLES);
   await browser.press(Key.PAGE_DOWN);
   await browser.says('LFS_0411.jpg');
@@ -203,13 +205,13 @@ it('a picture that is not what is asked for is dimmed, is not called the file, a
   await browser.says('pixel for pixel as in the file', 60_000);
   await (await browser.find(By.xpath('//nz-select[.//input[@aria-label="Mark"]]'))).click();
   await (await browser.find(By.xpath('//nz-option-item[contains(., "Difference")]'))).click();
-  await browser.says(/% of what is shown: changed by encoding/, 60_000);
+  await browser.says(/% of what is shown: changed by compression/, 60_000);
   line.hold(SAMPLES);
   await browser.press(Key.PAGE_DOWN);
   await browser.says('the marks are being made');
   expect((await look()).said).not.toMatch(/% of what is shown/);
   line.release();
-  await browser.says(/% of what is shown: changed by encoding/, 60_000);
+  await browser.says(/% of what is shown: changed by compression/, 60_000);
 });
 
 it('tiles of another place tell nothing of this one, and a place is found in the picture that is judged', async () => {

@@ -245,7 +245,11 @@ function groupsOf({ facts, bytes, stars, tags }: MasterDetail): Group[] {
 const MODELS: Record<MasterFacts['colourModel'], string> = { rgb: 'RGB', grey: 'grey', cmyk: 'CMYK', lab: 'Lab' };
 
 const outside = ({ outsideSrgb }: MasterFacts): string | null =>
-  outsideSrgb && `${(outsideSrgb.share * 100).toFixed(1)} % of the pixels, by ${outsideSrgb.mean.toFixed(1)} on average (CIEDE2000)`;
+  outsideSrgb && `${(outsideSrgb.share * 100).toFixed(1)} % of the pixels, ${visibly(outsideSrgb.mean)}`;
+
+/** How a colour difference looks side by side (common practice, no source). @param difference CIEDE2000 */
+const visibly = (difference: number): string =>
+  difference < 1 ? 'too little to be seen' : difference < 3 ? 'seen side by side' : 'plain to see';
 
 /** Facts that there are. */
 const said = (...facts: [string, string | null][]): [string, string][] =>

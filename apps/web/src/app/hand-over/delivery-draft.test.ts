@@ -7,7 +7,7 @@ const ID = '5c0de000-0000-4000-8000-000000000001';
 
 describe('a delivery that is put together', () => {
   it('says what is missing or wrong, field by field', () => {
-    expect(of({ way: 'folder', path: 'relative' })).toMatch(/^Folder: a whole path/);
+    expect(of({ way: 'folder', path: 'relative' })).toMatch(/^Folder: a full path/);
     expect(of({ way: 'web' })).toBe('Choose a web space, or add one.');
     expect(of({ way: 'web', webId: ID, folder: 'a/../b' })).toMatch(/^Folder on the web space/);
     expect(of({ way: 'zip', as: 'gallery', title: ' ' })).toBe('Heading: write down what the page is called.');

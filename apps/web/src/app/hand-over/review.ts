@@ -8,19 +8,20 @@ import { NzIconModule } from 'ng-zorro-antd/icon';
 import { NzSelectModule } from 'ng-zorro-antd/select';
 import { outputThumbnailUrl } from '../api/api';
 import { MarksBar } from '../gather/marks-bar';
-import { counted, CountedPipe, WeightPipe } from '../look/figures';
+import { CountedPipe, WeightPipe } from '../look/figures';
 import { RestOfRows } from '../look/rest-of-rows';
 import { SelectName } from '../look/select-name';
 import { Stars } from '../look/stars';
 import { Unfolded } from '../look/unfolded';
 import { ViewChoices } from '../look/view-choices';
-import { planActions, planFeature } from '../plan/plan.store';
+import { planFeature } from '../plan/plan.store';
 import { presetsFeature } from '../presets/presets.store';
 import { markEdit } from '../set/edits';
 import { setActions, setFeature } from '../set/set.store';
 import { FileViewer } from './file-viewer';
 import { columnsOf, type DeliverableOutput, handOverFeature } from './hand-over.store';
 import { OutputsTable } from './outputs-table';
+import { SendOn } from './send-on';
 
 /** Rows that are made at once. */
 const ROWS = 40;
@@ -42,6 +43,7 @@ const ROWS = 40;
     OutputsTable,
     RestOfRows,
     SelectName,
+    SendOn,
     Stars,
   ],
   templateUrl: './review.html',
@@ -52,6 +54,7 @@ export class Review {
   protected readonly view = inject(ViewChoices);
   private readonly outputs = computed(() => this.handOver()?.outputs ?? []);
   private readonly handOver = this.store.selectSignal(handOverFeature.selectView);
+  private readonly set = this.store.selectSignal(setFeature.selectSet);
   private readonly masters = this.store.selectSignal(setFeature.selectMasters);
   protected readonly selectedMasters = this.store.selectSignal(setFeature.selectSelectedMasters);
   protected readonly tags = this.store.selectSignal(setFeature.selectTags);
@@ -161,12 +164,18 @@ export class Review {
     this.store.dispatch(setActions.selectionMade({ masterIds: [] }));
   }
 
-  /** Runs another preset over the best; its files stand here when it has ended. */
+  /** What the best are to be made with, once it has been seen what that makes. */
+  protected readonly sending = signal<{ setId: string; presetId: string; title: string; masterIds: readonly string[] } | null>(null);
+
   protected sendOn(presetId: string): void {
-    const masterIds = this.best().map(({ id }) => id);
-    this.store.dispatch(planActions.runPressed({ only: { masterIds }, presetIds: [presetId] }));
     const title = this.allPresets().find(({ id }) => id === presetId)?.preset.title ?? '';
-    this.said.set(`${counted(masterIds.length, 'picture')} sent to “${title}”. What comes out will stand here.`);
+    const setId = this.set()?.id;
+    if (setId) this.sending.set({ setId, presetId, title, masterIds: this.best().map(({ id }) => id) });
+  }
+
+  protected sent(words: string): void {
+    this.sending.set(null);
+    this.said.set(words);
   }
 
   protected async copy(what: 'names' | 'paths' | 'table' | 'place'): Promise<void> {
@@ -180,7 +189,7 @@ export class Review {
           : outputs
               .map(({ folder, fileName, target }) => {
                 if (what === 'names') return fileName;
-                const root = path ?? (target.startsWith('/') ? target : '');
+                const root = target.startsWith('/') ? target : (path ?? '');
                 return [root, folder, fileName].filter(Boolean).join('/');
               })
               .join('\n');

@@ -16,7 +16,7 @@ import { ProofChoice } from './proof-choice';
       nzType="primary"
       type="button"
       [disabled]="!isReady() || !canVary()"
-      [attr.title]="canVary() ? null : 'What a size of a family has of its own is changed in the preset'"
+      [attr.title]="canVary() ? null : 'A size that has its own value is changed in the preset'"
       (click)="useOnce()"
     >
       Use this for this set

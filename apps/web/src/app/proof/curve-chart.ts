@@ -24,6 +24,8 @@ export interface CurveLine {
 export interface CurveAxis {
   title: string;
   isLog: boolean;
+  /** What it shows until there are values. */
+  first: readonly [number, number];
   /** Levels with a name, drawn across the chart. */
   levels?: readonly { at: number; name: string }[];
 }
@@ -212,15 +214,18 @@ export class CurveChart {
       line: { color: '#a9b0b5', width: 1, dash: 'dot' },
     }));
     const ranges = this.ranges();
-    const axis = ({ title, isLog }: CurveAxis, range: ReturnType<typeof rangeOf>) => ({
-      title: { text: title },
-      type: isLog ? 'log' : 'linear',
-      ...(isLog ? { tickvals: LOG_TICKS } : {}),
-      ...(range ? { range: [range.from, range.to] } : {}),
-      fixedrange: true,
-      gridcolor: '#e3e1da',
-      zeroline: false,
-    });
+    const axis = ({ title, isLog, first }: CurveAxis, known: ReturnType<typeof rangeOf>) => {
+      const { from, to } = known ?? rangeOf(first, isLog)!;
+      return {
+        title: { text: title },
+        type: isLog ? 'log' : 'linear',
+        ...(isLog ? { tickvals: LOG_TICKS } : {}),
+        range: [from, to],
+        fixedrange: true,
+        gridcolor: '#e3e1da',
+        zeroline: false,
+      };
+    };
     const layout = {
       margin: MARGIN,
       font: FONT,

@@ -39,6 +39,7 @@ import { CloseSide, type ShownSide } from './close-side';
 import { moveByKeys } from './move-by-keys';
 import { ProofChoice } from './proof-choice';
 import { SecondLook } from './second-look';
+import { SideFigures } from './side-figures';
 
 /** Something that a side can show. */
 interface Showable {
@@ -55,9 +56,9 @@ const OVERLAYS: readonly { kind: SampleOverlay; name: string; what: string }[] =
   { kind: 'highlights', name: 'Clipped highlights', what: 'highlights clipped in at least one channel' },
   { kind: 'shadows', name: 'Clipped shadows', what: 'shadows clipped in at least one channel' },
   { kind: 'halos', name: 'Halos', what: 'halos that sharpening draws' },
-  { kind: 'banding', name: 'Bands', what: 'banding that encoding has added' },
+  { kind: 'banding', name: 'Bands', what: 'banding that compression has added' },
   { kind: 'blocks', name: 'Blocks', what: 'visible edges of JPEG blocks' },
-  { kind: 'difference', name: 'Difference', what: `changed by encoding, drawn ${DIFFERENCE_FACTOR} times as strong` },
+  { kind: 'difference', name: 'Difference', what: `changed by compression, drawn ${DIFFERENCE_FACTOR} times as strong` },
 ];
 const MAGNIFICATIONS = [1, 2, 4] as const;
 /** So long a press on the picture has to last to show the other, ms; a shorter one begins to drag. */
@@ -67,7 +68,7 @@ const HOLD = 150;
 @Component({
   selector: 'rd-look-closely',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, NgTemplateOutlet, NzButtonModule, NzSelectModule, AdoptBar, SecondLook, SelectName, TurnButtons],
+  imports: [FormsModule, NgTemplateOutlet, NzButtonModule, NzSelectModule, AdoptBar, SecondLook, SelectName, SideFigures, TurnButtons],
   host: { '(document:keydown)': 'key($event)', '(window:blur)': 'isHeld.set(false)' },
   templateUrl: './look-closely.html',
   styleUrls: ['./proof-tools.less', './stage.less', './look-closely.less'],
@@ -145,6 +146,14 @@ export class LookClosely {
     const [front, back] = this.sides.map(({ match, problem }) => (match() === 'other' && !problem() ? ': being made …' : ''));
     return { front, back };
   });
+  /** The files that both sides show a part of; null: that of the master. */
+  protected readonly files = computed(() => {
+    const master = this.choice.master();
+    const [front, back] = [this.front(), this.back()].map((one) =>
+      master && one?.upTo === 'file' ? { masterId: master.id, preset: one.preset, decided: JSON.stringify(master.overrides) } : null,
+    );
+    return { front: front ?? null, back: back ?? null };
+  });
   /** What is on top is what its name says. */
   protected readonly isThere = computed(() => this.onTop().match() !== 'other');
   protected readonly truth = computed(() => {
@@ -153,7 +162,7 @@ export class LookClosely {
     if (side.match() === 'other') return 'being made …';
     if (side.match() === 'elsewhere') return 'the rest of it is being made …';
     if (shown?.wish.upTo !== 'file') return '';
-    return shown.facts.expected.length ? 'as expected; the whole file is being made' : 'pixel for pixel as in the file';
+    return shown.facts.expected.length ? 'about right; the whole file is being made' : 'pixel for pixel as in the file';
   });
   protected readonly marked = computed(() => {
     const [shown, kind] = [this.marks.shown(), this.overlay()];
@@ -270,6 +279,7 @@ export class LookClosely {
     const { output, shown } = facts;
     const scale = this.magnification() / this.density();
     const hold = (value: number, half: number) => Math.min(Math.max(0.5, 1 - half), Math.max(Math.min(0.5, half), value));
+    this.choice.isPlaced.set(true);
     this.choice.centre.set({
       x: hold(from.x - dx / scale / output.width, shown.width / 2 / output.width),
       y: hold(from.y - dy / scale / output.height, shown.height / 2 / output.height),

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, input, model, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, input, model, output, signal } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import { findPlaces, type FoundPlace, type PixelSize, PLACE_KINDS, type PlaceKind, type Preset, type Raster } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
@@ -93,6 +93,8 @@ export class PlaceInPicture {
   /** What is judged of the output at a time, px of the output. */
   readonly seen = input.required<PixelSize>();
   readonly centre = model.required<{ x: number; y: number }>();
+  /** What was found in the picture that is judged; null: it cannot be shown. */
+  readonly placed = output<Record<PlaceKind, FoundPlace | null> | null>();
 
   private readonly samples = inject(SampleApi);
   protected readonly shown = signal<(PixelSize & { asked: Asked; url: string; output: PixelSize }) | null>(null);
@@ -135,7 +137,10 @@ export class PlaceInPicture {
         );
     toObservable(wanted)
       .pipe(switchMap(look), takeUntilDestroyed())
-      .subscribe((seen) => this.put(seen));
+      .subscribe((seen) => {
+        this.put(seen);
+        this.placed.emit(this.found());
+      });
     inject(DestroyRef).onDestroy(() => this.put(null));
   }
 

@@ -44,6 +44,8 @@ export class ProofChoice {
   readonly presetAsked = signal<string | null>(null);
   /** The middle of what is looked at, as shares of the output. It stays where it is from picture to picture. */
   readonly centre = signal({ x: 0.5, y: 0.5 });
+  /** Whether that place was chosen, or found: the strip waits for it. */
+  readonly isPlaced = signal(false);
 
   readonly masters = computed((): readonly Master[] => this.all().filter(({ state, choice }) => state === 'ready' && choice !== 'out'));
   readonly place = computed(() => {

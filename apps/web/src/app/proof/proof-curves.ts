@@ -32,9 +32,9 @@ const LEVELS = (Object.entries(MOST_DIFFERENCE) as [keyof typeof MOST_DIFFERENCE
   name,
 }));
 
-const WEIGHT: CurveAxis = { title: 'Weight, KB', isLog: true };
-const DIFFERENCE: CurveAxis = { title: 'Visible difference, thousandths', isLog: true, levels: LEVELS };
-const QUALITY: CurveAxis = { title: 'Quality', isLog: false };
+const WEIGHT: CurveAxis = { title: 'Weight, KB', isLog: true, first: [30, 1000] };
+const DIFFERENCE: CurveAxis = { title: 'Visible difference', isLog: true, first: [1, 50], levels: LEVELS };
+const QUALITY: CurveAxis = { title: 'Quality', isLog: false, first: [30, 95] };
 
 const NOT_MADE = 'none of the files that were made';
 /** Ceilings from so many KB on go by such steps. */
@@ -86,7 +86,7 @@ export class ProofCurves {
     id: 'target',
     axis: 'up',
     at: THOUSAND * this.allowed(),
-    name: 'Good enough: visible difference at most, thousandths',
+    name: 'Good enough: visible difference at most',
     says: `good enough: ${(THOUSAND * this.allowed()).toFixed(1)}`,
   }));
   private readonly movableCeiling = computed(() => {

@@ -3,6 +3,7 @@ import {
   ChangeDetectionStrategy,
   Component,
   computed,
+  DestroyRef,
   effect,
   type ElementRef,
   inject,
@@ -12,7 +13,19 @@ import {
   viewChild,
 } from '@angular/core';
 import { FormsModule } from '@angular/forms';
-import { AXES, axesOf, type AxisId, differenceOf, type Fault, faultsOf, type FileTypeName, stripOf, type Tile } from '@rundle/core';
+import {
+  AXES,
+  axesOf,
+  type AxisId,
+  differenceOf,
+  type Fault,
+  faultsOf,
+  type FileTypeName,
+  type FoundPlace,
+  type PlaceKind,
+  stripOf,
+  type Tile,
+} from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzSelectModule } from 'ng-zorro-antd/select';
 import { weight } from '../look/figures';
@@ -24,8 +37,12 @@ import { ProofChoice } from './proof-choice';
 import { saveStrip } from './save-strip';
 import { fileOf, placeOf, StripSource, type StripWish, type TileState, wantedOf } from './strip-source';
 
-/** Size of a tile's picture, CSS px. */
-const TILE = { width: 226, height: 160 };
+/** Least width of a tile's picture, and what it grows by where the screen has room, CSS px; and between two of them. */
+const LEAST = 226;
+const STEP = 8;
+const GAP = 12;
+/** Height to width of a tile's picture. */
+const SHAPE = 160 / 226;
 
 const ALIKE_WORDS: Partial<Record<Fault, string>> = {
   halos: 'Sharpening draws halos here, at every one of these.',
@@ -75,7 +92,16 @@ export class TestStrip {
   protected readonly choice = inject(ProofChoice);
   private readonly source = inject(StripSource);
   private readonly list = viewChild<ElementRef<HTMLElement>>('list');
-  protected readonly tileSize = TILE;
+  /** Room for the tiles, CSS px. */
+  private readonly room = signal(0);
+  /** As many side by side as there is room for, and as wide as that lets them be. */
+  protected readonly tileSize = computed(() => {
+    const room = this.room();
+    const across = Math.max(1, this.columns() || Math.floor((room + GAP) / (LEAST + GAP)));
+    const most = Math.floor((room - 6 - GAP * (across - 1)) / across);
+    const width = LEAST + STEP * Math.max(0, Math.floor((most - LEAST) / STEP));
+    return { width, height: Math.round(width * SHAPE) };
+  }, SAME_DATA);
   protected readonly axes = computed(() => {
     const preset = this.choice.preset();
     return preset ? axesOf(preset).map((id) => ({ id, label: AXES[id].label })) : [];
@@ -100,7 +126,7 @@ export class TestStrip {
   protected readonly decided = computed(() => JSON.stringify(this.choice.master()?.overrides ?? null));
   private readonly wish = computed((): StripWish | null => {
     const [master, strip, centre] = [this.choice.master(), this.strip(), this.choice.centre()];
-    if (!master || !strip) return null;
+    if (!master || !strip || !this.choice.isPlaced() || !this.room()) return null;
     const view = { kind: 'part' as const, ...centre, size: this.seen() };
     return { masterId: master.id, decided: this.decided(), tiles: strip.tiles, view };
     // News of the set that change nothing here ask for nothing anew.
@@ -118,7 +144,7 @@ export class TestStrip {
     const now = this.tiles().find(({ tile }) => tile.isPresent);
     return now?.isThere ? now.alike.map((fault) => ALIKE_WORDS[fault]).filter(Boolean) : [];
   });
-  protected readonly areThere = computed(() => this.tiles().every(({ isThere }) => isThere));
+  protected readonly areThere = computed(() => this.tiles().length > 0 && this.tiles().every(({ isThere }) => isThere));
   /** With two settings the columns stand under each other; with one the tiles flow. */
   protected readonly columns = computed(() => (this.down() ? (this.strip()?.columns.length ?? 1) : 0));
   private readonly stripKey = computed(() => JSON.stringify([this.strip()?.tiles.map(({ says }) => says), this.choice.master()?.id]));
@@ -145,6 +171,12 @@ export class TestStrip {
       const wish = this.wish();
       if (wish) untracked(() => this.source.show(wish));
     });
+    const observer = new ResizeObserver(([entry]) => entry && this.room.set(Math.floor(entry.contentRect.width)));
+    effect(() => {
+      const list = this.list();
+      if (list) observer.observe(list.nativeElement);
+    });
+    inject(DestroyRef).onDestroy(() => observer.disconnect());
     // What is now comes into sight first; what lies around it is near then.
     afterRenderEffect(() => {
       this.stripKey();
@@ -153,10 +185,17 @@ export class TestStrip {
     });
   }
 
-  protected readonly seen = computed(() => ({
-    width: Math.round(TILE.width * devicePixelRatio),
-    height: Math.round(TILE.height * devicePixelRatio),
-  }));
+  protected readonly seen = computed(() => {
+    const { width, height } = this.tileSize();
+    return { width: Math.round(width * devicePixelRatio), height: Math.round(height * devicePixelRatio) };
+  });
+
+  /** Where nobody has gone anywhere yet, a strip begins at the finest detail. */
+  protected placed(found: Record<PlaceKind, FoundPlace | null> | null): void {
+    if (this.choice.isPlaced()) return;
+    if (found?.busiest) this.choice.centre.set(found.busiest);
+    this.choice.isPlaced.set(true);
+  }
 
   protected pick(key: string): void {
     this.choice.said.set('');
@@ -197,8 +236,8 @@ function shownTile(wish: StripWish, tile: Tile, state: TileState | undefined, va
   const thousandths = (difference: number) => (1000 * difference).toFixed(1);
   const figures = judgement
     ? [
-        `difference ${thousandths(judgement.difference)} thousandths`,
-        `MS-SSIM ${judgement.likeness.toFixed(4)}`,
+        `visible difference ${thousandths(judgement.difference)}`,
+        `fidelity ${(100 * judgement.likeness).toFixed(1)} %`,
         judgement.banding ? `steps in smooth areas: ${percent(judgement.banding)}` : '',
         judgement.blocks ? `visible block edges: ${percent(judgement.blocks)}` : '',
       ]
