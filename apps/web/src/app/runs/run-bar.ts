@@ -1,10 +1,16 @@
-import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, effect, inject, signal } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { runStatus } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzIconModule } from 'ng-zorro-antd/icon';
+import { TabCount } from '../shell/tab-count';
+import { canNotice, switchNotices } from './notices';
 import { runsActions, runsFeature } from './runs.store';
+
+/** From when on a run is a long one, and how often it is looked, ms. */
+const LONG_MS = 60_000;
+const TICK_MS = 5000;
 
 /** In the header of every page: what is running, how far, and when it has ended. */
 @Component({
@@ -18,6 +24,9 @@ import { runsActions, runsFeature } from './runs.store';
         <span class="track" aria-hidden="true"><span [style.width.%]="run.percent"></span></span>
         <span class="name">{{ run.setTitle }}</span> {{ run.words }}
       </a>
+      @if (asksForNotice()) {
+        <button nz-button nzType="text" nzSize="small" (click)="tellAtEnd()">Tell me when it ends</button>
+      }
       @if (more(); as waiting) {
         <a routerLink="/runs" class="soft">{{ waiting }} more</a>
       }
@@ -93,8 +102,8 @@ export class RunBar {
   protected readonly going = computed(() => {
     const run = this.open().find(({ state }) => state === 'running') ?? this.open()[0];
     if (!run) return null;
-    const { share, words } = runStatus(run, this.ahead().get(run.id));
-    return { ...run, percent: 100 * share, words };
+    const { share, words, past, of } = runStatus(run, this.ahead().get(run.id));
+    return { ...run, percent: 100 * share, words, past, of };
   });
   protected readonly more = computed(() => this.open().length - 1);
   protected readonly ended = computed(() => {
@@ -102,8 +111,25 @@ export class RunBar {
     return run && { ...run, sentence: runStatus(run).words, hasFailed: runStatus(run).failed > 0 };
   });
 
+  private readonly now = signal(Date.now());
+  private readonly canAsk = signal(canNotice() && Notification.permission === 'default');
+
   constructor() {
+    const ticking = setInterval(() => this.now.set(Date.now()), TICK_MS);
+    inject(DestroyRef).onDestroy(() => clearInterval(ticking));
     this.store.dispatch(runsActions.wanted());
+    const tab = inject(TabCount);
+    effect(() => tab.show(this.going()));
+  }
+
+  /** A run that takes long is one whose end is waited for elsewhere; whoever has answered the browser is not asked again. */
+  protected readonly asksForNotice = computed(() => {
+    const run = this.going();
+    return run !== null && this.canAsk() && this.now() - Date.parse(run.startedAt) > LONG_MS;
+  });
+
+  protected tellAtEnd(): void {
+    void switchNotices(true).then(() => this.canAsk.set(false));
   }
 
   protected putAway(runId: string): void {

@@ -8,6 +8,7 @@ export class PageTitle extends TitleStrategy {
   private readonly title = inject(Title);
   private readonly page = signal('');
   private about = '';
+  private progress = '';
 
   /** What the page is called by its route: "Gather", "Presets". */
   readonly name = this.page.asReadonly();
@@ -23,7 +24,14 @@ export class PageTitle extends TitleStrategy {
     this.show();
   }
 
+  /** @param words how far what is under way is; empty: nothing is */
+  setProgress(words: string): void {
+    if (words === this.progress) return;
+    this.progress = words;
+    this.show();
+  }
+
   private show(): void {
-    this.title.setTitle([this.page(), this.about, 'Rundle'].filter(Boolean).join(' – '));
+    this.title.setTitle([this.progress, this.page(), this.about, 'Rundle'].filter(Boolean).join(' – '));
   }
 }

@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { NavigationEnd, Router, RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
 import { Silence } from '../api/silence';
+import { NewVersion } from './new-version';
 import { RunBar } from '../runs/run-bar';
 import { distinctUntilChanged, filter, map, skip } from 'rxjs';
 
@@ -28,6 +29,9 @@ import { distinctUntilChanged, filter, map, skip } from 'rxjs';
     </header>
     @if (isSilent()) {
       <p class="silent" role="status">The server does not answer. What is shown may be out of date; it is tried again.</p>
+    }
+    @if (version.isThere()) {
+      <p class="news" role="status">A new version of Rundle is there. <button type="button" (click)="version.take()">Take it</button></p>
     }
     <main #main id="main" tabindex="-1"><router-outlet /></main>
   `,
@@ -73,7 +77,8 @@ import { distinctUntilChanged, filter, map, skip } from 'rxjs';
       }
     }
     // Over the page, so that nothing moves when it comes and goes.
-    .silent {
+    .silent,
+    .news {
       position: fixed;
       top: 46px;
       left: 50%;
@@ -85,6 +90,20 @@ import { distinctUntilChanged, filter, map, skip } from 'rxjs';
       border-top: 0;
       border-radius: 0 0 var(--radius) var(--radius);
       transform: translateX(-50%);
+    }
+    .news {
+      background: var(--petrol-wash);
+      border-color: var(--petrol);
+      button {
+        padding: 0 4px;
+        font: inherit;
+        font-weight: 600;
+        color: var(--petrol);
+        background: none;
+        border: 0;
+        text-decoration: underline;
+        cursor: pointer;
+      }
     }
     nav {
       display: flex;
@@ -107,6 +126,7 @@ import { distinctUntilChanged, filter, map, skip } from 'rxjs';
 })
 export class Shell {
   protected readonly isSilent = inject(Silence).isSilent;
+  protected readonly version = inject(NewVersion);
 
   constructor() {
     // Who cannot see that the page has changed hears its heading; at the first page the browser does so by itself.
