@@ -2,21 +2,9 @@
 import angular from 'angular-eslint';
 import { defineConfig } from 'eslint/config';
 import tseslint from 'typescript-eslint';
+import { LAYERS } from './eslint.layers.mjs';
 
-/** Which parts of the project may know which: core knows nobody, render knows core, and so on up. */
-const LAYERS = [
-  { files: ['packages/core/**'], forbidden: ['@rundle/*', 'node:*', '@angular/*', 'sharp', 'express'] },
-  { files: ['packages/render/**'], forbidden: ['@rundle/store', '@rundle/server', '@rundle/demo', '@angular/*'] },
-  { files: ['packages/place/**'], forbidden: ['@rundle/render', '@rundle/store', '@rundle/server', '@rundle/demo', '@angular/*'] },
-  { files: ['packages/watch/**'], forbidden: ['@rundle/render', '@rundle/store', '@rundle/server', '@rundle/demo', '@angular/*'] },
-  { files: ['packages/transport/**'], forbidden: ['@rundle/render', '@rundle/store', '@rundle/server', '@rundle/demo', '@angular/*'] },
-  { files: ['packages/store/**'], forbidden: ['@rundle/render', '@rundle/server', '@rundle/demo', '@angular/*'] },
-  { files: ['stand-ins/**'], forbidden: ['@rundle/render', '@rundle/store', '@rundle/server', '@rundle/demo', '@angular/*'] },
-  { files: ['apps/server/**'], forbidden: ['@rundle/render', '@angular/*', 'sharp'] },
-  { files: ['apps/courier/**'], forbidden: ['@rundle/server', '@rundle/demo', '@angular/*', 'express'] },
-  { files: ['apps/worker/**'], forbidden: ['@rundle/server', '@rundle/demo', '@angular/*', 'express'] },
-  { files: ['apps/web/**'], forbidden: ['@rundle/render', '@rundle/store', '@rundle/server', '@rundle/demo', 'node:*'] },
-];
+const NOT_KNOWN = 'This part may not know that one: eslint.layers.mjs says which may, docs/architecture.md shows it.';
 
 export default defineConfig(
   {
@@ -72,20 +60,17 @@ export default defineConfig(
       ],
     },
   },
-  ...LAYERS.map(({ files, forbidden }) => ({
-    files: files.map((folder) => `${folder}/*.ts`),
+  ...LAYERS.map(({ folder, knows, types, not }) => ({
+    files: [`${folder}/**/*.ts`],
     ignores: ['**/*.test.ts', '**/test/**'],
     rules: {
       '@typescript-eslint/no-restricted-imports': /** @type {['error', object]} */ ([
         'error',
         {
           patterns: [
-            {
-              group: forbidden,
-              message: 'This layer may not know that one; see docs/architecture.md.',
-              // The server has the engine make samples in a process of its own, and knows what is said to it.
-              allowTypeImports: files.includes('apps/server/**'),
-            },
+            { group: ['@rundle/*', ...[...knows, ...types].map((name) => `!@rundle/${name}`)], message: NOT_KNOWN },
+            ...(types.length ? [{ group: types.map((name) => `@rundle/${name}`), message: NOT_KNOWN, allowTypeImports: true }] : []),
+            { group: not, message: NOT_KNOWN },
           ],
         },
       ]),

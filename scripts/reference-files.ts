@@ -27,6 +27,7 @@ import {
   TRIAL_BOUNDS,
 } from '../packages/store/src/bounds';
 import { MOST_MEMORY } from '../packages/render/src/read/exiftool';
+import { LAYERS } from '../eslint.layers.mjs';
 import { HEAP_MB, WORKER_MB } from './setup/bounds.mjs';
 
 const ROOT = fileURLToPath(new URL('..', import.meta.url));
@@ -39,6 +40,7 @@ export async function referenceFiles(): Promise<Record<string, string>> {
     'docs/manifest.schema.json': `${JSON.stringify(manifestJsonSchema(), null, 2)}\n`,
     'docs/preset.schema.json': `${JSON.stringify(presetJsonSchema(), null, 2)}\n`,
     'docs/codes.md': await markdown(codes()),
+    'docs/architecture.md': await markdown(withSections('docs/architecture.md', { borders: borders() })),
     'docs/http.md': await markdown(withSections('docs/http.md', { endpoints: endpoints() })),
     'docs/reliability.md': await markdown(withSections('docs/reliability.md', { bounds: bounds() })),
     'docs/presets.md': await markdown(withSections('docs/presets.md', fields())),
@@ -81,6 +83,16 @@ function bounds(): string {
   );
 }
 
+/** Which part knows which, as a picture: from the rules that hold it. What all know is left out of it. */
+function borders(): string {
+  const name = (folder: string) => folder.split('/').at(-1);
+  const lines = LAYERS.flatMap(({ folder, knows, types }) => [
+    ...knows.filter((other) => other !== 'core').map((other) => `  ${name(folder)} --> ${other}`),
+    ...types.map((other) => `  ${name(folder)} -. its types .-> ${other}`),
+  ]);
+  return ['```mermaid', 'flowchart TB', ...lines, '```'].join('\n');
+}
+
 function codes(): string {
   const problems = Object.entries(PROBLEM_CODES).map(([code, { means, toDo }]) => row(`\`${code}\``, means, toDo));
   const requests = Object.entries(REQUEST_CODES).map(([code, { status, means, toDo }]) => row(`\`${code}\``, status, means, toDo));
@@ -119,7 +131,7 @@ const TABLES = {
   print: /^(panels|canvas)\b/,
   file: /^file\b/,
   metadata: /^metadata\b/,
-  name: /^(name|folder|existing)\b/,
+  name: /^(name|folder|place|existing)\b/,
 };
 
 function fields(): Record<string, string> {
