@@ -19,10 +19,10 @@ export const LAYERS = [
   { folder: 'packages/transport', knows: ['core'], types: [], not: ['@angular/*', 'sharp', 'express'] },
   { folder: 'packages/store', knows: ['core', 'place'], types: [], not: ['@angular/*', 'sharp', 'express'] },
   { folder: 'packages/render', knows: ['core', 'little-cms', 'place', 'watch'], types: [], not: ['@angular/*', 'express'] },
-  // The server has the engine, and the trial of a receiver, work in programs of their own, and knows what is said to them.
+  // The server has the engine work in programs of its own, and knows what is said to them.
   {
     folder: 'apps/server',
-    knows: ['core', 'demo', 'place', 'store', 'transport', 'watch'],
+    knows: ['core', 'demo', 'place', 'store', 'watch'],
     types: ['render'],
     not: ['@angular/*', 'sharp'],
   },

@@ -155,12 +155,10 @@ export class MachineFolderChoice {
   readonly action = input.required<string>();
   readonly hint = input.required<string>();
   readonly use = input<FolderUse>('reading');
-  /** Where it begins; null: with all folders. */
-  readonly from = input<string | null>(null);
   readonly chosen = output<{ path: string; deeper: boolean }>();
   readonly closed = output();
   private readonly api = inject(Api);
-  private readonly wanted = linkedSignal(() => this.from());
+  private readonly wanted = signal<string | null>(null);
   protected readonly newName = signal('');
   /** Why a new folder was not made. */
   protected readonly refusal = linkedSignal<string | null, string | null>({ source: this.wanted, computation: () => null });

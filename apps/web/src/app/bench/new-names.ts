@@ -95,18 +95,27 @@ export class NewNames {
   protected readonly isOpen = signal(false);
   private readonly asked = computed(() => JSON.stringify([this.choice.setId(), this.preset()]));
   /** What came last, and what it was asked for. */
-  protected readonly known = signal<{ asked: string; names: NewName[] } | null>(null);
+  protected readonly known = signal<{ asked: string; title: string; names: NewName[] } | null>(null);
   protected readonly loaded = rxResource({
-    params: () => ({ isOpen: this.isOpen(), setId: this.choice.setId(), preset: this.preset(), asked: this.asked() }),
-    stream: ({ params: { isOpen, setId, preset, asked } }) =>
+    params: () => ({
+      isOpen: this.isOpen(),
+      setId: this.choice.setId(),
+      title: this.choice.setTitle(),
+      preset: this.preset(),
+      asked: this.asked(),
+    }),
+    stream: ({ params: { isOpen, setId, title, preset, asked } }) =>
       isOpen && setId
         ? timer(REST).pipe(
             switchMap(() => this.api.listNewNames({ setId, body: preset })),
-            map((names) => this.known.set({ asked, names })),
+            map((names) => this.known.set({ asked, title, names })),
           )
         : of(null),
   });
   /** Whether the names are of the preset and set as they are now. */
   protected readonly isCurrent = computed(() => this.known()?.asked === this.asked());
-  protected readonly words = computed(() => `${this.choice.setTitle()}: ${counted(this.known()?.names.length ?? 0, 'name')}`);
+  protected readonly words = computed(() => {
+    const known = this.known();
+    return known ? `${known.title}: ${counted(known.names.length, 'name')}` : '';
+  });
 }

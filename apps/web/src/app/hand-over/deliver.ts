@@ -22,7 +22,7 @@ import { setFeature } from '../set/set.store';
 import { callFailed } from '../shell/problems';
 import { Deliveries } from './deliveries';
 import { type DeliveryDraft, deliveryOf, FIRST_DRAFT } from './delivery-draft';
-import { MachineFolderChoice } from '../arrive/machine-folder';
+import { ChooseFolder } from '../arrive/choose-folder';
 import { DeliveryList } from './delivery-list';
 import { handOverActions, handOverFeature } from './hand-over.store';
 import { ReceiverForm } from './receiver-form';
@@ -49,7 +49,7 @@ const PREVIEW_MS = 250;
 @Component({
   selector: 'rd-deliver',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, NzButtonModule, NzSelectModule, WeightPipe, DeliveryList, MachineFolderChoice, ReceiverForm, SelectName],
+  imports: [FormsModule, NzButtonModule, NzSelectModule, WeightPipe, ChooseFolder, DeliveryList, ReceiverForm, SelectName],
   templateUrl: './deliver.html',
   styleUrl: './deliver.less',
 })
@@ -127,8 +127,6 @@ export class Deliver {
     );
     return unchanged ? `${whole}; ${unchanged} lie there already` : whole;
   });
-  /** Whether a folder of the machine is being chosen. */
-  protected readonly choosing = signal(false);
   protected readonly sending = signal(false);
   protected readonly snippet = signal<string | null>(null);
   protected readonly said = signal('');
@@ -145,11 +143,6 @@ export class Deliver {
   protected change(part: Partial<DeliveryDraft>): void {
     this.draft.update((draft) => ({ ...draft, ...part }));
     this.snippet.set(null);
-  }
-
-  protected take(path: string): void {
-    this.change({ path });
-    this.choosing.set(false);
   }
 
   protected togglePreset(id: string): void {

@@ -1,7 +1,7 @@
-import { computed, DestroyRef, inject, Injectable, signal } from '@angular/core';
+import { computed, DestroyRef, inject, Injectable, signal, untracked } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import { Store } from '@ngrx/store';
-import { isOneFile, type Preset, type SampleFacts } from '@rundle/core';
+import { appliesTo, isOneFile, type Master, type Preset, type SampleFacts } from '@rundle/core';
 import { catchError, EMPTY, from, map, mergeMap, of, switchMap } from 'rxjs';
 import { sentenceOf } from '../api/problem-of';
 import { SampleApi } from '../api/sample';
@@ -9,7 +9,10 @@ import { setFeature } from '../set/set.store';
 
 /** What a preset makes of a picture. */
 export interface FirstPicture {
+  /** Of the preset. */
+  version: number;
   fileName: string;
+  /** Null, without a problem: the preset is not for this picture. */
   url: string | null;
   facts: SampleFacts | null;
   /** Why there is none. */
@@ -26,7 +29,9 @@ const WITHIN = { width: 440, height: 300 };
 export class FirstPictures {
   private readonly samples = inject(SampleApi);
   private readonly masters = inject(Store).selectSignal(setFeature.selectMasters);
-  private readonly wanted = signal<readonly { id: string; version: number; preset: Preset }[]>([]);
+  private readonly wanted = signal<readonly Wanted[]>([]);
+  /** Stands for the picture that those which are there are of. */
+  private of = '';
   private readonly pictures = signal<ReadonlyMap<string, FirstPicture>>(new Map());
   /** By id of the preset; what is not there yet is being made. */
   readonly shown = this.pictures.asReadonly();
@@ -42,38 +47,48 @@ export class FirstPictures {
     toObservable(asked)
       .pipe(
         switchMap(({ master, wanted }) => {
-          this.forget();
-          return master ? from(wanted).pipe(mergeMap((one) => this.made(master, one), AT_A_TIME)) : EMPTY;
+          this.keep(wanted, keyOf(master));
+          const open = wanted.filter(({ id }) => !this.pictures().has(id));
+          return master ? from(open).pipe(mergeMap((one) => this.made(master, one), AT_A_TIME)) : EMPTY;
         }),
         takeUntilDestroyed(),
       )
       .subscribe(({ id, picture }) => this.pictures.update((all) => new Map(all).set(id, picture)));
-    inject(DestroyRef).onDestroy(() => this.forget());
+    inject(DestroyRef).onDestroy(() => this.keep([], ''));
   }
 
   /** Shows these presets from now on; the same as before are not made again. */
-  want(presets: readonly { id: string; version: number; preset: Preset }[]): void {
-    const now = this.wanted();
+  want(presets: readonly Wanted[]): void {
+    const now = untracked(this.wanted);
     const isSame =
       presets.length === now.length && presets.every(({ id, version }, at) => now[at]!.id === id && now[at]!.version === version);
     if (!isSame) this.wanted.set(presets);
   }
 
-  private made({ id: masterId, fileName, overrides }: Asked, { id, preset }: { id: string; preset: Preset }) {
+  private made({ id: masterId, fileName, overrides, stars, tags }: Asked, { id, version, preset }: Wanted) {
+    const about = { version, fileName, url: null, facts: null, problem: null };
+    if (!appliesTo(preset, { rating: stars, tags })) return of({ id, picture: about });
     const view = { kind: 'whole' as const, within: WITHIN };
     return this.samples.ask({ masterId, preset, decided: JSON.stringify(overrides), upTo: 'file', view, finished: isOneFile(preset) }).pipe(
-      map(({ facts, picture }) => ({ id, picture: { fileName, url: URL.createObjectURL(picture), facts, problem: null } })),
-      catchError((error: unknown) => of({ id, picture: { fileName, url: null, facts: null, problem: sentenceOf(error) } })),
+      map(({ facts, picture }) => ({ id, picture: { ...about, url: URL.createObjectURL(picture), facts } })),
+      catchError((error: unknown) => of({ id, picture: { ...about, problem: sentenceOf(error) } })),
     );
   }
 
-  private forget(): void {
-    for (const picture of this.pictures().values()) if (picture.url) URL.revokeObjectURL(picture.url);
-    this.pictures.set(new Map());
+  /** Lets go of what is not wanted any more. @param of what stands for the picture */
+  private keep(wanted: readonly Wanted[], of: string): void {
+    const isKept = (id: string, { version }: FirstPicture) =>
+      of === this.of && wanted.some((one) => one.id === id && one.version === version);
+    const kept = [...this.pictures()].filter(([id, picture]) => isKept(id, picture));
+    for (const [id, { url }] of this.pictures()) if (url && !kept.some(([one]) => one === id)) URL.revokeObjectURL(url);
+    this.of = of;
+    this.pictures.set(new Map(kept));
   }
 }
 
-type Asked = { id: string; fileName: string; content: string | null; overrides: object };
+type Wanted = { id: string; version: number; preset: Preset };
+type Asked = Pick<Master, 'id' | 'fileName' | 'content' | 'overrides' | 'stars' | 'tags'>;
 
 /** All that what is made of a picture depends on beside the preset. */
-const keyOf = (master: Asked | null): string => (master ? JSON.stringify([master.id, master.content, master.overrides]) : '');
+const keyOf = (master: Asked | null): string =>
+  master ? JSON.stringify([master.id, master.content, master.overrides, master.stars, master.tags]) : '';

@@ -20,7 +20,7 @@ import { counted } from '../look/figures';
 import { NOTHING_YET, type Offered } from '../presets/editors';
 import { withValue } from '../presets/paths';
 import { RUNG_NAMES } from '../presets/rung-names';
-import { ValueInPlace } from '../presets/value-in-place';
+import { ValueSentence } from '../presets/value-sentence';
 import { setFeature } from '../set/set.store';
 import { VaryPreset } from '../set/vary-preset';
 import { callFailed } from '../shell/problems';
@@ -29,7 +29,7 @@ import { callFailed } from '../shell/problems';
 @Component({
   selector: 'rd-once-panel',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [NzButtonModule, ValueInPlace],
+  imports: [NzButtonModule, ValueSentence],
   host: { '(keydown.escape)': 'escape($event)' },
   template: `
     <section [attr.aria-label]="'This once: ' + stored().preset.title">
@@ -43,19 +43,12 @@ import { callFailed } from '../shell/problems';
           <li [class.changed]="changedParts().has(row.part)">
             <strong>{{ row.name }}</strong>
             <div>
-              @for (piece of row.pieces; track $index) {
-                @if (piece.kind === 'value') {
-                  <rd-value
-                    [preset]="draft()"
-                    [field]="piece.field"
-                    [text]="piece.text"
-                    [here]="here()"
-                    (changed)="change(row.part, piece.field, $event)"
-                  />
-                } @else {
-                  <span>{{ piece.text }}</span>
-                }
-              }
+              <rd-value-sentence
+                [preset]="draft()"
+                [pieces]="row.pieces"
+                [here]="here()"
+                (changed)="change(row.part, $event.field, $event.value)"
+              />
               @if (wrong()?.part === row.part) {
                 <p class="problem" role="alert">{{ wrong()!.sentence }}</p>
               }

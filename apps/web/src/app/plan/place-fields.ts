@@ -1,8 +1,7 @@
-import { ChangeDetectionStrategy, Component, model, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, model } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { FolderPath, type Place } from '@rundle/core';
-import { NzButtonModule } from 'ng-zorro-antd/button';
-import { MachineFolderChoice } from '../arrive/machine-folder';
+import { ChooseFolder } from '../arrive/choose-folder';
 
 /** A place as it is being chosen: what was written for another kind stays. */
 export interface PlaceDraft {
@@ -42,7 +41,7 @@ export function placeOf({ kind, path, folder }: PlaceDraft): Place | string {
 @Component({
   selector: 'rd-place-fields',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, MachineFolderChoice, NzButtonModule],
+  imports: [FormsModule, ChooseFolder],
   template: `
     <label>
       <input type="radio" name="kind" value="own" [ngModel]="draft().kind" (ngModelChange)="change({ kind: $event })" /> Into Rundle’s own
@@ -63,17 +62,8 @@ export function placeOf({ kind, path, folder }: PlaceDraft): Place | string {
         (ngModelChange)="change({ path: $event })"
         (focus)="change({ kind: 'folder' })"
       />
-      <button nz-button nzSize="small" type="button" [attr.aria-expanded]="choosing()" (click)="choosing.set(!choosing())">Choose …</button>
+      <rd-choose-folder hint="The folder that the files go to." (chosen)="change({ kind: 'folder', path: $event })" />
     </div>
-    @if (choosing()) {
-      <rd-machine-folder
-        action="This one"
-        hint="The folder that the files go to."
-        use="writing"
-        (chosen)="take($event.path)"
-        (closed)="choosing.set(false)"
-      />
-    }
     <label>
       <input type="radio" name="kind" value="masters" [ngModel]="draft().kind" (ngModelChange)="change({ kind: $event })" /> To the masters,
       into a folder beside each called
@@ -131,13 +121,6 @@ export function placeOf({ kind, path, folder }: PlaceDraft): Place | string {
 })
 export class PlaceFields {
   readonly draft = model.required<PlaceDraft>();
-
-  protected readonly choosing = signal(false);
-
-  protected take(path: string): void {
-    this.change({ kind: 'folder', path });
-    this.choosing.set(false);
-  }
 
   protected change(part: Partial<PlaceDraft>): void {
     this.draft.update((draft) => ({ ...draft, ...part }));

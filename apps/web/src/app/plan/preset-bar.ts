@@ -114,7 +114,7 @@ export class PresetBar {
   );
 
   /** Whether none is chosen yet: then what each would make is shown. */
-  protected readonly isOpen = computed(() => this.columnIds().length === 0);
+  protected readonly isOpen = computed(() => this.offers().every(({ chosen }) => !chosen));
   protected readonly hasPicture = computed(() => this.pictures.master() !== null);
 
   /** What was chosen last time; null: nothing. */

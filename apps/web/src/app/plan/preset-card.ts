@@ -13,7 +13,7 @@ import type { FirstPicture } from './first-pictures';
         @if (shown.url; as url) {
           <img [src]="url" [alt]="shown.fileName + ' as “' + title() + '”'" />
         } @else {
-          <span class="problem">{{ shown.problem }}</span>
+          <span [class.problem]="shown.problem">{{ shown.problem ?? 'not for the first picture' }}</span>
         }
       } @else {
         <span class="soft" role="status">being made …</span>

@@ -51,7 +51,7 @@ import { withValue } from './paths';
 import { presetsActions, presetsFeature } from './presets.store';
 import { RUNG_NAMES } from './rung-names';
 import { RungNotes } from './rung-notes';
-import { ValueInPlace } from './value-in-place';
+import { ValueSentence } from './value-sentence';
 import { Versions } from './versions';
 
 const NEW_ONE = newPreset();
@@ -62,7 +62,7 @@ const isSame = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.s
 @Component({
   selector: 'rd-preset-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [NgTemplateOutlet, NzButtonModule, NzSkeletonModule, Remarks, LiveSample, RungNotes, ValueInPlace, Versions, FoundValues],
+  imports: [NgTemplateOutlet, NzButtonModule, NzSkeletonModule, Remarks, LiveSample, RungNotes, ValueSentence, Versions, FoundValues],
   providers: [SampleChoice, SampleSource, SetForecast],
   host: {
     '(pointerdown)': 'isPressed = true',

@@ -1,8 +1,9 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, type OnDestroy, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, type OnDestroy } from '@angular/core';
 import { RouterOutlet } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { arriveActions } from '../arrive/arrive.store';
 import { droppedFiles } from '../arrive/dropped-files';
+import { FileDrop } from '../arrive/file-drop';
 import { Ladder } from './ladder';
 import { PageTitle } from '../shell/page-title';
 import { setActions, setFeature } from './set.store';
@@ -12,11 +13,7 @@ import { setActions, setFeature } from './set.store';
   selector: 'rd-set-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [RouterOutlet, Ladder],
-  host: {
-    '(dragover)': 'over($event)',
-    '(dragleave)': 'left($event)',
-    '(drop)': 'dropped($event)',
-  },
+  hostDirectives: [FileDrop],
   template: `
     @if (sentence(); as said) {
       <div class="empty">
@@ -118,9 +115,11 @@ export class SetPage implements OnDestroy {
   protected readonly step = this.pageTitle.name;
   /** Where pictures are judged, the title and the ladder share one line. */
   protected readonly isFolded = computed(() => this.step() === 'Proof' || this.step() === 'Hand over');
-  protected readonly dragging = signal(false);
+  private readonly drop = inject(FileDrop);
+  protected readonly dragging = this.drop.isOver;
 
   constructor() {
+    this.drop.dropped.subscribe((items) => void this.bringIn(items));
     effect(() => this.pageTitle.setAbout(this.title()));
     effect(() => {
       this.store.dispatch(setActions.pageOpened({ setId: this.setId() }));
@@ -139,21 +138,8 @@ export class SetPage implements OnDestroy {
     else field.value = this.title();
   }
 
-  protected over(event: DragEvent): void {
-    if (!event.dataTransfer?.types.includes('Files')) return;
-    event.preventDefault();
-    this.dragging.set(true);
-  }
-
-  protected left(event: DragEvent): void {
-    if (!event.relatedTarget) this.dragging.set(false);
-  }
-
-  protected async dropped(event: DragEvent): Promise<void> {
-    if (!event.dataTransfer?.types.includes('Files')) return;
-    event.preventDefault();
-    this.dragging.set(false);
-    const files = await droppedFiles(event.dataTransfer.items);
+  private async bringIn(items: DataTransferItemList): Promise<void> {
+    const files = await droppedFiles(items);
     if (files.length) this.store.dispatch(arriveActions.dropped({ setId: this.setId(), files }));
   }
 }

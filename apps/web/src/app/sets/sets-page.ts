@@ -9,6 +9,7 @@ import { NzInputModule } from 'ng-zorro-antd/input';
 import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
 import { thumbnailUrl } from '../api/api';
 import { droppedFiles } from '../arrive/dropped-files';
+import { FileDrop } from '../arrive/file-drop';
 import { runsFeature } from '../runs/runs.store';
 import { CountedPipe, WeightPipe } from '../look/figures';
 import { setsActions, setsFeature } from './sets.store';
@@ -27,11 +28,7 @@ import { setsActions, setsFeature } from './sets.store';
     CountedPipe,
     WeightPipe,
   ],
-  host: {
-    '(dragover)': 'over($event)',
-    '(dragleave)': 'left($event)',
-    '(drop)': 'dropped($event)',
-  },
+  hostDirectives: [FileDrop],
   template: `
     <div class="page">
       <div class="head">
@@ -287,7 +284,8 @@ export class SetsPage implements OnDestroy {
   ];
   protected readonly shelf = signal<Shelf>('work');
   protected readonly text = signal('');
-  protected readonly isOver = signal(false);
+  private readonly drop = inject(FileDrop);
+  protected readonly isOver = this.drop.isOver;
   private readonly runsLoaded = this.store.selectSignal(runsFeature.selectLoaded);
   /** There is the demo set, and nothing has ever been run. */
   protected readonly isFirst = computed(
@@ -303,6 +301,7 @@ export class SetsPage implements OnDestroy {
   });
 
   constructor() {
+    this.drop.dropped.subscribe((items) => void this.makeOf(items));
     this.store.dispatch(setsActions.pageOpened());
   }
 
@@ -318,22 +317,8 @@ export class SetsPage implements OnDestroy {
     this.store.dispatch(setsActions.duplicateAskedFor({ setId }));
   }
 
-  protected over(event: DragEvent): void {
-    if (!event.dataTransfer?.types.includes('Files')) return;
-    event.preventDefault();
-    this.isOver.set(true);
-  }
-
-  protected left(event: DragEvent): void {
-    if (!event.relatedTarget) this.isOver.set(false);
-  }
-
   /** Makes a set of what was dropped, called as its folder, or by the day. */
-  protected async dropped(event: DragEvent): Promise<void> {
-    if (!event.dataTransfer?.types.includes('Files')) return;
-    event.preventDefault();
-    this.isOver.set(false);
-    const { items } = event.dataTransfer;
+  private async makeOf(items: DataTransferItemList): Promise<void> {
     const folder = items.length === 1 ? items[0]!.webkitGetAsEntry() : null;
     const day = new Date().toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' });
     const title = folder?.isDirectory ? folder.name.slice(0, 120) : `Pictures of ${day}`;

@@ -7,7 +7,7 @@ import { NzInputModule } from 'ng-zorro-antd/input';
 import { type Observable, switchMap } from 'rxjs';
 import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
-import { MachineFolderChoice } from '../arrive/machine-folder';
+import { ChooseFolder } from '../arrive/choose-folder';
 import { listOf } from '../shell/list-of';
 import { callFailed } from '../shell/problems';
 
@@ -17,7 +17,7 @@ const HOURS = Array.from({ length: 24 }, (_, hour) => hour);
 @Component({
   selector: 'rd-backup-plan',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ReactiveFormsModule, NzButtonModule, NzInputModule, MachineFolderChoice],
+  imports: [ReactiveFormsModule, NzButtonModule, NzInputModule, ChooseFolder],
   template: `
     <h2>Backup</h2>
     @if (view(); as now) {
@@ -29,18 +29,7 @@ const HOURS = Array.from({ length: 24 }, (_, hour) => hour);
         <label for="backup-folder">Folder</label>
         <div>
           <input nz-input id="backup-folder" formControlName="folder" autocomplete="off" placeholder="/mnt/second-disk/rundle" />
-          <button nz-button nzSize="small" type="button" [attr.aria-expanded]="choosing()" (click)="choosing.set(!choosing())">
-            Choose …
-          </button>
-          @if (choosing()) {
-            <rd-machine-folder
-              action="This one"
-              hint="The folder that backups are made in; best on another disk."
-              use="writing"
-              (chosen)="take($event.path)"
-              (closed)="choosing.set(false)"
-            />
-          }
+          <rd-choose-folder hint="The folder that backups are made in; best on another disk." (chosen)="take($event)" />
           <span class="soft hint">{{ folderHint() }}</span>
         </div>
         <label for="backup-hour">Every day at</label>
@@ -146,7 +135,6 @@ export class BackupPlanForm {
   protected readonly view = signal<BackupsView | null>(null);
   protected readonly wrong = signal<string | null>(null);
   protected readonly form = inject(NonNullableFormBuilder).group({ folder: '', hour: 3, isOn: false, sealKey: '' });
-  protected readonly choosing = signal(false);
   protected readonly folderHint = computed(() => {
     const folders = this.view()?.folders ?? [];
     return folders.length
@@ -164,7 +152,6 @@ export class BackupPlanForm {
   protected take(path: string): void {
     this.form.controls.folder.setValue(path);
     this.form.controls.folder.markAsDirty();
-    this.choosing.set(false);
   }
 
   constructor() {
