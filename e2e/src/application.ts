@@ -1,9 +1,9 @@
 import { type ChildProcess, spawn } from 'node:child_process';
 import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
-import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { freePort } from '../../scripts/setup/free-port.mjs';
 
 const ROOT = fileURLToPath(new URL('../..', import.meta.url));
 
@@ -70,15 +70,4 @@ export class Application {
     rmSync(this.data, { recursive: true, force: true });
     return code;
   }
-}
-
-/** A port of this machine that nobody listens on. */
-export function freePort(): Promise<number> {
-  return new Promise((resolve) => {
-    const server = createServer();
-    server.listen(0, '127.0.0.1', () => {
-      const address = server.address();
-      server.close(() => resolve(typeof address === 'object' && address ? address.port : 0));
-    });
-  });
 }

@@ -7,7 +7,8 @@ import { fileURLToPath } from 'node:url';
 import type { StoredPreset } from '@rundle/core';
 import { describe, expect, it } from 'vitest';
 import { causeOfDeath } from '../../scripts/setup/deaths.mjs';
-import { Application, freePort } from '../src/application';
+import { freePort } from '../../scripts/setup/free-port.mjs';
+import { Application } from '../src/application';
 import { becomesSo } from '../src/patience';
 
 const ROOT = fileURLToPath(new URL('../..', import.meta.url));

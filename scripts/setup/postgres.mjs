@@ -13,12 +13,12 @@ import {
   statSync,
   writeFileSync,
 } from 'node:fs';
-import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { basename, dirname, join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { claim, clusterFolder, isCluster } from './cluster.mjs';
 import { postgresFolder } from './debian.mjs';
+import { freePort } from './free-port.mjs';
 import { say, stop } from './say.mjs';
 
 /**
@@ -264,18 +264,6 @@ async function endChild(child) {
   child.kill('SIGCONT'); // one that is stopped would not hear of it
   await Promise.race([ended, wait(8000).then(() => child.kill('SIGQUIT'))]);
   await ended;
-}
-
-/** @returns {Promise<number>} */
-export function freePort() {
-  return new Promise((resolve, reject) => {
-    const server = createServer();
-    server.once('error', reject);
-    server.listen(0, '127.0.0.1', () => {
-      const address = server.address();
-      server.close(() => resolve(typeof address === 'object' && address ? address.port : 0));
-    });
-  });
 }
 
 /** Refuses a data folder that belongs to somebody else or cannot be written. @param {string} data */

@@ -1,10 +1,11 @@
 import { type ChildProcess, execFileSync, spawn } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { chmodSync, mkdirSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
-import { connect, createServer } from 'node:net';
+import { connect } from 'node:net';
 import { tmpdir, userInfo } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
+import { freePort } from '../../../scripts/setup/free-port.mjs';
 
 /** A server of Debian's, started for a test on ports of its own. */
 export interface RealServer {
@@ -15,14 +16,6 @@ export interface RealServer {
 }
 
 const isRoot = process.getuid?.() === 0;
-
-async function freePort(): Promise<number> {
-  const probe = createServer();
-  await new Promise<void>((resolve) => probe.listen(0, '127.0.0.1', resolve));
-  const { port } = probe.address() as { port: number };
-  await new Promise((resolve) => probe.close(resolve));
-  return port;
-}
 
 async function answers(port: number, child: ChildProcess): Promise<void> {
   for (let tries = 0; tries < 200; tries++) {
