@@ -26,9 +26,11 @@ export async function checkFiles(job: Job): Promise<{ findings: FileFinding[]; k
   // Of those that have gone before an interruption, too: a page or a manifest tells all.
   const known = isLookedAt ? await knownFiles(job, await job.files()) : new Map<string, Known>();
   const findings: FileFinding[] = [];
+  const progress = new Progress(job);
   for (const row of rows) {
     job.goOn();
     if (row.outputId === null) continue;
+    await progress.tell();
     const file = await contentOf(job, row);
     if (!file) {
       await job.settle(row, 'failed', fileChanged(row));
@@ -42,6 +44,25 @@ export async function checkFiles(job: Job): Promise<{ findings: FileFinding[]; k
     findings.push(...housesFindings(job, row, known.get(file.sha256)));
   }
   return { findings, known };
+}
+
+/** How often it is told how far the check is, ms. */
+const PROGRESS_MS = 500;
+
+/** Tells how many files have been checked. */
+class Progress {
+  private checked = -1;
+  private toldAt = 0;
+
+  constructor(private readonly job: Job) {}
+
+  /** To be called before each file. */
+  async tell(): Promise<void> {
+    this.checked++;
+    if (performance.now() - this.toldAt < PROGRESS_MS) return;
+    this.toldAt = performance.now();
+    await this.job.change({ checked: this.checked });
+  }
 }
 
 /** The file as it stands; null: it is not what was made. */

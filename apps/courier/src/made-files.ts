@@ -1,75 +1,63 @@
 import { createHash } from 'node:crypto';
-import { mkdir, readFile, writeFile } from 'node:fs/promises';
-import { createRequire } from 'node:module';
+import { mkdir, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
-import {
-  GALLERY_FILES,
-  galleryPage,
-  galleryScript,
-  galleryStyle,
-  type Manifest,
-  MANIFEST_NAME,
-  type ManifestFile,
-  type ManifestPage,
-  pageStyle,
-} from '@rundle/core';
-import { type DeliveryFileRow, galleryPictures, newestOutputs, outgoingFiles } from '@rundle/store';
+import { GALLERY_FILES, galleryPage, type Manifest, MANIFEST_NAME, type ManifestFile, type ManifestPage, zipFiles } from '@rundle/core';
+import { type DeliveryFileRow, galleryParts, galleryPictures, newestOutputs, outgoingFiles } from '@rundle/store';
 import type { CreationAttributes } from 'sequelize';
 import type { Known } from './check-files';
 import type { Job } from './job';
+import { type WrittenFile, zipPictures } from './picture-zip';
 
-/** Where the package of the gallery's viewer lies; its plain script is not among what it exports. */
-const viewer = dirname(dirname(createRequire(import.meta.url).resolve('photoswipe')));
-
-const VIEWER_FILES: Record<(typeof GALLERY_FILES.viewer)[number], string> = {
-  'view/photoswipe.css': 'dist/photoswipe.css',
-  'view/photoswipe.umd.min.js': 'dist/umd/photoswipe.umd.min.js',
-  'view/photoswipe-lightbox.umd.min.js': 'dist/umd/photoswipe-lightbox.umd.min.js',
-};
+/** What is made: as it is to be written, or what has been written already. */
+type Content = Buffer | string | WrittenFile;
 
 /** Makes what goes out beside the pictures: the page of a gallery, a manifest. They go last, so that a page never shows what is not there yet. */
 export async function makeFiles(job: Job, known: ReadonlyMap<string, Known>): Promise<void> {
-  const made = new Map<string, Buffer | string>();
-  if (job.wish.gallery) for (const [path, content] of await galleryFiles(job, known)) made.set(path, content);
+  const made = new Map<string, WrittenFile>();
+  if (job.wish.gallery) for (const [path, content] of await galleryFiles(job, known)) made.set(path, await written(job, path, content));
   if (job.wish.content.manifest) {
-    const pages = [...made].map(([path, content]) => ({ path, bytes: Buffer.from(content).length, sha256: sha256Of(content) }));
-    made.set(MANIFEST_NAME, `${JSON.stringify(await manifestOf(job, known, pages), null, 2)}\n`);
+    const pages = [...made].map(([path, { bytes, sha256 }]) => ({ path, bytes, sha256 }));
+    const manifest = await manifestOf(job, known, pages);
+    made.set(MANIFEST_NAME, await written(job, MANIFEST_NAME, `${JSON.stringify(manifest, null, 2)}\n`));
   }
-  const folder = await job.folder();
   const { deliveryFiles } = job.context.database;
-  const rows: CreationAttributes<DeliveryFileRow>[] = [];
-  let position = 1_000_000;
-  for (const [path, content] of made) {
-    const bytes = Buffer.from(content);
-    await mkdir(dirname(join(folder, path)), { recursive: true });
-    await writeFile(join(folder, path), bytes);
-    const sha256 = sha256Of(bytes);
+  const rows = [...made].map(([path, { bytes, sha256 }], at): CreationAttributes<DeliveryFileRow> => {
     const none = { outputId: null, target: null, folder: null, fileName: null };
-    rows.push({ deliveryId: job.row.id, path, position: position++, ...none, bytes: bytes.length, sha256 });
-  }
+    return { deliveryId: job.row.id, path, position: FIRST_MADE + at, ...none, bytes, sha256 };
+  });
   // After a delivery that was broken off: what has gone and is the same still need not go again.
   const before = new Map((await job.files({ outputId: null })).map(({ path, sha256 }) => [path, sha256]));
   const changed = rows.filter(({ path, sha256 }) => before.get(path) !== sha256).map((row) => ({ ...row, state: 'waiting' as const }));
   await job.inDatabase(() => deliveryFiles.bulkCreate(changed, { updateOnDuplicate: ['bytes', 'sha256', 'state'] }));
 }
 
-async function galleryFiles(job: Job, known: ReadonlyMap<string, Known>): Promise<[string, Buffer | string][]> {
+/** Where what is made stands among the files: after all pictures. */
+const FIRST_MADE = 1_000_000;
+
+async function written(job: Job, path: string, content: Content): Promise<WrittenFile> {
+  if (typeof content === 'object' && !Buffer.isBuffer(content)) return content;
+  const bytes = Buffer.from(content);
+  const file = join(await job.folder(), path);
+  await mkdir(dirname(file), { recursive: true });
+  await writeFile(file, bytes);
+  return { bytes: bytes.length, sha256: createHash('sha256').update(bytes).digest('hex') };
+}
+
+async function galleryFiles(job: Job, known: ReadonlyMap<string, Known>): Promise<[string, Content][]> {
   const { database } = job.context;
+  const wish = job.wish.gallery!;
   const going = new Set((await job.files({ state: ['waiting', 'sent', 'kept'] })).map(({ path }) => path));
   const files = outgoingFiles(await job.inDatabase(() => newestOutputs(database, job.row.setId)), job.wish).filter(({ path }) =>
     going.has(path),
   );
   const placeholders = new Map([...known].flatMap(([sha256, { placeholder }]) => (placeholder ? [[sha256, placeholder]] : [])));
   const pictures = await job.inDatabase(() => galleryPictures(database, files, placeholders));
-  const viewerFiles = await Promise.all(
-    Object.entries(VIEWER_FILES).map(async ([path, from]): Promise<[string, Buffer]> => [path, await readFile(join(viewer, from))]),
-  );
+  const zip = wish.downloads === 'all' && pictures.length > 0 ? await zipPictures(job, zipFiles(pictures)) : null;
+  const offered = zip && { pictures: pictures.length, bytes: zip.bytes };
   return [
-    ...viewerFiles,
-    [GALLERY_FILES.pageStyle, pageStyle()],
-    [GALLERY_FILES.style, galleryStyle()],
-    [GALLERY_FILES.script, galleryScript()],
-    [GALLERY_FILES.page, galleryPage(job.wish.gallery!, pictures)],
+    ...(await galleryParts()),
+    ...(zip ? [[GALLERY_FILES.zip, zip] satisfies [string, Content]] : []),
+    [GALLERY_FILES.page, galleryPage(wish, pictures, offered)],
   ];
 }
 
@@ -95,5 +83,3 @@ async function manifestOf(job: Job, known: ReadonlyMap<string, Known>, pages: Ma
   const set = await job.inDatabase(() => database.sets.findByPk(job.row.setId));
   return { kind: 'rundle.manifest', version: 1, set: set?.title ?? '', madeAt: new Date().toISOString(), files, pages };
 }
-
-const sha256Of = (content: Buffer | string): string => createHash('sha256').update(content).digest('hex');

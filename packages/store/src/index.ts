@@ -7,6 +7,7 @@ export * from './database/connection';
 export * from './database/migrate';
 export * from './database/models';
 export * from './database/rows';
+export * from './deliveries/gallery-parts';
 export * from './deliveries/mail-parts';
 export * from './deliveries/newest-outputs';
 export * from './deliveries/outgoing';

@@ -6,6 +6,7 @@ import { notFound, requestProblem } from '../http/problem';
 import { sendOpened } from '../http/send-opened';
 import type { Services } from '../services';
 import { findSet } from '../sets/find';
+import type { GalleryViews } from './gallery-views';
 import { listAnew, startDelivery } from './start-delivery';
 import { deliveryViews } from './views';
 import { sendZip } from './zip';
@@ -14,7 +15,7 @@ import { sendZip } from './zip';
 const MOST_LISTED = 200;
 const MOST_FILES = 5000;
 
-export function deliveryHandlers(services: Services) {
+export function deliveryHandlers(services: Services, galleryViews: GalleryViews) {
   const { config, courier, database, files, threads } = services;
   const { deliveries, deliveryFiles, sequelize } = database;
   const folderOf = (id: string) => deliveryFolder(config.data, id);
@@ -97,6 +98,8 @@ export function deliveryHandlers(services: Services) {
       response.attachment(`message-${query.number}.eml`);
       await sendOpened(request, response, found.opened);
     },
+
+    viewGallery: async ({ setId, body }) => ({ page: galleryViews.add(await threads.viewGallery(setId, body)) }),
 
     writeSnippet: ({ setId, body }) => threads.ask({ kind: 'snippet', setId, ...body }),
   } satisfies Partial<Handlers>;

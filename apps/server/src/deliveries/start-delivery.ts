@@ -1,9 +1,9 @@
-import { changesFor, type DeliveryPreview, galleryPaths, HouseRules, MANIFEST_NAME, NewDelivery, visitBytes } from '@rundle/core';
+import { changesFor, type DeliveryPreview, galleryPaths, HouseRules, isUntold, MANIFEST_NAME, NewDelivery, visitBytes } from '@rundle/core';
 import {
   type DeliveryFileRow,
   type DeliveryRow,
   deliveredTo,
-  gallerySources,
+  galleryPictures,
   mailParts,
   notifyTopic,
   type Outgoing,
@@ -38,8 +38,10 @@ export async function previewDelivery(
   const wanted = outgoing.map(({ path, output }) => ({ path, sha256: output.content ?? '' }));
   const there = place === null ? [] : await deliveredTo(database, place);
   const { keep, old } = changesFor(wanted, there);
-  const pictures = wish.gallery ? gallerySources(outgoing) : null;
-  const visits = pictures && wish.gallery ? visitsOf(wish.gallery.layout, pictures) : null;
+  const { gallery } = wish;
+  const pictures = gallery ? await galleryPictures(database, outgoing, new Map()) : [];
+  const names = new Map(outgoing.map(({ output }) => [output.masterId, output.masterName]));
+  const untold = pictures.filter(({ id, text }) => isUntold(text) && !gallery?.texts[id]);
   const messages =
     wish.way.kind === 'mail'
       ? (
@@ -52,14 +54,12 @@ export async function previewDelivery(
         ).messages.length
       : null;
   // What is made for the delivery takes the place of what was made for the one before.
-  const made = [...(wish.gallery ? galleryPaths() : []), ...(wish.content.manifest ? [MANIFEST_NAME] : [])];
+  const made = [...(gallery ? galleryPaths(gallery) : []), ...(wish.content.manifest ? [MANIFEST_NAME] : [])];
   const problem =
     outgoing.length === 0
       ? {
           code: 'nothing-there' as const,
-          message: wish.gallery
-            ? 'None of these files can be shown by browsers: add a preset that makes JPEG.'
-            : 'No files fit what is chosen.',
+          message: gallery ? 'None of these files can be shown by browsers: add a preset that makes JPEG.' : 'No files fit what is chosen.',
         }
       : wish.way.kind === 'folder'
         ? await files.outputs.refusal(wish.way.path)
@@ -71,16 +71,12 @@ export async function previewDelivery(
     left: all.filter(({ output }) => !stand.has(output.id)).map(({ path }) => path),
     unchanged: keep.length,
     old: old.filter((path) => !made.includes(path)),
-    visits,
+    visits: gallery && { phone: visitBytes(gallery, pictures, PHONE), desktop: visitBytes(gallery, pictures, DESKTOP) },
+    untold: untold.map(({ id }) => ({ masterId: id, fileName: names.get(id) ?? '' })),
     messages,
     problem,
   };
 }
-
-const visitsOf = (layout: NonNullable<NewDelivery['gallery']>['layout'], pictures: Parameters<typeof visitBytes>[1]) => ({
-  phone: visitBytes(layout, pictures, PHONE),
-  desktop: visitBytes(layout, pictures, DESKTOP),
-});
 
 /**
  * Writes a delivery down with what stands there now; it is carried out elsewhere.

@@ -2,7 +2,18 @@ import { type Delivery, type DeliveryCounts, NewDelivery, Receiver, shownAddress
 import type { Database, DeliveryRow } from '@rundle/store';
 import { QueryTypes, type Sequelize } from 'sequelize';
 
-const NO_COUNTS: DeliveryCounts = { files: 0, made: 0, bytes: 0, sent: 0, sentBytes: 0, kept: 0, left: 0, failed: 0, removed: 0 };
+const NO_COUNTS: DeliveryCounts = {
+  files: 0,
+  made: 0,
+  bytes: 0,
+  checked: 0,
+  sent: 0,
+  sentBytes: 0,
+  kept: 0,
+  left: 0,
+  failed: 0,
+  removed: 0,
+};
 
 /** Deliveries as the HTTP interface tells them, with how far they are; in the order of the rows. */
 export async function deliveryViews({ sequelize, receivers }: Database, rows: readonly DeliveryRow[]): Promise<Delivery[]> {
@@ -18,7 +29,7 @@ export async function deliveryViews({ sequelize, receivers }: Database, rows: re
   const renewed = await renewedFiles(sequelize, rows);
   const known = new Map((await receivers.findAll({ where: { deletedAt: null } })).map(({ id, body }) => [id, Receiver.parse(body)]));
   return rows.map((row) => {
-    const { id, setId, state, receiver, findings, messages, problem, removed, createdAt, finishedAt, cancelAskedAt } = row;
+    const { id, setId, state, receiver, findings, messages, problem, checked, removed, createdAt, finishedAt, cancelAskedAt } = row;
     const { way, content, gallery } = NewDelivery.parse(row.wish);
     const to = way.kind === 'web' ? known.get(way.receiverId) : undefined;
     const stopping = finishedAt === null && cancelAskedAt !== null;
@@ -33,7 +44,7 @@ export async function deliveryViews({ sequelize, receivers }: Database, rows: re
       finishedAt: finishedAt?.toISOString() ?? null,
       receiver,
       shownAt: to && way.kind === 'web' ? shownAddress(to, way.folder) : null,
-      counts: { ...NO_COUNTS, ...counts.get(id), removed },
+      counts: { ...NO_COUNTS, ...counts.get(id), checked, removed },
       findings,
       messages,
       problem,

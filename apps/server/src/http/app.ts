@@ -4,6 +4,7 @@ import helmet from 'helmet';
 import type { Logger } from 'pino';
 import { isDatabaseAway, isDiskFull } from '@rundle/store';
 import { backupHandlers } from '../backups/handlers';
+import { GalleryViews } from '../deliveries/gallery-views';
 import { deliveryHandlers } from '../deliveries/handlers';
 import { eventHandlers } from '../events/handlers';
 import { handOverHandlers } from '../hand-over/handlers';
@@ -36,6 +37,7 @@ import { refuseDeep } from './text-rule';
  */
 export function buildApp(services: Services): { app: Express; lookAfterUploads: () => Promise<void> } {
   const app = express();
+  const galleryViews = new GalleryViews(services);
   app.disable('x-powered-by');
   // Hashing a list for an ETag costs as much as making it; files have ETags of their own.
   app.set('etag', false);
@@ -70,7 +72,7 @@ export function buildApp(services: Services): { app: Express; lookAfterUploads: 
       ...runHandlers(services),
       ...standingOrderHandlers(services),
       ...handOverHandlers(services),
-      ...deliveryHandlers(services),
+      ...deliveryHandlers(services, galleryViews),
       ...receiverHandlers(services),
       ...eventHandlers(services),
       ...studioHandlers(services),
@@ -83,6 +85,7 @@ export function buildApp(services: Services): { app: Express; lookAfterUploads: 
     }),
   );
   const lookAfterUploads = addUploads(app, services);
+  galleryViews.addTo(app);
   const description = openApiDocument();
   app.get('/api/openapi.json', (_request, response) => void response.json(description));
   app.use('/api', () => {

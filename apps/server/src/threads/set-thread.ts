@@ -13,6 +13,7 @@ import {
 import { addMeasuring, isDatabaseAway, openDatabase, openFiles, type MasterRecord, outputView, runViews } from '@rundle/store';
 import { contentOf, type SeenFile } from '@rundle/watch';
 import { workerData } from 'piscina';
+import { viewGallery } from '../deliveries/gallery-views';
 import { previewDelivery } from '../deliveries/start-delivery';
 import { snippetOf } from '../deliveries/snippet';
 import { removedOutputs, takeAwayRemoved } from '../hand-over/removed-outputs';
@@ -42,6 +43,8 @@ export type SetTask =
   | { kind: 'outputs'; setId: string }
   /** What lies there of pictures that were taken out. */
   | { kind: 'removed-outputs'; setId: string; takesAway: boolean }
+  /** The page of a gallery as it will be. */
+  | { kind: 'gallery'; setId: string; delivery: NewDelivery }
   /** The HTML of a gallery for a page of one's own. */
   | { kind: 'snippet'; setId: string; delivery: NewDelivery; base: string }
   /** What a file of the machine holds: {@link contentOf}. */
@@ -116,6 +119,8 @@ async function answerTo(task: SetTask): Promise<string> {
       return JSON.stringify(await standingOutputs(services, task.setId));
     case 'removed-outputs':
       return JSON.stringify(await (task.takesAway ? takeAwayRemoved : removedOutputs)(services, task.setId));
+    case 'gallery':
+      return JSON.stringify(await viewGallery(database, task.setId, task.delivery, await standingOutputs(services, task.setId)));
     case 'snippet':
       return JSON.stringify({ html: await snippetOf(database, task) });
     case 'forecast':

@@ -1,5 +1,7 @@
+import type { NewDelivery } from '@rundle/core';
 import { SET_THREAD_HEAP_MB } from '@rundle/store';
 import { Piscina } from 'piscina';
+import type { GalleryView } from '../deliveries/gallery-views';
 import type { StandingOutput } from '../hand-over/standing-outputs';
 import { MadeJson } from '../http/handlers';
 import { HttpProblem } from '../http/problem';
@@ -36,6 +38,11 @@ export class SetThreads {
   /** The outputs of a set that are out, with what has become of their files on the disk. @throws HttpProblem */
   async outputs(setId: string): Promise<StandingOutput[]> {
     return JSON.parse(new TextDecoder().decode(await this.jsonOf({ kind: 'outputs', setId }))) as StandingOutput[];
+  }
+
+  /** A gallery as it will be. @throws HttpProblem */
+  async viewGallery(setId: string, delivery: NewDelivery): Promise<GalleryView> {
+    return JSON.parse(new TextDecoder().decode(await this.jsonOf({ kind: 'gallery', setId, delivery }))) as GalleryView;
   }
 
   private async jsonOf(task: SetTask): Promise<Uint8Array> {

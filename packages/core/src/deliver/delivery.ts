@@ -3,6 +3,7 @@ import { Id, Time } from '../api/sets';
 import { FolderPath } from '../name/folder';
 import { MachinePath } from '../plan/place';
 import { flag, line, text, whole } from '../preset/fields';
+import { GalleryWish } from './gallery/wish';
 import { counted, weight } from '../figures';
 import { Problem } from '../problem';
 import { Finding } from '../vet/finding';
@@ -18,24 +19,6 @@ export const DeliveryContent = z
   })
   .meta({ id: 'DeliveryContent' });
 export type DeliveryContent = z.infer<typeof DeliveryContent>;
-
-export const GALLERY_LAYOUTS = ['grid', 'rows', 'column'] as const;
-export type GalleryLayout = (typeof GALLERY_LAYOUTS)[number];
-
-/** A page on which the pictures are looked at. */
-export const GalleryWish = z
-  .strictObject({
-    layout: z.enum(GALLERY_LAYOUTS).meta({ description: 'A grid; rows of equal height; one column with text' }),
-    title: line(200, 1),
-    language: z
-      .string()
-      .regex(/^[a-z]{2,3}(-[A-Za-z0-9]{2,8})*$/, { error: 'a language such as "en" or "nl"' })
-      .default('en'),
-    text: text(4000).default(''),
-    captions: flag().default(true).meta({ description: 'Title, caption and credit, as far as the preset keeps them' }),
-  })
-  .meta({ id: 'GalleryWish' });
-export type GalleryWish = z.infer<typeof GalleryWish>;
 
 /** Mail is split under this, bytes of a whole message as it is sent. */
 export const MAIL_LIMIT = { least: 50_000, usual: 10_000_000, most: 100_000_000 } as const;
@@ -92,6 +75,9 @@ export const DeliveryPreview = z
     visits: z.object({ phone: z.int(), desktop: z.int() }).nullable().meta({
       description: 'About what a visitor of the gallery loads who sees all of it, bytes: 360 px wide at density 2, 1440 px at density 1',
     }),
+    untold: z
+      .array(z.object({ masterId: Id, fileName: z.string() }))
+      .meta({ description: 'Pictures of a gallery that have no words of their own, and for which none were typed' }),
     messages: z.int().nullable().meta({ description: 'Into how many messages it is split' }),
     problem: Problem.nullable().meta({ description: 'Why it cannot go out so' }),
   })
@@ -107,6 +93,7 @@ export const DeliveryCounts = z.object({
   files: z.int().meta({ description: 'With those that are made for it' }),
   made: z.int().meta({ description: 'Made for it: the page of a gallery, a manifest' }),
   bytes: z.int(),
+  checked: z.int().meta({ description: 'Of its files, while they are opened and checked' }),
   sent: z.int(),
   sentBytes: z.int(),
   kept: z.int().meta({ description: 'Lay there already, as they are' }),
@@ -199,7 +186,7 @@ export function deliverySentence({ state, way, counts, messages, problem, findin
   ].join('; ');
   switch (state) {
     case 'checking':
-      return `${whole}: being checked`;
+      return `${whole}: ${counts.checked} of ${counts.files - counts.made} checked`;
     case 'held':
       return `${whole}: waits for a decision about ${files(new Set(findings.map(({ path }) => path)).size)}`;
     case 'sending':

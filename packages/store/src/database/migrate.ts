@@ -26,6 +26,7 @@ import { guessedWeights } from './migrations/0021-guessed-weights';
 import { judgementsAnew } from './migrations/0022-judgements-anew';
 import { seeingMasters } from './migrations/0023-seeing-masters';
 import { revisions } from './migrations/0024-revisions';
+import { checkedDeliveries } from './migrations/0025-checked-deliveries';
 
 interface Migration {
   name: string;
@@ -63,6 +64,7 @@ const MIGRATIONS: readonly Migration[] = [
   { name: '0022-judgements-anew', sql: judgementsAnew },
   { name: '0023-seeing-masters', sql: seeingMasters },
   { name: '0024-revisions', sql: revisions },
+  { name: '0025-checked-deliveries', sql: checkedDeliveries },
 ];
 
 /** By their names, the earliest first: which state of the tables is known. */

@@ -265,6 +265,7 @@ export function defineModels(sequelize: Sequelize): Models {
         decision: DataTypes.TEXT,
         findings: { type: json, defaultValue: [] },
         messages: { type: json, defaultValue: [] },
+        checked: { ...whole(), defaultValue: 0 },
         removed: { ...whole(), defaultValue: 0 },
         problem: json,
         log: { type: json, defaultValue: [] },

@@ -299,6 +299,8 @@ export interface DeliveryRow extends Model<InferAttributes<DeliveryRow>, InferCr
   decision: CreationOptional<'all' | 'without' | null>;
   findings: CreationOptional<FileFinding[]>;
   messages: CreationOptional<MailMessage[]>;
+  /** Files that have been opened and checked, while that goes on. */
+  checked: CreationOptional<number>;
   removed: CreationOptional<number>;
   problem: CreationOptional<Problem | null>;
   log: CreationOptional<{ at: string; text: string }[]>;

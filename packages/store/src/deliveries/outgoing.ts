@@ -1,7 +1,6 @@
 import {
   type GalleryFile,
   type GalleryPicture,
-  type GalleryText,
   galleryText,
   layOut,
   MasterFacts,
@@ -70,18 +69,21 @@ export async function galleryPictures(
   files: readonly Outgoing[],
   placeholders: ReadonlyMap<string, string>,
 ): Promise<GalleryPicture[]> {
-  const texts = await textsOf(database, files);
+  const about = await aboutPictures(database, files);
   return gallerySources(files).map(({ masterId, sources, files: own }): GalleryPicture => {
     const smallest = sources.at(-1)!.files[0]!.path;
     const content = own.find(({ path }) => path === smallest)?.output.content ?? '';
-    return { sources, text: texts.get(masterId)!, placeholder: placeholders.get(content) ?? null };
+    return { id: masterId, ...about.get(masterId)!, sources, placeholder: placeholders.get(content) ?? null };
   });
 }
 
 /** What may be told of each picture, by its master. */
-async function textsOf({ sequelize }: Database, files: readonly Outgoing[]): Promise<Map<string, GalleryText>> {
-  const rows = await sequelize.query<{ masterId: string; facts: unknown; body: unknown; studio: unknown }>(
-    `SELECT o.master_id AS "masterId", m.facts, v.body, r.studio FROM outputs o
+async function aboutPictures(
+  { sequelize }: Database,
+  files: readonly Outgoing[],
+): Promise<Map<string, Pick<GalleryPicture, 'text' | 'tags' | 'captured'>>> {
+  const rows = await sequelize.query<{ masterId: string; facts: unknown; tags: string[]; body: unknown; studio: unknown }>(
+    `SELECT o.master_id AS "masterId", m.facts, m.tags, v.body, r.studio FROM outputs o
      JOIN masters m ON m.id = o.master_id JOIN runs r ON r.id = o.run_id
      JOIN preset_versions v ON v.preset_id = o.preset_id AND v.version = o.preset_version
      WHERE o.id IN (SELECT jsonb_array_elements_text(:ids::jsonb)::uuid)`,
@@ -92,7 +94,9 @@ async function textsOf({ sequelize }: Database, files: readonly Outgoing[]): Pro
   return new Map(
     [...grouped].map(([masterId, own]) => {
       const presets = own.map(({ body }) => Preset.parse(body));
-      return [masterId, galleryText(MasterFacts.parse(own[0]!.facts), presets, StudioDetails.parse(own[0]!.studio ?? {}))];
+      const facts = MasterFacts.parse(own[0]!.facts);
+      const text = galleryText(facts, presets, StudioDetails.parse(own[0]!.studio ?? {}));
+      return [masterId, { text, tags: own[0]!.tags, captured: facts.captured }];
     }),
   );
 }

@@ -137,6 +137,14 @@ export const HAND_OVER_ENDPOINTS = {
     media: 'message/rfc822',
     errors: ['not-found'],
   },
+  viewGallery: {
+    method: 'post',
+    path: '/api/sets/{setId}/gallery-view',
+    summary: 'Shows a gallery as it will be, with what stands there now; sends nothing',
+    body: NewDelivery,
+    answer: z.object({ page: z.string().meta({ description: 'Address of the page, until some others have been looked at' }) }),
+    errors: ['not-found', 'nothing-there', 'no-delivery'],
+  },
   writeSnippet: {
     method: 'post',
     path: '/api/sets/{setId}/gallery-snippet',

@@ -1,52 +1,48 @@
-import { FILE_TYPES } from '../../types/table';
-import { smallestSufficient, sizesOf } from './sizes';
-import { slotsOf, slotWidth, stretchesOf, type Slot, type Stretch } from './slots';
-import { type GalleryFile, type GalleryPicture, mainFiles } from './pictures';
-import type { GalleryWish } from '../delivery';
+import { weight } from '../../figures';
+import { chaptersOf, type Chapter } from './chapters';
+import { GALLERY_FACES, GALLERY_FILES } from './files';
+import { escapeHtml, pathAddress } from './html';
+import { coverOf, pictureIds, pictureList } from './list';
+import { type GalleryPicture, mainFiles, withTypedText } from './pictures';
+import { galleryWords } from './words';
+import type { GalleryWish } from './wish';
 
-/** Where the page finds what it is made of, from its own folder. */
-export const GALLERY_FILES = {
-  page: 'index.html',
-  pageStyle: 'view/page.css',
-  style: 'view/gallery.css',
-  script: 'view/gallery.js',
-  viewer: ['view/photoswipe.css', 'view/photoswipe.umd.min.js', 'view/photoswipe-lightbox.umd.min.js'],
-} as const;
+/** The ZIP of all pictures that is offered on the page. */
+export interface GalleryZip {
+  pictures: number;
+  bytes: number;
+}
 
-/** All that is made for a gallery beside its pictures. */
-export const galleryPaths = (): string[] => {
-  const { page, pageStyle, style, script, viewer } = GALLERY_FILES;
-  return [page, pageStyle, style, script, ...viewer];
-};
-
-/** Text as it may stand in HTML, also within a value in quotation marks (HTML, 13.3). */
-export const escapeHtml = (text: string): string =>
-  text.replace(/[&<>"']/g, (sign) => `&#${sign.charCodeAt(0)};`).replace(/[\u0000-\u0008\u000b\u000c\u000e-\u001f\u007f]/g, ' ');
-
-/** A path as an address, from the page. */
-const address = (path: string, base: string): string => escapeHtml(base + path.split('/').map(encodeURIComponent).join('/'));
-
-/** The whole page. */
-export function galleryPage(wish: GalleryWish, pictures: readonly GalleryPicture[]): string {
+/**
+ * The whole page.
+ * @param zip what of it is offered; null: nothing
+ */
+export function galleryPage(wish: GalleryWish, all: readonly GalleryPicture[], zip: GalleryZip | null): string {
+  const pictures = all.map((picture) => withTypedText(picture, wish.texts));
+  const cover = coverOf(wish, pictures);
+  const chapters = chaptersOf(pictures, wish.chapters, wish.language);
   return `<!DOCTYPE html>
-<html lang="${escapeHtml(wish.language)}">
+<html lang="${escapeHtml(wish.language)}" class="look-${wish.look}">
 <head>
 <meta charset="utf-8">
 <title>${escapeHtml(wish.title)}</title>
 <meta name="viewport" content="width=device-width, initial-scale=1">
-<meta name="color-scheme" content="light dark">
+<meta name="color-scheme" content="${{ device: 'light dark', white: 'light', grey: 'dark', black: 'dark' }[wish.look]}">
 <link rel="icon" href="data:,">
+${GALLERY_FACES.filter(({ isFirst }) => isFirst)
+  .map(({ path }) => `<link rel="preload" href="${path}" as="font" type="font/woff2" crossorigin>`)
+  .join('\n')}
 <link rel="stylesheet" href="${GALLERY_FILES.pageStyle}">
 ${links('')}
 </head>
 <body>
 <main>
 <header>
-<h1>${escapeHtml(wish.title)}</h1>
-${paragraphs(wish.text)}</header>
-${listOf(wish, pictures, '')}
+${cover ? `${cover}\n` : ''}<h1>${escapeHtml(wish.title)}</h1>
+${byline(wish)}${paragraphs(wish.text)}${contents(chapters, wish.language)}${zip ? download(zip, wish.language) : ''}</header>
+${picturesOf(wish, chapters, { base: '', hasCover: cover !== '' })}
 </main>
-${scripts('')}
+${wish.footer.trim() ? `<footer>\n${paragraphs(wish.footer)}</footer>\n` : ''}${scripts('')}
 </body>
 </html>
 `;
@@ -56,14 +52,19 @@ ${scripts('')}
  * What is put into a page of one's own.
  * @param base address of the folder in which the gallery lies, with a slash at its end; empty: the page's own folder
  */
-export const gallerySnippet = (wish: GalleryWish, pictures: readonly GalleryPicture[], base: string): string =>
-  `${links(base)}\n${listOf(wish, pictures, base)}\n${scripts(base)}\n`;
+export function gallerySnippet(wish: GalleryWish, all: readonly GalleryPicture[], base: string): string {
+  const pictures = all.map((picture) => withTypedText(picture, wish.texts));
+  const chapters = chaptersOf(pictures, wish.chapters, wish.language);
+  return `${links(base)}\n${picturesOf(wish, chapters, { base, hasCover: false })}\n${scripts(base)}\n`;
+}
 
 const links = (base: string): string =>
-  [GALLERY_FILES.viewer[0], GALLERY_FILES.style].map((path) => `<link rel="stylesheet" href="${address(path, base)}">`).join('\n');
+  [GALLERY_FILES.viewer[0], GALLERY_FILES.style].map((path) => `<link rel="stylesheet" href="${pathAddress(path, base)}">`).join('\n');
 
 const scripts = (base: string): string =>
-  [...GALLERY_FILES.viewer.slice(1), GALLERY_FILES.script].map((path) => `<script src="${address(path, base)}" defer></script>`).join('\n');
+  [...GALLERY_FILES.viewer.slice(1), GALLERY_FILES.script]
+    .map((path) => `<script src="${pathAddress(path, base)}" defer></script>`)
+    .join('\n');
 
 const paragraphs = (text: string): string =>
   text
@@ -72,77 +73,41 @@ const paragraphs = (text: string): string =>
     .map((part) => `<p>${escapeHtml(part.trim()).replace(/\n/g, '<br>')}</p>\n`)
     .join('');
 
-function listOf({ layout, captions }: GalleryWish, pictures: readonly GalleryPicture[], base: string): string {
-  const slots = slotsOf(layout, pictures.map(ratioOf));
-  const items = pictures.map((picture, at) => itemOf(picture, at, { layout, captions, slot: slots[at]!, base }));
-  return `<ul class="picture-page ${layout}">\n${items.join('\n')}\n</ul>`;
+function byline({ photographer, link }: GalleryWish): string {
+  const name = photographer.trim() || link.replace(/^https?:\/\/(www\.)?|\/$/g, '');
+  if (!name) return '';
+  return `<p class="by">${link ? `<a href="${escapeHtml(link)}">${escapeHtml(name)}</a>` : escapeHtml(name)}</p>\n`;
 }
 
-export const ratioOf = (picture: Pick<GalleryPicture, 'sources'>): number => {
-  const { width, height } = mainFiles(picture).at(-1)!;
-  return width / height;
-};
+const chapterId = (at: number): string => `chapter-${at + 1}`;
 
-interface ItemPlace {
-  layout: GalleryWish['layout'];
-  captions: boolean;
-  slot: Slot;
-  base: string;
-}
-
-function itemOf(picture: GalleryPicture, at: number, { layout, captions, slot, base }: ItemPlace): string {
-  const stretches = stretchesOf(layout, slot);
-  const main = mainFiles(picture);
-  const largest = main.at(-1)!;
-  const others = picture.sources.slice(0, -1);
-  const sources = others.map(
-    ({ type, files }) =>
-      `<source type="${FILE_TYPES[type].mediaType}" srcset="${srcset(files, base)}" sizes="${sizesOf(stretches, files)}">`,
+function contents(chapters: readonly Chapter[], language: string): string {
+  if (chapters.length < 2) return '';
+  const entries = chapters.flatMap(({ heading }, at) =>
+    heading === null ? [] : [`<li><a href="#${chapterId(at)}">${escapeHtml(heading)}</a></li>`],
   );
-  const own = smallestSufficient(main, 800, 1);
-  const background = picture.placeholder ? `;background-image:url('${escapeHtml(picture.placeholder)}')` : '';
-  // Of two sizes the sides are rounded each: by its own shape a file would move all that stands below it by a hair when it comes.
-  const style = ` style="aspect-ratio:${largest.width}/${largest.height}${background}"`;
-  // What is in sight at once is fetched at once.
-  const lazy = at < 4 ? '' : ' loading="lazy"';
-  const image = `<img src="${address(own.path, base)}" srcset="${srcset(main, base)}" sizes="${sizesOf(stretches, main)}" width="${largest.width}" height="${largest.height}" alt="${escapeHtml(altOf(picture))}"${lazy} decoding="async"${style}>`;
-  const link = `<a href="${address(largest.path, base)}" data-pswp-width="${largest.width}" data-pswp-height="${largest.height}" data-pswp-srcset="${srcset(main, base)}">`;
-  const shown = sources.length ? `<picture>${sources.join('')}${image}</picture>` : image;
-  const shape = largest.width >= largest.height ? 'lying' : 'upright';
-  return `<li class="${shape}"${shares(layout, slot)}><figure>${link}${shown}</a>${captions ? captionOf(picture) : ''}</figure></li>`;
+  return `<nav aria-label="${escapeHtml(galleryWords(language).chapters)}"><ul>${entries.join('')}</ul></nav>\n`;
 }
 
-/** What a picture takes of its row, for the style sheet. */
-function shares(layout: GalleryWish['layout'], slot: Slot): string {
-  if (layout === 'grid') return '';
-  const values = slot.map(({ share, gaps }, at) => `--share-${at}:${share};--gaps-${at}:${gaps}`);
-  return ` style="${values.join(';')}"`;
+function download({ pictures, bytes }: GalleryZip, language: string): string {
+  const words = galleryWords(language).downloadAll.replace('{n}', String(pictures));
+  return `<p class="all"><a href="${GALLERY_FILES.zip}" download>${escapeHtml(words)}</a> <span>ZIP, ${weight(bytes)}</span></p>\n`;
 }
 
-const srcset = (files: readonly GalleryFile[], base: string): string =>
-  files.map(({ path, width }) => `${address(path, base)} ${width}w`).join(', ');
-
-/** Never empty: the link around it has to have a name. */
-const altOf = ({ text: { alt, title, caption } }: GalleryPicture): string => alt ?? title ?? caption ?? 'Picture without a description';
-
-function captionOf({ text: { title, caption, credit } }: GalleryPicture): string {
-  const parts = [
-    ...(title ? [`<strong>${escapeHtml(title)}</strong>`] : []),
-    ...(caption && caption !== title ? [`<span>${escapeHtml(caption)}</span>`] : []),
-    ...(credit ? [`<small>${escapeHtml(credit)}</small>`] : []),
-  ];
-  return parts.length ? `<figcaption>${parts.join(' ')}</figcaption>` : '';
+/** All pictures, by their chapters, and what the script of the large view has to know. */
+function picturesOf(wish: GalleryWish, chapters: readonly Chapter[], page: { base: string; hasCover: boolean }): string {
+  const words = galleryWords(wish.language);
+  const ids = pictureIds(chapters.flatMap(({ pictures }) => pictures));
+  let before = 0;
+  const sections = chapters.map(({ heading, pictures }, at) => {
+    const list = pictureList(wish, pictures, { ...page, before, ids });
+    before += pictures.length;
+    if (heading === null) return chapters.length > 1 ? `<section>\n${list}\n</section>` : list;
+    return `<section>\n<h2 id="${chapterId(at)}">${escapeHtml(heading)}</h2>\n${list}\n</section>`;
+  });
+  const offers = wish.downloads === 'none' ? '' : ' data-offers="download"';
+  return `<div class="picture-set look-${wish.look}" data-words="${escapeHtml(JSON.stringify(words))}"${offers}>\n${sections.join('\n')}\n</div>`;
 }
 
-/** About what a visitor fetches who sees all of a page, bytes: the smallest sufficient files. */
-export function visitBytes(
-  layout: GalleryWish['layout'],
-  pictures: readonly Pick<GalleryPicture, 'sources'>[],
-  { windowWidth, density }: { windowWidth: number; density: number },
-): number {
-  const slots = slotsOf(layout, pictures.map(ratioOf));
-  return pictures.reduce((sum, { sources }, at) => {
-    const stretches: Stretch[] = stretchesOf(layout, slots[at]!);
-    return sum + smallestSufficient(sources[0]!.files, slotWidth(stretches, windowWidth), density).bytes;
-  }, 0);
-}
+/** The file of each picture that a ZIP of all holds: the largest that every browser shows. */
+export const zipFiles = (pictures: readonly Pick<GalleryPicture, 'sources'>[]) => pictures.map((picture) => mainFiles(picture).at(-1)!);

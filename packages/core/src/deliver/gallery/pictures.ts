@@ -20,6 +20,12 @@ export interface GalleryText {
 }
 
 export interface GalleryPicture {
+  /** Of its master. */
+  id: string;
+  /** What the photographer has called it. */
+  tags: readonly string[];
+  /** When it was taken, ISO 8601 by the camera's clock; null: not told, or not to be told. */
+  captured: string | null;
   /** The files of one type each, the lightest type first; the last is the one for browsers that know no other. */
   sources: { type: EncodedTypeName; files: GalleryFile[] }[];
   text: GalleryText;
@@ -59,3 +65,12 @@ export function sourcesOf(all: readonly GalleryFile[]): GalleryPicture['sources'
 
 /** Of what a browser that knows no other type is shown. */
 export const mainFiles = ({ sources }: Pick<GalleryPicture, 'sources'>): GalleryFile[] => sources.at(-1)!.files;
+
+/** Whether the page has no words for a picture: then it is listed before it goes. */
+export const isUntold = ({ alt, title, caption }: GalleryText): boolean => !alt && !title && !caption;
+
+/** With what was typed for the page, where the picture has no words of its own. */
+export function withTypedText(picture: GalleryPicture, texts: Readonly<Record<string, string>>): GalleryPicture {
+  const typed = texts[picture.id];
+  return typed && isUntold(picture.text) ? { ...picture, text: { ...picture.text, title: typed } } : picture;
+}

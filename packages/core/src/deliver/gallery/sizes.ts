@@ -11,31 +11,39 @@ export function smallestSufficient<F extends Candidate>(files: readonly F[], slo
   return rising.find(({ width }) => width >= slot * density) ?? rising.at(-1)!;
 }
 
-/** Screens of more than one pixel for each of CSS are served as this. */
-const DENSE = 2;
+/**
+ * Screens of more than one pixel for each of CSS, the densest first: those above `from` are served as if they had `density`. Telephones have 3 and
+ * a little less, desks 2 and a little less.
+ */
+const DENSE = [
+  { from: 2.01, density: 3 },
+  { from: 1.01, density: 2 },
+] as const;
 
 /**
  * The `sizes` of a picture (HTML, 4.8.4): how wide it stands.
  *
  * At one pixel per CSS pixel that is told as it is. Of files for denser screens a browser may take one that is a little too small, the nearer of
- * two: so what is told for these is half the width of the file that is sufficient, of which the browser then takes just that.
+ * two: so what is told for these is the width of the file that is sufficient, by the density, of which the browser then takes just that.
  */
 export function sizesOf(stretches: readonly Stretch[], files: readonly Candidate[]): string {
-  const dense = denseSteps(stretches, files);
-  const last = dense.pop()!;
+  const dense = DENSE.flatMap(({ from, density }) => {
+    const steps = denseSteps(stretches, files, density);
+    const last = steps.pop()!;
+    return [
+      ...steps.map(({ to, width }) => `(min-resolution: ${from}dppx) and (max-width: ${px(to)}) ${px(width / density)}`),
+      `(min-resolution: ${from}dppx) ${px(last.width / density)}`,
+    ];
+  });
   const plain = stretches.map(({ slope, offset }, at) => {
     const to = stretches[at + 1]?.from;
     return `${to === undefined ? '' : `(max-width: ${px(to - 0.02)}) `}${lengthOf(slope, offset)}`;
   });
-  return [
-    ...dense.map(({ to, width }) => `(min-resolution: 1.01dppx) and (max-width: ${px(to)}) ${px(width / DENSE)}`),
-    `(min-resolution: 1.01dppx) ${px(last.width / DENSE)}`,
-    ...plain,
-  ].join(', ');
+  return [...dense, ...plain].join(', ');
 }
 
 /** Up to which widths of the window which file is sufficient for a dense screen, from narrow to wide. */
-function denseSteps(stretches: readonly Stretch[], files: readonly Candidate[]): { to: number; width: number }[] {
+function denseSteps(stretches: readonly Stretch[], files: readonly Candidate[], density: number): { to: number; width: number }[] {
   const widths = [...new Set(files.map(({ width }) => width))].sort((a, b) => a - b);
   const steps: { to: number; width: number }[] = [];
   const add = (to: number, width: number) => {
@@ -51,8 +59,8 @@ function denseSteps(stretches: readonly Stretch[], files: readonly Candidate[]):
       const reach = isLast
         ? end
         : slope > 0
-          ? Math.floor(((width / DENSE - offset) / slope) * 100) / 100
-          : width / DENSE >= offset
+          ? Math.floor(((width / density - offset) / slope) * 100) / 100
+          : width / density >= offset
             ? end
             : -Infinity;
       if (reach < start) continue;

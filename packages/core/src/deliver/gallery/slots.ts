@@ -1,4 +1,4 @@
-import type { GalleryLayout } from '../delivery';
+import type { GalleryLayout } from './wish';
 
 /*
  * How wide a picture of a gallery stands at each width of the window. The style sheet and the `sizes` of the pictures are made from the same
@@ -11,6 +11,9 @@ export const CLASSES = [
   { name: 'middle', from: 600, margin: 24, gap: 12, columns: 3, rowRatio: 3.2 },
   { name: 'wide', from: 1100, margin: 32, gap: 16, columns: 4, rowRatio: 4.6 },
 ] as const;
+
+/** The rule of a style sheet from which on a class of windows holds. */
+export const windowsFrom = (at: number): string => `@media (min-width: ${CLASSES[at]!.from}px)`;
 
 /** The page grows no wider than this, CSS px. */
 export const WIDEST = 1600;

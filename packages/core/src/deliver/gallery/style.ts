@@ -1,58 +1,26 @@
-import { CLASSES, WIDEST, WIDEST_COLUMN } from './slots';
+import { CLASSES, WIDEST_COLUMN, windowsFrom } from './slots';
 
-const from = (at: number): string => `@media (min-width: ${CLASSES[at]!.from}px)`;
+/** Colours of a look. Text keeps 4.5 to 1 against its page (WCAG 2.2, 1.4.3), figures and captions too. */
+const LOOKS = {
+  white: { page: '#fdfdfc', ink: '#22262a', soft: '#5a6066' },
+  grey: { page: '#666666', ink: '#ffffff', soft: '#e9e9e9' },
+  black: { page: '#121314', ink: '#eceae4', soft: '#a9aca8' },
+} as const;
 
-/** The margins of the page: those that the widths of the pictures were reckoned with. */
-export const pageStyle = (): string => `/* The page around the pictures. */
-:root {
-  color-scheme: light dark;
-  --page: #fbfaf7;
-  --ink: #22262a;
-  --soft: #5a6066;
-}
-@media (prefers-color-scheme: dark) {
-  :root {
-    --page: #17191b;
-    --ink: #eceae4;
-    --soft: #a9aca8;
-  }
-}
-body {
-  margin: 0;
-  font: 16px/1.5 system-ui, sans-serif;
-  color: var(--ink);
-  background: var(--page);
-}
-main {
-  box-sizing: border-box;
-  max-width: ${WIDEST}px;
-  margin: 0 auto;
-  padding: 24px ${CLASSES[0].margin}px 48px;
-}
-h1 {
-  margin: 0 0 8px;
-  font-size: 28px;
-  font-weight: 600;
-  line-height: 1.25;
-}
-header p {
-  max-width: 42em;
-  margin: 0 0 12px;
-  color: var(--soft);
-}
-${CLASSES.slice(1)
-  .map(
-    ({ margin }, at) => `${from(at + 1)} {
-  main {
-    padding: 32px ${margin}px 64px;
-  }
-}`,
-  )
-  .join('\n')}
-`;
+const colours = (look: keyof typeof LOOKS): string =>
+  Object.entries(LOOKS[look])
+    .map(([name, value]) => `--${name}: ${value};`)
+    .join(' ');
 
 /** The pictures, in any page. */
 export const galleryStyle = (): string => `/* The pictures: a grid, rows of equal height, or one column with text. */
+.look-device,
+.look-white { ${colours('white')} }
+.look-grey { ${colours('grey')} }
+.look-black { ${colours('black')} }
+@media (prefers-color-scheme: dark) {
+  .look-device { ${colours('black')} }
+}
 .picture-page {
   display: flex;
   flex-wrap: wrap;
@@ -130,7 +98,7 @@ export const galleryStyle = (): string => `/* The pictures: a grid, rows of equa
 }
 ${CLASSES.slice(1)
   .map(
-    ({ gap, columns }, at) => `${from(at + 1)} {
+    ({ gap, columns }, at) => `${windowsFrom(at + 1)} {
   .picture-page {
     gap: ${gap}px;
     --gap: ${gap}px;
@@ -148,36 +116,52 @@ ${CLASSES.slice(1)
 }`,
   )
   .join('\n')}
+/* The large view: opaque, in the colours of the page, the picture within margins. */
+.picture-view {
+  --pswp-bg: var(--page);
+  --pswp-icon-color: var(--ink);
+  --pswp-icon-color-secondary: var(--page);
+  --pswp-icon-stroke-color: var(--page);
+  --pswp-error-text-color: var(--ink);
+  --pswp-placeholder-bg: transparent;
+}
+.picture-view .pswp__counter {
+  text-shadow: none;
+  opacity: 1;
+}
+.picture-view .pswp__button:focus-visible {
+  outline: 2px solid var(--ink);
+  outline-offset: -4px;
+}
+.picture-view .words {
+  position: absolute;
+  right: 0;
+  bottom: 0;
+  left: 0;
+  display: flex;
+  align-items: center;
+  justify-content: center;
+  height: 60px;
+  padding: 0 20px;
+  font: 16px/1.35 'Source Sans 3', system-ui, sans-serif;
+  text-align: center;
+  color: var(--ink);
+  pointer-events: none;
+}
 @media print {
+  .look-device,
+  .look-white,
+  .look-grey,
+  .look-black {
+    --page: #fff;
+    --ink: #000;
+    --soft: #333;
+  }
   .picture-page li {
     break-inside: avoid;
   }
+  .picture-view {
+    display: none;
+  }
 }
-`;
-
-/** Opens a picture large, by mouse, touch and keyboard; without it, its link does. */
-export const galleryScript = (): string => `'use strict';
-(function () {
-  if (!window.PhotoSwipeLightbox || !window.PhotoSwipe) return;
-  var lightbox = new window.PhotoSwipeLightbox({ gallery: '.picture-page', children: 'a', pswpModule: window.PhotoSwipe });
-  lightbox.on('uiRegister', function () {
-    lightbox.pswp.ui.registerElement({
-      name: 'picture-caption',
-      order: 9,
-      isButton: false,
-      appendTo: 'root',
-      onInit: function (element) {
-        element.style.cssText = 'position:absolute;left:0;right:0;bottom:0;padding:12px 20px;text-align:center;color:#fff;background:rgba(0,0,0,.6);pointer-events:none';
-        lightbox.pswp.on('change', function () {
-          var slide = lightbox.pswp.currSlide.data.element;
-          var caption = slide && slide.parentNode.querySelector('figcaption');
-          var parts = caption ? Array.prototype.map.call(caption.children, function (part) { return part.textContent; }) : [];
-          element.textContent = parts.join(' \u00b7 ');
-          element.hidden = !caption;
-        });
-      },
-    });
-  });
-  lightbox.init();
-})();
 `;
