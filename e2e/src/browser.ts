@@ -53,6 +53,11 @@ export class Browser {
     await this.devTools('Emulation.setDeviceMetricsOverride', { width, height, deviceScaleFactor, mobile: false });
   }
 
+  /** Whether pages may run their scripts. */
+  async scripts(on: boolean): Promise<void> {
+    await this.devTools('Emulation.setScriptExecutionDisabled', { value: !on });
+  }
+
   /** Drops files or whole folders of this machine on the middle of the page. */
   async dropFiles(...files: string[]): Promise<void> {
     const data = { items: [], files, dragOperationsMask: 1 };

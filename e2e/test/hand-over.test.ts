@@ -4,8 +4,9 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { type Delivery, Preset, type Run, type SetSummary, type StandInsView, type StoredPreset } from '@rundle/core';
 import { HtmlValidate } from 'html-validate';
-import { By } from 'selenium-webdriver';
+import { By, Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
+import yauzl from 'yauzl';
 import { violations } from '../src/accessibility';
 import { Application } from '../src/application';
 import { Browser } from '../src/browser';
@@ -59,6 +60,11 @@ const selectCards = async (from: number, to: number) => {
   await browser.until(async () => (await browser.all('.cards .name')).length >= to, 'the pictures are not shown');
   for (const name of (await browser.all('.cards .name')).slice(from, to)) await name.click();
 };
+/** Chooses from a list of the form. */
+const choose = async (list: string, words: string) => {
+  await (await browser.find(`nz-select[rdName="${list}"]`)).click();
+  await (await browser.find(By.xpath(`//nz-option-item[normalize-space()='${words}']`))).click();
+};
 const newest = async () => (await call<Delivery[]>(application, 'GET', `/api/sets/${setId}/deliveries`))[0]!;
 const standIns = () => call<StandInsView>(application, 'GET', '/api/receivers/stand-ins');
 
@@ -85,7 +91,12 @@ describe('a newcomer', () => {
     await browser.until(async () => (await width())[0] === (await width())[1], 'it is not shown pixel for pixel');
     await browser.press('\uE014', '4'); // arrow right
     await browser.says('2 of 23');
-    await browser.until(async () => (await browser.all('[aria-label="4 of 5 stars"]')).length > 0, 'the stars were not given');
+    await browser.until(async () => (await browser.all('[aria-label="4 stars"][aria-pressed="true"]')).length > 0, 'the stars were not given');
+    // By mouse, too; and what the keys do is told on the picture.
+    await browser.click('Pick');
+    await browser.find('rd-file-viewer button.on');
+    await browser.press('?', '?');
+    await browser.says('the preset before, the next one');
     await browser.press('\uE00C');
     await browser.says('By picture');
   });
@@ -114,7 +125,7 @@ describe('a newcomer', () => {
     await browser.click('Gallery page');
     await fill('#web-folder', 'lantern evening');
     await deliver();
-    await browser.says(/\d+ files and 7 made for them, [\d.]+ MB: \d+ sent/, 60_000);
+    await browser.says(/\d+ files and 12 made for them, [\d.]+ MB: \d+ sent/, 60_000);
     await browser.driver.get((await (await browser.saying('Open it')).getAttribute('href')) ?? '');
     await browser.says('The last race of the day');
     await browser.until(
@@ -177,6 +188,86 @@ describe('a newcomer', () => {
   });
 });
 
+describe('a gallery for a client', () => {
+  it('is seen first as it will be, with words typed where a picture has none', async () => {
+    await open('deliver');
+    await browser.click('ZIP');
+    await browser.click('Gallery page');
+    await choose('Chapters', 'a chapter per day');
+    await choose('Downloads', 'each picture and all as a ZIP');
+    await choose('Title picture', 'the first picture as title');
+    await choose('Language of the page', 'in Dutch');
+    await browser.says(/\d+ pictures? ha(?:s|ve) no title and no description/);
+    await (await browser.find('.untold summary')).click();
+    await (await browser.find('.untold input')).sendKeys('Fog over the quay', Key.TAB);
+    await browser.says('1 typed here');
+    const own = await browser.driver.getWindowHandle();
+    await browser.click('See it first');
+    await browser.until(async () => (await browser.driver.getAllWindowHandles()).length === 2, 'no window opens');
+    const [page] = (await browser.driver.getAllWindowHandles()).filter((handle) => handle !== own);
+    await browser.driver.switchTo().window(page!);
+    await browser.says(/Alle 23 foto’s downloaden\s+ZIP/);
+    expect(await (await browser.find('h2')).getText()).toMatch(/^\w+dag \d+ juni 2026$/);
+    expect(await browser.all('img[alt="Fog over the quay"]')).toHaveLength(1);
+    const [zip, picture] = await browser.driver.executeAsyncScript<number[][]>(
+      `const done = arguments[0]; const head = async (css) => [...new Uint8Array(await (await fetch(document.querySelector(css).href)).arrayBuffer()).slice(0, 2)];
+       Promise.all([head('.all a'), head('.picture-page a')]).then(done);`,
+    );
+    expect([zip, picture]).toEqual([
+      [0x50, 0x4b],
+      [0xff, 0xd8],
+    ]);
+  });
+
+  it('has an address for each picture, by which it is opened and left', async () => {
+    const hash = () => browser.driver.executeScript<string>('return location.hash');
+    await (await browser.find('.picture-page a')).click();
+    await browser.find('.pswp--open.pswp--ui-visible');
+    await browser.until(async () => /^#picture-/.test(await hash()), 'the picture has no address');
+    const first = await hash();
+    await browser.until(async () => {
+      await browser.press('\uE014');
+      return (await hash()) !== first;
+    }, 'the next one has none');
+    expect(await browser.driver.executeScript('return getComputedStyle(document.querySelector(".pswp__bg")).opacity')).toBe('1');
+    expect(await (await browser.find('.pswp a[download]')).getAttribute('href')).toMatch(/\.jpg$/);
+    await browser.driver.navigate().back();
+    await browser.until(async () => (await browser.all('.pswp')).length === 0, 'going back does not close it');
+    expect(await hash()).toBe('');
+    // Opened by its address, and left by its button: the page stands there, at no picture's address.
+    await browser.driver.executeScript(`location.hash = ${JSON.stringify(first)}; location.reload();`);
+    await browser.find('.pswp--open.pswp--ui-visible');
+    await browser.until(async () => {
+      await browser.press('\uE00C');
+      return (await browser.all('.pswp')).length === 0;
+    }, 'it does not close');
+    await browser.until(async () => (await hash()) === '', 'the address of the picture stays');
+    expect(await browser.consoleErrors()).toEqual([]);
+  });
+
+  it('shows its pictures without scripts, too', async () => {
+    const page = await browser.driver.getCurrentUrl();
+    await browser.scripts(false);
+    await browser.driver.get(page);
+    expect(await browser.driver.findElements(By.css('.picture-page img'))).toHaveLength(23);
+    await browser.driver.findElement(By.css('.picture-page a')).click();
+    await browser.until(async () => /\.jpg$/.test(await browser.driver.getCurrentUrl()), 'its link leads nowhere');
+    await browser.scripts(true);
+    await browser.driver.close();
+    const [own] = await browser.driver.getAllWindowHandles();
+    await browser.driver.switchTo().window(own!);
+  });
+
+  it('says at its field what is missing, once it is to go', async () => {
+    await browser.click('Mail');
+    await deliver();
+    const to = await browser.find('#mail-to');
+    expect(await to.getAttribute('aria-invalid')).toBe('true');
+    expect(await browser.driver.executeScript('return document.activeElement.id')).toBe('mail-to');
+    await browser.says('Write down at least one address.');
+  });
+});
+
 /** MB that two messages of the selected pictures take: a little more than half of them. */
 async function heaviestSelected(): Promise<number> {
   const { bytes, files } = await browser.driver.executeAsyncScript<{ bytes: number; files: number }>(
@@ -188,6 +279,16 @@ async function heaviestSelected(): Promise<number> {
   expect(files).toBe(7);
   return Math.max(1, (bytes * 1.37 * 0.62) / 1e6);
 }
+
+const zipNames = (path: string) =>
+  new Promise<string[]>((resolve, reject) => {
+    yauzl.open(path, (error, zip) => {
+      if (error) return reject(error);
+      const names: string[] = [];
+      zip.on('entry', ({ fileName }: { fileName: string }) => names.push(fileName));
+      zip.once('end', () => resolve(names));
+    });
+  });
 
 /** What a picture of a gallery shows now: how wide, of which files, and which one it has loaded. */
 interface Shown {
@@ -216,6 +317,13 @@ const LOOK = `
     }));
   })();`;
 
+/** Each layout has another look, and other chapters. */
+const OF_LAYOUT = {
+  grid: { look: 'black', chapters: 'none' },
+  rows: { look: 'white', chapters: 'day' },
+  column: { look: 'grey', chapters: 'tag' },
+} as const;
+
 describe.each(['grid', 'rows', 'column'] as const)('a gallery in a %s', (layout) => {
   const page = () => `file://${join(written, layout)}/index.html`;
 
@@ -223,7 +331,16 @@ describe.each(['grid', 'rows', 'column'] as const)('a gallery in a %s', (layout)
     const body = {
       way: { kind: 'folder', path: join(written, layout) },
       content: {},
-      gallery: { layout, title: `Lanterns in a ${layout}`, text: 'One.\n\nTwo.' },
+      gallery: {
+        layout,
+        title: `Lanterns in a ${layout}`,
+        text: 'One.\n\nTwo.',
+        photographer: 'Orla Vessby',
+        footer: 'For private use.',
+        cover: 'first',
+        downloads: 'all',
+        ...OF_LAYOUT[layout],
+      },
     };
     const { id } = await call<Delivery>(application, 'POST', `/api/sets/${setId}/deliveries`, body);
     await browser.until(
@@ -232,7 +349,7 @@ describe.each(['grid', 'rows', 'column'] as const)('a gallery in a %s', (layout)
       60_000,
     );
     for (const window of [360, 800, 1440])
-      for (const density of [1, 2]) {
+      for (const density of [1, 2, 3]) {
         await browser.resize(window, 800, density);
         await browser.driver.get(page());
         const shown = await browser.driver.executeAsyncScript<Shown[]>(LOOK);
@@ -265,5 +382,8 @@ describe.each(['grid', 'rows', 'column'] as const)('a gallery in a %s', (layout)
       /index\.html$|gallery\.(?:css|js)$|page\.css$/.test(name),
     ))
       expect(readFileSync(join(written, layout, file), 'utf8')).not.toMatch(/https?:\/\//);
+    const zipped = await zipNames(join(written, layout, 'pictures.zip'));
+    expect(zipped).toHaveLength(23);
+    expect(new Set(zipped).size).toBe(23);
   });
 });

@@ -153,7 +153,7 @@ describe('a kept secret', () => {
 describe('what became of a delivery', () => {
   const base = {
     way: { kind: 'web', receiverId: 'x', folder: '', removesOld: false },
-    counts: { files: 48, made: 0, bytes: 7_700_000, sent: 40, sentBytes: 7e6, kept: 6, left: 2, failed: 0, removed: 1 },
+    counts: { files: 48, made: 0, bytes: 7_700_000, checked: 12, sent: 40, sentBytes: 7e6, kept: 6, left: 2, failed: 0, removed: 1 },
     messages: [],
     findings: [],
     problem: null,
@@ -161,7 +161,7 @@ describe('what became of a delivery', () => {
   it.each([
     ['done', '48 files, 7.7 MB: 40 sent; 6 lay there already; 2 left out; 1 old file removed'],
     ['sending', '48 files, 7.7 MB: 46 of 46 sent'],
-    ['checking', '48 files, 7.7 MB: being checked'],
+    ['checking', '48 files, 7.7 MB: 12 of 48 checked'],
     ['cancelled', '48 files, 7.7 MB: cancelled; 40 sent; 6 lay there already; 2 left out; 1 old file removed'],
   ] as const)('is one sentence: %s', (state, sentence) => {
     expect(deliverySentence({ ...base, state } as unknown as Delivery)).toBe(sentence);

@@ -1,16 +1,8 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, linkedSignal, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, ElementRef, inject, linkedSignal, signal } from '@angular/core';
 import { rxResource } from '@angular/core/rxjs-interop';
 import { FormsModule } from '@angular/forms';
 import { Store } from '@ngrx/store';
-import {
-  filesInWords,
-  GALLERY_LAYOUTS,
-  type GalleryLayout,
-  isOpenDelivery,
-  MAIL_WORDS,
-  type NewDelivery,
-  type ReceiverKind,
-} from '@rundle/core';
+import { filesInWords, isOpenDelivery, MAIL_WORDS, type NewDelivery, type ReceiverKind, type StudioDetails } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzSelectModule } from 'ng-zorro-antd/select';
 import { debounceTime, of, switchMap, timer } from 'rxjs';
@@ -21,9 +13,10 @@ import { SelectName } from '../look/select-name';
 import { setFeature } from '../set/set.store';
 import { callFailed } from '../shell/problems';
 import { Deliveries } from './deliveries';
-import { type DeliveryDraft, deliveryOf, FIRST_DRAFT } from './delivery-draft';
+import { type DeliveryDraft, deliveryOf, type DraftField, type DraftProblem, FIRST_DRAFT, isProblem, webAddress } from './delivery-draft';
 import { ChooseFolder } from '../arrive/choose-folder';
 import { DeliveryList } from './delivery-list';
+import { GalleryForm } from './gallery-form';
 import { handOverActions, handOverFeature } from './hand-over.store';
 import { ReceiverForm } from './receiver-form';
 
@@ -33,8 +26,6 @@ const WAYS: readonly { id: DeliveryDraft['way']; name: string; what: string }[] 
   { id: 'web', name: 'Web space', what: 'By WebDAV or SFTP; only what has changed is sent' },
   { id: 'mail', name: 'Mail', what: 'Attached to messages, as many as the receiver’s limit asks for' },
 ];
-
-const LAYOUTS: Record<GalleryLayout, string> = { grid: 'a grid', rows: 'rows of equal height', column: 'one column with text' };
 
 const STAND_IN: Record<ReceiverKind, string> = {
   webdav: 'the made-up web space',
@@ -49,16 +40,16 @@ const PREVIEW_MS = 250;
 @Component({
   selector: 'rd-deliver',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, NzButtonModule, NzSelectModule, WeightPipe, ChooseFolder, DeliveryList, ReceiverForm, SelectName],
+  imports: [FormsModule, NzButtonModule, NzSelectModule, WeightPipe, ChooseFolder, DeliveryList, GalleryForm, ReceiverForm, SelectName],
   templateUrl: './deliver.html',
   styleUrl: './deliver.less',
 })
 export class Deliver {
   private readonly api = inject(Api);
+  private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   private readonly store = inject(Store);
   private readonly deliveries = inject(Deliveries);
   protected readonly ways = WAYS;
-  protected readonly layouts = GALLERY_LAYOUTS.map((id) => ({ id, name: LAYOUTS[id] }));
   protected readonly words = Object.entries(MAIL_WORDS).map(([word, means]) => ({ word, means }));
   private readonly set = this.store.selectSignal(setFeature.selectSet);
   protected readonly selected = this.store.selectSignal(setFeature.selectSelected);
@@ -66,11 +57,18 @@ export class Deliver {
   private readonly receivers = this.store.selectSignal(handOverFeature.selectReceivers);
   protected readonly standIns = this.store.selectSignal(handOverFeature.selectStandIns);
 
-  protected readonly draft = linkedSignal<string, DeliveryDraft>({
+  /** What has been typed and chosen for the open set. */
+  private readonly typed = linkedSignal<string, Partial<DeliveryDraft>>({
     source: computed(() => this.set()?.id ?? ''),
-    computation: (setId) => ({ ...FIRST_DRAFT, ...readDraft(setId) }),
+    computation: readDraft,
   });
-  protected readonly title = computed(() => this.draft().title || (this.set()?.title ?? ''));
+  private readonly studio = rxResource({ stream: () => this.api.getStudio() });
+  /** With what the studio and the set say of themselves, where nothing else has been typed. */
+  protected readonly draft = computed((): DeliveryDraft => {
+    const set = this.set();
+    const studio = this.studio.hasValue() ? this.studio.value() : null;
+    return { ...FIRST_DRAFT, title: set?.title ?? '', ...(studio && set ? aboutPhotographer(studio, set.rights) : {}), ...this.typed() };
+  });
   /** The web space that is chosen; the first one, until another is. */
   protected readonly webId = computed(() => {
     const there = this.webSpaces().map(({ id }) => id);
@@ -92,12 +90,22 @@ export class Deliver {
   });
 
   /** What has been put together, or what is missing. */
-  protected readonly wish = computed(() =>
-    deliveryOf({ ...this.draft(), title: this.title(), webId: this.webId(), mailId: this.mailId() }, this.selected()),
-  );
-  protected readonly missing = computed(() => {
+  protected readonly wish = computed(() => deliveryOf({ ...this.draft(), webId: this.webId(), mailId: this.mailId() }, this.selected()));
+  /** Whether it was to go already: what is missing then is a fault, too. */
+  protected readonly isTried = signal(false);
+  protected readonly draftProblem = computed(() => {
     const wish = this.wish();
-    return typeof wish === 'string' ? wish : null;
+    return isProblem(wish) ? wish : null;
+  });
+  /** What is told at its field. */
+  protected readonly fieldProblem = computed((): DraftProblem | null => {
+    const problem = this.draftProblem();
+    if (problem) return problem.isMissing && !this.isTried() ? null : problem;
+    const refused = this.preview()?.problem;
+    // What the machine says of the folder belongs to the folder.
+    return refused && this.draft().way === 'folder' && refused.code !== 'nothing-there'
+      ? { field: 'path', sentence: refused.message, isMissing: false }
+      : null;
   });
   private readonly list = this.store.selectSignal(handOverFeature.selectDeliveries);
   private readonly over = computed(() => (this.list() ?? []).filter((delivery) => !isOpenDelivery(delivery)).length);
@@ -105,7 +113,7 @@ export class Deliver {
     // Anew when something has been delivered: it lies there from then on.
     params: () => ({ setId: this.set()?.id, wish: this.wish(), over: this.over() }),
     stream: ({ params: { setId, wish } }) =>
-      setId === undefined || typeof wish === 'string'
+      setId === undefined || isProblem(wish)
         ? of(null)
         : timer(PREVIEW_MS).pipe(
             debounceTime(0),
@@ -136,12 +144,12 @@ export class Deliver {
     // Nothing that was typed is lost by leaving the page.
     effect(() => {
       const setId = this.set()?.id;
-      if (setId) sessionStorage.setItem(keyOf(setId), JSON.stringify(this.draft()));
+      if (setId) sessionStorage.setItem(keyOf(setId), JSON.stringify(this.typed()));
     });
   }
 
   protected change(part: Partial<DeliveryDraft>): void {
-    this.draft.update((draft) => ({ ...draft, ...part }));
+    this.typed.update((typed) => ({ ...typed, ...part }));
     this.snippet.set(null);
   }
 
@@ -179,14 +187,45 @@ export class Deliver {
 
   protected send(): void {
     const wish = this.wish();
-    if (typeof wish === 'string') return;
+    this.isTried.set(true);
+    const problem = this.draftProblem() ?? this.fieldProblem();
+    if (problem || isProblem(wish)) {
+      this.host.querySelector<HTMLElement>(FIELD_OF[problem!.field])?.focus();
+      return;
+    }
     this.sending.set(true);
     this.deliveries.start(wish).subscribe({ complete: () => this.sending.set(false) });
   }
 
+  /** Opens the page as it will be. The window is opened by the press itself: later, a browser would take it for one that nobody asked for. */
+  protected seeFirst(): void {
+    const [wish, setId] = [this.wish(), this.set()?.id];
+    this.isTried.set(true);
+    if (isProblem(wish) || setId === undefined) return;
+    const page = window.open('', '_blank');
+    this.api.viewGallery({ setId, body: wish }).subscribe({
+      next: (view) => {
+        if (page) page.location.href = view.page;
+        else
+          this.store.dispatch(
+            callFailed({ what: 'The gallery could not be shown', sentence: 'The browser does not let this page open a window.' }),
+          );
+      },
+      error: (error: unknown) => {
+        page?.close();
+        this.store.dispatch(callFailed({ what: 'The gallery could not be shown', sentence: sentenceOf(error) }));
+      },
+    });
+  }
+
+  protected fault(field: DraftField): string | null {
+    const problem = this.fieldProblem();
+    return problem?.field === field ? problem.sentence : null;
+  }
+
   protected writeSnippet(base: string): void {
     const [wish, setId] = [this.wish(), this.set()?.id];
-    const delivery: NewDelivery | null = typeof wish === 'string' ? null : wish;
+    const delivery: NewDelivery | null = isProblem(wish) ? null : wish;
     if (!delivery || setId === undefined) return;
     this.api.writeSnippet({ setId, body: { delivery, base } }).subscribe({
       next: ({ html }) => {
@@ -199,6 +238,33 @@ export class Deliver {
       error: (error: unknown) => this.store.dispatch(callFailed({ what: 'The HTML could not be written', sentence: sentenceOf(error) })),
     });
   }
+}
+
+/** Where each field stands. */
+const FIELD_OF: Record<DraftField, string> = {
+  path: '#to-folder',
+  web: '.receiver input',
+  folder: '#web-folder',
+  to: '#mail-to',
+  limit: '#mail-limit',
+  message: '#mail-text',
+  title: '#gallery-title',
+  text: '#gallery-text',
+  link: '#gallery-link',
+  gallery: '#gallery-title',
+  selected: 'input[name=onlySelected]',
+};
+
+/** What a gallery says of its photographer, as the studio and the set have it. */
+function aboutPhotographer(studio: StudioDetails, rights: StudioDetails): Pick<DeliveryDraft, 'photographer' | 'link' | 'footer'> {
+  const of = (field: keyof StudioDetails) => rights[field] || studio[field];
+  const link = webAddress(of('website'));
+  const holder = of('copyrightHolder');
+  return {
+    photographer: of('creator'),
+    link: URL.canParse(link) ? link : '',
+    footer: [holder && `© ${new Date().getFullYear()} ${holder}`, of('terms')].filter(Boolean).join('. '),
+  };
 }
 
 const keyOf = (setId: string): string => `rundle.delivery.${setId}`;

@@ -1,7 +1,10 @@
 import {
   DeliveryWay,
   FolderPath,
+  type GalleryChapters,
+  type GalleryDownloads,
   type GalleryLayout,
+  type GalleryLook,
   GalleryWish,
   MAIL_START,
   MAIL_LIMIT,
@@ -21,10 +24,19 @@ export interface DeliveryDraft {
   layout: 'folders' | 'flat';
   manifest: boolean;
   galleryLayout: GalleryLayout;
+  look: GalleryLook;
   title: string;
   language: string;
   text: string;
+  photographer: string;
+  link: string;
+  footer: string;
+  cover: GalleryWish['cover'];
+  chapters: GalleryChapters;
+  downloads: GalleryDownloads;
   captions: boolean;
+  /** What pictures without words of their own are called on the page, by master. */
+  texts: Readonly<Record<string, string>>;
   path: string;
   /** Of each kind the receiver that is chosen. */
   webId: string;
@@ -46,10 +58,18 @@ export const FIRST_DRAFT: DeliveryDraft = {
   layout: 'folders',
   manifest: false,
   galleryLayout: 'rows',
+  look: 'device',
   title: '',
   language: 'en',
   text: '',
+  photographer: '',
+  link: '',
+  footer: '',
+  cover: null,
+  chapters: 'none',
+  downloads: 'none',
   captions: true,
+  texts: {},
   path: '',
   webId: '',
   mailId: '',
@@ -61,11 +81,26 @@ export const FIRST_DRAFT: DeliveryDraft = {
   limit: String(MAIL_LIMIT.usual / 1e6),
 };
 
-/** What has been put together, or a sentence about what is missing or wrong. */
-export function deliveryOf(draft: DeliveryDraft, selected: readonly string[]): NewDelivery | string {
+/** Fields that something can be missing in or wrong with. */
+export type DraftField = 'path' | 'web' | 'folder' | 'to' | 'limit' | 'message' | 'title' | 'text' | 'link' | 'gallery' | 'selected';
+
+/** Why a delivery cannot be put together yet. */
+export interface DraftProblem {
+  field: DraftField;
+  sentence: string;
+  /** Nothing has been written down there yet: no fault until it is to go. */
+  isMissing: boolean;
+}
+
+const missing = (field: DraftField, sentence: string): DraftProblem => ({ field, sentence, isMissing: true });
+const wrong = (field: DraftField, sentence: string): DraftProblem => ({ field, sentence, isMissing: false });
+export const isProblem = (value: object): value is DraftProblem => 'sentence' in value;
+
+/** What has been put together, or what is missing or wrong. */
+export function deliveryOf(draft: DeliveryDraft, selected: readonly string[]): NewDelivery | DraftProblem {
   const way = wayOf(draft);
-  if (typeof way === 'string') return way;
-  if (draft.onlySelected && selected.length === 0) return 'No picture is selected: select some, or send all.';
+  if (isProblem(way)) return way;
+  if (draft.onlySelected && selected.length === 0) return missing('selected', 'No picture is selected: select some, or send all.');
   const content = {
     presetIds: [...draft.presetIds],
     masterIds: draft.onlySelected ? [...selected] : [],
@@ -74,32 +109,56 @@ export function deliveryOf(draft: DeliveryDraft, selected: readonly string[]): N
   };
   if (draft.as === 'files' || draft.way === 'mail') return { way, content, gallery: null };
   const gallery = galleryOf(draft);
-  return typeof gallery === 'string' ? gallery : { way, content, gallery };
+  return isProblem(gallery) ? gallery : { way, content, gallery };
 }
 
-export function galleryOf({ galleryLayout, title, language, text, captions }: DeliveryDraft): GalleryWish | string {
-  const parsed = GalleryWish.safeParse({ layout: galleryLayout, title: title.trim(), language: language.trim(), text, captions });
+function galleryOf(draft: DeliveryDraft): GalleryWish | DraftProblem {
+  const { galleryLayout, look, title, language, text, photographer, footer, cover, chapters, downloads, captions, texts } = draft;
+  if (!title.trim()) return missing('title', 'Write down what the page is called.');
+  const parsed = GalleryWish.safeParse({
+    layout: galleryLayout,
+    look,
+    title: title.trim(),
+    language,
+    text,
+    photographer: photographer.trim(),
+    link: webAddress(draft.link),
+    footer,
+    cover,
+    chapters,
+    downloads,
+    captions,
+    texts,
+  });
   if (parsed.success) return parsed.data;
   const field = String(parsed.error.issues[0]?.path[0] ?? '');
-  return field === 'title'
-    ? 'Heading: write down what the page is called.'
-    : `${FIELDS[field] ?? 'Gallery'}: ${parsed.error.issues[0]?.message ?? 'something else'}.`;
+  if (field === 'link') return wrong('link', `“${draft.link.trim()}” is no web address such as https://studio.example.`);
+  return wrong(
+    field === 'title' || field === 'text' ? field : 'gallery',
+    `Gallery: ${parsed.error.issues[0]?.message ?? 'something else'}.`,
+  );
 }
 
-const FIELDS: Record<string, string> = { language: 'Language', text: 'Text' };
+/** An address as it is typed: most leave the first part out. */
+export function webAddress(typed: string): string {
+  const text = typed.trim();
+  return text === '' || /^[a-z][a-z0-9+.-]*:/i.test(text) ? text : `https://${text}`;
+}
 
-function wayOf(draft: DeliveryDraft): DeliveryWay | string {
+function wayOf(draft: DeliveryDraft): DeliveryWay | DraftProblem {
   switch (draft.way) {
     case 'zip':
       return { kind: 'zip' };
     case 'folder': {
+      if (!draft.path.trim()) return missing('path', 'Choose a folder, or write its full path down.');
       const place = placeOf({ kind: 'folder', path: draft.path, folder: '' });
-      return typeof place === 'string' ? place : place.kind === 'folder' ? { ...place, removesOld: draft.removesOld } : '';
+      if (typeof place === 'string') return wrong('path', place);
+      return place.kind === 'folder' ? { ...place, removesOld: draft.removesOld } : missing('path', '');
     }
     case 'web': {
-      if (!draft.webId) return 'Choose a web space, or add one.';
+      if (!draft.webId) return missing('web', 'Choose a web space, or add one.');
       const folder = FolderPath.safeParse(draft.folder.trim().replace(/^\/+|\/+$/g, ''));
-      if (!folder.success) return `Folder on the web space: ${folder.error.issues[0]?.message ?? 'another name'}.`;
+      if (!folder.success) return wrong('folder', `Folder on the web space: ${folder.error.issues[0]?.message ?? 'another name'}.`);
       return { kind: 'web', receiverId: draft.webId, folder: folder.data, removesOld: draft.removesOld };
     }
     case 'mail':
@@ -107,14 +166,14 @@ function wayOf(draft: DeliveryDraft): DeliveryWay | string {
   }
 }
 
-function mailOf({ mailId, to, subject, message, limit }: DeliveryDraft): DeliveryWay | string {
+function mailOf({ mailId, to, subject, message, limit }: DeliveryDraft): DeliveryWay | DraftProblem {
   const addresses = typedMailboxes(to);
-  if (addresses.length === 0) return 'To: write down at least one address.';
-  const wrong = addresses.find((address) => !Mailbox.safeParse(address).success);
-  if (wrong) return `To: “${wrong}” is no e-mail address.`;
+  if (addresses.length === 0) return missing('to', 'Write down at least one address.');
+  const bad = addresses.find((address) => !Mailbox.safeParse(address).success);
+  if (bad) return wrong('to', `“${bad}” is no e-mail address.`);
   const mostBytes = Math.round(Number(limit.replace(',', '.')) * 1e6);
   if (!(mostBytes >= MAIL_LIMIT.least && mostBytes <= MAIL_LIMIT.most))
-    return `Limit: a number from ${MAIL_LIMIT.least / 1e6} to ${MAIL_LIMIT.most / 1e6} MB.`;
+    return wrong('limit', `A number from ${MAIL_LIMIT.least / 1e6} to ${MAIL_LIMIT.most / 1e6} MB.`);
   const way = DeliveryWay.safeParse({
     kind: 'mail',
     receiverId: mailId || null,
@@ -123,5 +182,5 @@ function mailOf({ mailId, to, subject, message, limit }: DeliveryDraft): Deliver
     text: message,
     mostBytes,
   });
-  return way.success ? way.data : `Message: ${way.error.issues[0]?.message ?? 'something is wrong'}.`;
+  return way.success ? way.data : wrong('message', `Message: ${way.error.issues[0]?.message ?? 'something is wrong'}.`);
 }

@@ -46,7 +46,7 @@ const delivery = (more: Partial<Delivery> = {}): Delivery => ({
   finishedAt: null,
   receiver: 'Quay Pages (https://quay.example)',
   shownAt: null,
-  counts: { files: 4, made: 0, bytes: 4000, sent: 0, sentBytes: 0, kept: 0, left: 0, failed: 0, removed: 0 },
+  counts: { files: 4, made: 0, bytes: 4000, checked: 0, sent: 0, sentBytes: 0, kept: 0, left: 0, failed: 0, removed: 0 },
   findings: [],
   messages: [],
   problem: null,

@@ -17,9 +17,11 @@ import { NzButtonModule } from 'ng-zorro-antd/button';
 import { outputThumbnailUrl, outputUrl } from '../api/api';
 import { dragging } from '../bench/dragging';
 import { commandFor } from '../gather/keys';
+import { MarksBar } from '../gather/marks-bar';
 import { AwaitedPicture } from '../look/awaited-picture';
 import { WeightPipe } from '../look/figures';
-import { Stars } from '../look/stars';
+import { FileName } from '../look/file-name';
+import { KeyHelp } from '../look/key-help';
 import { takesKeys } from '../look/takes-keys';
 import { TurnButtons } from '../look/turn-buttons';
 import { ViewChoices } from '../look/view-choices';
@@ -35,11 +37,24 @@ interface ViewerRow {
 /** Types that browsers show; of others the small picture is shown. */
 const SHOWN = /\.(?:jpe?g|png|webp|avif)$/i;
 
+/** Keys, what they do, and whether they are letters, digits or signs by themselves. */
+const KEYS: readonly (readonly [keys: string, what: string, isSingle: boolean])[] = [
+  ['←  →', 'the picture before, the next one', false],
+  ['↑  ↓', 'the preset before, the next one', false],
+  ['Z', '100 %, the whole picture', true],
+  ['0 – 5', 'stars', true],
+  ['+  −', 'pick, leave out', true],
+  ['T', 'tag', true],
+  [',  .', 'darker, brighter', true],
+  ['Esc', 'back to all', false],
+  ['?', 'these keys', true],
+];
+
 /** Files that came out, large: whole or pixel for pixel, one after the other and preset by preset, in the same place. */
 @Component({
   selector: 'rd-file-viewer',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [AwaitedPicture, NzButtonModule, PictureTone, RouterLink, WeightPipe, Stars, TurnButtons],
+  imports: [AwaitedPicture, NzButtonModule, PictureTone, RouterLink, WeightPipe, TurnButtons, FileName, KeyHelp, MarksBar],
   host: { '(document:keydown)': 'key($event)' },
   template: `
     <div class="bar">
@@ -81,17 +96,22 @@ const SHOWN = /\.(?:jpe?g|png|webp|avif)$/i;
         <rd-picture-tone [master]="picture" (decided)="retone(picture.id)" />
       }
       @if (file(); as one) {
-        <strong class="name">{{ one.fileName }}</strong>
+        <strong class="name"><rd-file-name [name]="one.fileName" /></strong>
         <span class="soft figures"
           >{{ one.width }} × {{ one.height }}, {{ one.bytes | weight }}{{ one.quality === null ? '' : ', quality ' + one.quality }}</span
         >
       }
-      <span class="marks" title="Keys 1 to 5, + and −">
-        <rd-stars [rating]="master()?.stars ?? 0" />
-        @if (master()?.choice; as choice) {
-          <span class="soft">{{ choice === 'pick' ? 'picked' : 'left out' }}</span>
-        }
-      </span>
+    </div>
+    <div class="bar">
+      @if (master(); as picture) {
+        <rd-marks-bar
+          [masters]="[picture]"
+          [tags]="tags()"
+          (mark)="marked.emit({ masterId: picture.id, change: $event })"
+          (done)="back().nativeElement.focus()"
+        />
+      }
+      <button nz-button nzSize="small" type="button" class="keys" title="The key ?" (click)="help().toggle()">Keys</button>
     </div>
     <div #stage class="stage" [class.whole]="!isPixels()" (pointerdown)="drag($event)" (wheel)="wheeled($event)">
       @if (file(); as one) {
@@ -116,6 +136,7 @@ const SHOWN = /\.(?:jpe?g|png|webp|avif)$/i;
       } @else {
         <p class="label">{{ columns()[column()]?.title }} made nothing of this picture.</p>
       }
+      <rd-key-help [keys]="keys()" />
       @if (file() && retoned().has(master()?.id ?? '')) {
         <p class="label" role="status">Its tone has changed: this is the file from before, and the next run makes it anew.</p>
       }
@@ -127,12 +148,20 @@ export class FileViewer {
   readonly rows = input.required<readonly ViewerRow[]>();
   readonly columns = input.required<readonly OutputColumn[]>();
   readonly at = model.required<OutputOf | null>();
+  /** All tags of the set, to choose from. */
+  readonly tags = input.required<readonly string[]>();
   readonly marked = output<{ masterId: string; change: MarkChange }>();
   private readonly view = inject(ViewChoices);
-  private readonly back = viewChild.required<unknown, ElementRef<HTMLElement>>('back', { read: ElementRef });
+  protected readonly back = viewChild.required<unknown, ElementRef<HTMLElement>>('back', { read: ElementRef });
+  private readonly marksBar = viewChild(MarksBar);
+  protected readonly help = viewChild.required(KeyHelp);
   private readonly stage = viewChild.required<ElementRef<HTMLElement>>('stage');
 
   protected readonly pictureKeys = ['Arrow left', 'arrow right'] as const;
+  /** Those that hold now. */
+  protected readonly keys = computed(() =>
+    (this.view.singleKeys() ? KEYS : KEYS.filter(([, , isSingle]) => !isSingle)).map(([key, what]) => [key, what] as const),
+  );
   protected readonly presetKeys = ['Arrow up', 'arrow down'] as const;
   protected readonly link = outputUrl;
   protected readonly thumbnail = outputThumbnailUrl;
@@ -216,6 +245,8 @@ export class FileViewer {
     if (key.toLowerCase() === 'z') return this.does(() => this.isPixels.set(!this.isPixels()));
     const command = commandFor(event);
     if (!master || !command) return false;
+    if (command.do === 'help') return this.does(() => this.help().toggle());
+    if (command.do === 'tag') return this.does(() => this.marksBar()?.focus());
     if (command.do === 'mark') return this.does(() => this.marked.emit({ masterId: master.id, change: command.change }));
     if (command.do !== 'toggle-choice') return false;
     const choice = master.choice === command.choice ? null : command.choice;

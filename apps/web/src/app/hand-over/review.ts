@@ -8,6 +8,7 @@ import { NzIconModule } from 'ng-zorro-antd/icon';
 import { NzSelectModule } from 'ng-zorro-antd/select';
 import { outputThumbnailUrl } from '../api/api';
 import { MarksBar } from '../gather/marks-bar';
+import { FileName } from '../look/file-name';
 import { CountedPipe, WeightPipe } from '../look/figures';
 import { RestOfRows } from '../look/rest-of-rows';
 import { SelectName } from '../look/select-name';
@@ -38,6 +39,7 @@ const ROWS = 40;
     NzSelectModule,
     CountedPipe,
     WeightPipe,
+    FileName,
     FileViewer,
     MarksBar,
     OutputsTable,

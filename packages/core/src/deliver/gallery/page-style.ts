@@ -63,7 +63,7 @@ a:focus-visible {
   display: block;
   width: 100%;
   height: auto;
-  max-height: 78vh;
+  max-height: 68vh;
   object-fit: cover;
   background-size: cover;
 }

@@ -114,7 +114,7 @@ export const galleryScript = (): string => `'use strict';
     show();
   });
   function icon(path) {
-    return '<svg aria-hidden="true" viewBox="0 0 32 32" width="32" height="32" class="pswp__icn"><path d="' + path + '" fill="none" stroke="currentColor" stroke-width="2"/></svg>';
+    return '<svg aria-hidden="true" viewBox="0 0 32 32" width="32" height="32" class="pswp__icn"><path d="' + path + '" style="fill:none;stroke:var(--pswp-icon-color);stroke-width:2.500"/></svg>';
   }
 })();
 `;

@@ -58,11 +58,11 @@ export const galleryStyle = (): string => `/* The pictures: a grid, rows of equa
   display: block;
 }
 .picture-page strong {
-  font-weight: 600;
+  font-weight: inherit;
 }
 .picture-page small {
   font-size: 13px;
-  opacity: 0.8;
+  color: var(--soft);
 }
 .picture-page.grid {
   display: grid;

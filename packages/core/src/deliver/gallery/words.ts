@@ -59,6 +59,8 @@ export const GALLERY_LANGUAGES: readonly string[] = Object.keys(WORDS);
 
 /** Languages that a page can be marked with beside these; its buttons are English then. */
 export const OTHER_LANGUAGES = [
+  'en-GB',
+
   'bg',
   'ca',
   'cs',
