@@ -91,7 +91,10 @@ describe('a newcomer', () => {
     await browser.until(async () => (await width())[0] === (await width())[1], 'it is not shown pixel for pixel');
     await browser.press('\uE014', '4'); // arrow right
     await browser.says('2 of 23');
-    await browser.until(async () => (await browser.all('[aria-label="4 stars"][aria-pressed="true"]')).length > 0, 'the stars were not given');
+    await browser.until(
+      async () => (await browser.all('[aria-label="4 stars"][aria-pressed="true"]')).length > 0,
+      'the stars were not given',
+    );
     // By mouse, too; and what the keys do is told on the picture.
     await browser.click('Pick');
     await browser.find('rd-file-viewer button.on');

@@ -108,7 +108,7 @@ const KEYS: readonly (readonly [keys: string, what: string, isSingle: boolean])[
           [masters]="[picture]"
           [tags]="tags()"
           (mark)="marked.emit({ masterId: picture.id, change: $event })"
-          (done)="back().nativeElement.focus()"
+          (done)="backToPicture()"
         />
       }
       <button nz-button nzSize="small" type="button" class="keys" title="The key ?" (click)="help().toggle()">Keys</button>
@@ -152,7 +152,7 @@ export class FileViewer {
   readonly tags = input.required<readonly string[]>();
   readonly marked = output<{ masterId: string; change: MarkChange }>();
   private readonly view = inject(ViewChoices);
-  protected readonly back = viewChild.required<unknown, ElementRef<HTMLElement>>('back', { read: ElementRef });
+  private readonly back = viewChild.required<unknown, ElementRef<HTMLElement>>('back', { read: ElementRef });
   private readonly marksBar = viewChild(MarksBar);
   protected readonly help = viewChild.required(KeyHelp);
   private readonly stage = viewChild.required<ElementRef<HTMLElement>>('stage');
@@ -195,6 +195,10 @@ export class FileViewer {
 
   constructor() {
     afterNextRender(() => this.back().nativeElement.focus());
+  }
+
+  protected backToPicture(): void {
+    this.back().nativeElement.focus();
   }
 
   protected retone(masterId: string): void {
