@@ -159,6 +159,8 @@ export type { CutBy, CutPicture } from './size/used-part';
 export * from './standing-order/day';
 export * from './standing-order/fate';
 export * from './standing-order/standing-order';
+export * from './storage/caches';
+export * from './storage/storage';
 export * from './tone/apply';
 export * from './tone/histogram';
 export { toneReach } from './tone/local-contrast';

@@ -53,6 +53,9 @@ export async function viewGallery(
 /** Galleries that can be looked at at the same time: the oldest makes room. */
 const MOST_VIEWS = 12;
 
+/** What a gallery consists of: files of its own, and letters and placeholders as data. */
+const POLICY = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self' data:";
+
 /** Shows galleries before they go; until the server ends. */
 export class GalleryViews {
   private readonly views = new Map<string, GalleryView>();
@@ -76,6 +79,7 @@ export class GalleryViews {
       if (!view) throw notFound('gallery');
       const wanted = path.join('/');
       response.setHeader('Cache-Control', 'private, no-cache');
+      response.setHeader('Content-Security-Policy', POLICY);
       if (wanted === GALLERY_FILES.page) return void response.type('html').send(view.html);
       const part = (await this.allParts()).get(wanted);
       if (part !== undefined) return void response.type(wanted.split('.').at(-1)!).send(part);

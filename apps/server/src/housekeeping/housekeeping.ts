@@ -1,7 +1,8 @@
 import { isDatabaseAway } from '@rundle/store';
 import { UPLOAD_EXPIRES } from '../masters/uploads';
 import type { Services } from '../services';
-import { emptyBin, forgetArrivals, sweepCaches, sweepUnfinished } from './sweep';
+import { sweepCaches } from '../storage/caches';
+import { CACHE_KEPT_MS, emptyBin, forgetArrivals, sweepUnfinished } from './sweep';
 
 const MINUTE = 60_000;
 
@@ -29,7 +30,7 @@ export class Housekeeping {
       tell(expired, 'masters deleted: they lay in the folder "bin" for 30 days, and no picture named them');
       await files.masters.sweepIncoming(UPLOAD_EXPIRES + 24 * 60 * MINUTE);
       await forgetArrivals(this.services);
-      await sweepCaches(this.services.config.data);
+      await sweepCaches(this.services.database, this.services.config.data, CACHE_KEPT_MS);
     });
   }
 

@@ -1,5 +1,3 @@
-import { readdir, rm, stat } from 'node:fs/promises';
-import { join } from 'node:path';
 import { lockContents, noBackupUnderWay, studioBegun } from '@rundle/store';
 import { QueryTypes } from 'sequelize';
 import type { Services } from '../services';
@@ -29,11 +27,12 @@ export interface SweptContents {
 }
 
 /**
- * Forgets sets and pictures that have been in the bin for {@link BIN_DAYS} days, then looks after the files of uploaded masters that no row
+ * Forgets sets and pictures that have been in the bin for some days, then looks after the files of uploaded masters that no row
  * names any more. What is older than this database is never touched: it is another's. While a backup is being made it waits for the next time. Outputs on disk stay, and files on the machine are
  * never touched.
+ * @param days 0: all that is in the bin now
  */
-export async function emptyBin({ database, files }: Swept): Promise<SweptContents> {
+export async function emptyBin({ database, files }: Swept, days = BIN_DAYS): Promise<SweptContents> {
   const { sequelize } = database;
   const { masters } = files;
   const begun = (await studioBegun(database)).getTime();
@@ -47,7 +46,7 @@ export async function emptyBin({ database, files }: Swept): Promise<SweptContent
       if (!(await noBackupUnderWay(sequelize, transaction))) return NOTHING;
       // No file is brought in while we decide which ones have no owner.
       await lockContents(sequelize, transaction, 'alone');
-      const old = `now() - interval '${BIN_DAYS} days'`;
+      const old = `now() - interval '${days} days'`;
       const gone = await sequelize.query<{ sha256: string }>(
         `SELECT DISTINCT sha256 FROM masters WHERE sha256 IS NOT NULL AND source_path IS NULL
            AND (removed_at < ${old} OR set_id IN (SELECT id FROM sets WHERE deleted_at < ${old}))`,
@@ -74,7 +73,7 @@ export async function emptyBin({ database, files }: Swept): Promise<SweptContent
       await sequelize.query('DELETE FROM measured_outputs m WHERE NOT EXISTS (SELECT FROM masters WHERE sha256 = m.content)', {
         transaction,
       });
-      const expired = binned.flatMap(({ sha256, ageMs }) => (!still.has(sha256) && ageMs > BIN_DAYS * DAY ? [sha256] : []));
+      const expired = binned.flatMap(({ sha256, ageMs }) => (!still.has(sha256) && ageMs > days * DAY ? [sha256] : []));
       return { deleted, discarded, restored, expired };
     });
     // Only what the database has forgotten for good.
@@ -111,19 +110,4 @@ export async function forgetArrivals({ database: { sequelize } }: Swept): Promis
 }
 
 /** How long what can be made anew is kept in caches, in ms. */
-const CACHE_KEPT = BIN_DAYS * DAY;
-
-/** Deletes old small pictures of outputs, and old pages and messages of deliveries. @returns how many */
-export async function sweepCaches(data: string): Promise<number> {
-  const caches = [join(data, 'cache/deliveries'), join(data, 'cache/output-thumbnails')];
-  let gone = 0;
-  for (const cache of caches)
-    for (const name of await readdir(cache).catch((): string[] => [])) {
-      const path = join(cache, name);
-      const age = Date.now() - ((await stat(path).catch(() => null))?.mtimeMs ?? Date.now());
-      if (age < CACHE_KEPT) continue;
-      await rm(path, { recursive: true, force: true });
-      gone++;
-    }
-  return gone;
-}
+export const CACHE_KEPT_MS = BIN_DAYS * DAY;

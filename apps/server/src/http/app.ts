@@ -21,6 +21,7 @@ import { sampleHandlers } from '../samples/handlers';
 import { sheetHandlers } from '../sheets/handlers';
 import { setHandlers } from '../sets/handlers';
 import { standingOrderHandlers } from '../standing-orders/handlers';
+import { storageHandlers } from '../storage/handlers';
 import { studioHandlers } from '../studio/handlers';
 import { vetHandlers } from '../vet/handlers';
 import { watermarkHandlers } from '../watermarks/handlers';
@@ -75,6 +76,7 @@ export function buildApp(services: Services): { app: Express; lookAfterUploads: 
       ...deliveryHandlers(services, galleryViews),
       ...receiverHandlers(services),
       ...eventHandlers(services),
+      ...storageHandlers(services),
       ...studioHandlers(services),
       ...backupHandlers(services),
       ...watermarkHandlers(services),

@@ -5,6 +5,7 @@ import {
   type EarlierFate,
   earlierFilesOf,
   type NewDelivery,
+  type OutputsRemoval,
   type PlannedOutput,
   type PlanView,
   type Preset,
@@ -23,6 +24,8 @@ import { changesSince } from '../runs/plan-changes';
 import { forecastOf, newNamesOf, planSet } from '../runs/plan-set';
 import { startRun } from '../runs/start-run';
 import { findSet } from '../sets/find';
+import { finishSet, previewClearing, removeOutputs } from '../storage/make-room';
+import { measureStorage } from '../storage/measure';
 import { vetSetNow } from '../vet/vet-set';
 
 /** What a thread needs to know of the configuration. */
@@ -47,6 +50,11 @@ export type SetTask =
   | { kind: 'gallery'; setId: string; delivery: NewDelivery }
   /** The HTML of a gallery for a page of one's own. */
   | { kind: 'snippet'; setId: string; delivery: NewDelivery; base: string }
+  /** What uses space, and how room is made. */
+  | { kind: 'storage' }
+  | { kind: 'remove-outputs'; wanted: OutputsRemoval }
+  | { kind: 'finish-set'; setId: string }
+  | { kind: 'clearing'; setId: string; masterIds: readonly string[] }
   /** What a file of the machine holds: {@link contentOf}. */
   | { kind: 'content'; file: SeenFile };
 
@@ -119,6 +127,14 @@ async function answerTo(task: SetTask): Promise<string> {
       return JSON.stringify(await standingOutputs(services, task.setId));
     case 'removed-outputs':
       return JSON.stringify(await (task.takesAway ? takeAwayRemoved : removedOutputs)(services, task.setId));
+    case 'storage':
+      return JSON.stringify(await measureStorage(services, data));
+    case 'remove-outputs':
+      return JSON.stringify(await removeOutputs(services, task.wanted));
+    case 'finish-set':
+      return JSON.stringify(await finishSet(services, task.setId));
+    case 'clearing':
+      return JSON.stringify(await previewClearing(services, task.setId, task.masterIds));
     case 'gallery':
       return JSON.stringify(await viewGallery(database, task.setId, task.delivery, await standingOutputs(services, task.setId)));
     case 'snippet':

@@ -7,6 +7,9 @@ import { MadeJson } from '../http/handlers';
 import { HttpProblem } from '../http/problem';
 import type { SetAnswer, SetTask, SetThreadData } from './set-thread';
 
+/** What changes something: two such tasks are two, however alike they are. */
+const ACTS: readonly SetTask['kind'][] = ['run', 'remove-outputs', 'finish-set'];
+
 /** A thread that vets, plans and starts runs: over 2,000 pictures each takes a moment, in which requests are answered all the same. */
 export class SetThreads {
   private readonly threads: Piscina<SetTask, SetAnswer>;
@@ -53,7 +56,7 @@ export class SetThreads {
   }
 
   private answer(task: SetTask): Promise<SetAnswer> {
-    if (task.kind === 'run') return this.threads.run(task);
+    if (ACTS.includes(task.kind)) return this.threads.run(task);
     const key = JSON.stringify(task);
     const asked = this.underWay.get(key) ?? this.threads.run(task).finally(() => this.underWay.delete(key));
     this.underWay.set(key, asked);

@@ -7,6 +7,7 @@ import { RUNS_ENDPOINTS } from './endpoints/runs';
 import { SERVER_ENDPOINTS } from './endpoints/server';
 import { SETS_ENDPOINTS } from './endpoints/sets';
 import { STANDING_ORDERS_ENDPOINTS } from './endpoints/standing-orders';
+import { STORAGE_ENDPOINTS } from './endpoints/storage';
 import { STUDIO_ENDPOINTS } from './endpoints/studio';
 
 /** Every call of the HTTP interface. Uploads follow a standard of their own: see {@link UPLOADS_PATH}. */
@@ -17,6 +18,7 @@ export const ENDPOINTS = {
   ...HAND_OVER_ENDPOINTS,
   ...STANDING_ORDERS_ENDPOINTS,
   ...PRESETS_ENDPOINTS,
+  ...STORAGE_ENDPOINTS,
   ...STUDIO_ENDPOINTS,
   ...SERVER_ENDPOINTS,
 } as const satisfies Record<string, Endpoint>;

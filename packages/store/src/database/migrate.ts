@@ -27,6 +27,7 @@ import { judgementsAnew } from './migrations/0022-judgements-anew';
 import { seeingMasters } from './migrations/0023-seeing-masters';
 import { revisions } from './migrations/0024-revisions';
 import { checkedDeliveries } from './migrations/0025-checked-deliveries';
+import { cacheBound } from './migrations/0026-cache-bound';
 
 interface Migration {
   name: string;
@@ -65,6 +66,7 @@ const MIGRATIONS: readonly Migration[] = [
   { name: '0023-seeing-masters', sql: seeingMasters },
   { name: '0024-revisions', sql: revisions },
   { name: '0025-checked-deliveries', sql: checkedDeliveries },
+  { name: '0026-cache-bound', sql: cacheBound },
 ];
 
 /** By their names, the earliest first: which state of the tables is known. */

@@ -20,7 +20,10 @@ const faceFile = ({ family, letters }: GalleryFace): string =>
 
 /** What every gallery is made of, beside its page and its pictures: path and content. */
 export async function galleryParts(): Promise<[string, Buffer | string][]> {
-  const faces = GALLERY_FACES.map(async (face): Promise<[string, Buffer]> => [face.path, await readFile(faceFile(face))]);
+  const faces = await Promise.all(GALLERY_FACES.map(async (face) => ({ face, content: await readFile(faceFile(face)) })));
+  const inStyle = new Map(
+    faces.flatMap(({ face, content }) => (face.isInStyle ? [[face, `data:font/woff2;base64,${content.toString('base64')}`] as const] : [])),
+  );
   const families = [...new Set(GALLERY_FACES.map(({ family }) => family))];
   // The Open Font License asks that it goes along (SIL OFL 1.1, 2).
   const licences = families.map((family) => readFile(packages.resolve(`@fontsource/${packageOf(family)}/LICENSE`), 'utf8'));
@@ -31,9 +34,9 @@ export async function galleryParts(): Promise<[string, Buffer | string][]> {
   ]);
   return [
     ...(await Promise.all(views)),
-    ...(await Promise.all(faces)),
+    ...faces.flatMap(({ face, content }): [string, Buffer][] => (face.isInStyle ? [] : [[face.path, content]])),
     [GALLERY_FILES.licence, (await Promise.all(licences)).join('\n\n')],
-    [GALLERY_FILES.pageStyle, pageStyle()],
+    [GALLERY_FILES.pageStyle, pageStyle(inStyle)],
     [GALLERY_FILES.style, galleryStyle()],
     [GALLERY_FILES.script, galleryScript()],
   ];

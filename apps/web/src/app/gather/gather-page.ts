@@ -1,7 +1,6 @@
 import { ChangeDetectionStrategy, ChangeDetectorRef, Component, computed, inject, signal, viewChild } from '@angular/core';
 import { FormsModule } from '@angular/forms';
-import { Router } from '@angular/router';
-import { RouterLink } from '@angular/router';
+import { ActivatedRoute, Router, RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import {
   extensionsOf,
@@ -28,6 +27,7 @@ import { SelectName } from '../look/select-name';
 import { SURROUNDS, ViewChoices } from '../look/view-choices';
 import { type Edit, markEdit } from '../set/edits';
 import { type Click, setActions, setFeature } from '../set/set.store';
+import { ClearPictures } from './clear-pictures';
 import { ContactSheet } from './contact-sheet';
 import { FactsPanel } from './facts-panel';
 import { FilterBar } from './filter-bar';
@@ -59,6 +59,7 @@ const ORDERS: [SortKey, string][] = [
     WeightPipe,
     Arrivals,
     MachineFolderChoice,
+    ClearPictures,
     ContactSheet,
     FactsPanel,
     FilterBar,
@@ -112,6 +113,8 @@ export class GatherPage {
   });
   protected readonly facts = signal<string | null>(null);
   protected readonly help = signal(false);
+  /** Whether pictures are to be cleared away; from Storage it is opened so. */
+  protected readonly clearing = signal(inject(ActivatedRoute).snapshot.queryParamMap.has('clear'));
   /** Whether a folder of the machine is being chosen. */
   protected readonly machine = signal(false);
   private readonly sheet = viewChild(ContactSheet);

@@ -96,6 +96,7 @@ import { setsActions, setsFeature } from './sets.store';
                   @case ('work') {
                     <button nz-button nzType="text" nzSize="small" (click)="duplicate(set.id)">Duplicate</button>
                     <button nz-button nzType="text" nzSize="small" (click)="put(set.id, 'archive')">Archive</button>
+                    <button nz-button nzType="text" nzSize="small" (click)="finishing.set(set.id)">Finish …</button>
                     <button nz-button nzType="text" nzSize="small" (click)="put(set.id, 'bin')">Bin</button>
                   }
                   @case ('archive') {
@@ -108,6 +109,18 @@ import { setsActions, setsFeature } from './sets.store';
                 }
               </span>
             </li>
+            @if (finishing() === set.id) {
+              <li class="question" role="alertdialog" [attr.aria-label]="'Finish ' + set.title">
+                <p>
+                  Finish “{{ set.title }}”: it goes into the archive, and
+                  {{ set.outputs === 1 ? 'its output is' : 'its ' + set.outputs + ' outputs are' }} removed from Rundle’s own folder.
+                  Masters, small pictures, the record and the versions of its presets stay, so that one run makes all of it again. Files
+                  that went elsewhere stay there.
+                </p>
+                <button nz-button nzType="primary" type="button" (click)="finish(set.id)">Finish the set</button>
+                <button nz-button type="button" (click)="finishing.set(null)">Not now</button>
+              </li>
+            }
           } @empty {
             <li class="empty">
               @if (text()) {
@@ -211,6 +224,18 @@ import { setsActions, setsFeature } from './sets.store';
         background: var(--sheet);
       }
     }
+    .question {
+      padding: 10px 18px 12px;
+      background: var(--petrol-wash);
+      border-left: 4px solid var(--petrol);
+      p {
+        max-width: 900px;
+        margin: 0 0 8px;
+      }
+      button {
+        margin-right: 8px;
+      }
+    }
     .do {
       display: flex;
       flex-direction: column;
@@ -284,6 +309,8 @@ export class SetsPage implements OnDestroy {
   ];
   protected readonly shelf = signal<Shelf>('work');
   protected readonly text = signal('');
+  /** The set of which it is asked whether it is to be finished. */
+  protected readonly finishing = signal<string | null>(null);
   private readonly drop = inject(FileDrop);
   protected readonly isOver = this.drop.isOver;
   private readonly runsLoaded = this.store.selectSignal(runsFeature.selectLoaded);
@@ -311,6 +338,11 @@ export class SetsPage implements OnDestroy {
 
   protected put(setId: string, shelf: Shelf): void {
     this.store.dispatch(setsActions.shelfChosen({ setId, shelf }));
+  }
+
+  protected finish(setId: string): void {
+    this.finishing.set(null);
+    this.store.dispatch(setsActions.finishPressed({ setId }));
   }
 
   protected duplicate(setId: string): void {

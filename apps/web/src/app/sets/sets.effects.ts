@@ -77,6 +77,20 @@ export const putOnShelf = createEffect(
   { functional: true },
 );
 
+export const finishSet = createEffect(
+  (actions = inject(Actions), api = inject(Api)) =>
+    actions.pipe(
+      ofType(setsActions.finishPressed),
+      mergeMap(({ setId }) =>
+        api.finishSet({ setId }).pipe(
+          map((set) => setsActions.setChanged({ set })),
+          catchError((error: unknown) => of(callFailed({ what: 'The set was not finished', sentence: sentenceOf(error) }))),
+        ),
+      ),
+    ),
+  { functional: true },
+);
+
 export const duplicateSet = createEffect(
   (actions = inject(Actions), api = inject(Api)) =>
     actions.pipe(

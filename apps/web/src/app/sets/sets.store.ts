@@ -11,6 +11,7 @@ export const setsActions = createActionGroup({
     /** With pictures that were dropped on the list, or none. */
     'New set asked for': props<{ title: string; files: FoundFile[] }>(),
     'Shelf chosen': props<{ setId: string; shelf: Shelf }>(),
+    'Finish pressed': props<{ setId: string }>(),
     'Set changed': props<{ set: SetSummary }>(),
     'Duplicate asked for': props<{ setId: string }>(),
     'Set duplicated': props<{ set: SetSummary }>(),

@@ -23,6 +23,7 @@ import { distinctUntilChanged, filter, map, skip } from 'rxjs';
         <a routerLink="/runs" routerLinkActive="here" ariaCurrentWhenActive="page">Runs</a>
         <a routerLink="/standing-orders" routerLinkActive="here" ariaCurrentWhenActive="page">Standing orders</a>
         <a routerLink="/watermarks" routerLinkActive="here" ariaCurrentWhenActive="page">Watermarks</a>
+        <a routerLink="/storage" routerLinkActive="here" ariaCurrentWhenActive="page">Storage</a>
         <a routerLink="/studio" routerLinkActive="here" ariaCurrentWhenActive="page">Studio</a>
       </nav>
       <rd-run-bar />

@@ -17,15 +17,15 @@ export interface GalleryFace {
   path: string;
   family: 'Source Serif 4' | 'Source Sans 3';
   letters: 'latin' | 'latin-ext';
-  /** Whether nearly every page needs it. */
-  isFirst: boolean;
+  /** Nearly every page needs it: it is part of the style sheet, so that it is there in the first moment, from disk, too. */
+  isInStyle: boolean;
 }
 
 const face = (family: GalleryFace['family'], letters: GalleryFace['letters']): GalleryFace => ({
   path: `view/${family.toLowerCase().replaceAll(' ', '-')}-${letters}.woff2`,
   family,
   letters,
-  isFirst: letters === 'latin',
+  isInStyle: letters === 'latin',
 });
 
 /** The faces of type that go with a gallery: one for headings, one for text. */
@@ -43,7 +43,7 @@ export const galleryPaths = ({ downloads }: Pick<GalleryWish, 'downloads'>): str
     style,
     script,
     ...viewer,
-    ...GALLERY_FACES.map(({ path }) => path),
+    ...GALLERY_FACES.flatMap(({ path, isInStyle }) => (isInStyle ? [] : [path])),
     licence,
     ...(downloads === 'all' ? [zip] : []),
   ];

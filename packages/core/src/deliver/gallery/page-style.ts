@@ -10,19 +10,24 @@ const LETTERS: Record<GalleryFace['letters'], string> = {
 };
 
 /** A face that is not there in the first moment is not put in later: nothing moves once it is seen. */
-const faces = (): string =>
-  GALLERY_FACES.map(
-    ({ path, family, letters }) => `@font-face {
+const facesOf = (inStyle: ReadonlyMap<GalleryFace, string>): string =>
+  GALLERY_FACES.map((face) => ({ ...face, source: inStyle.get(face) ?? face.path.replace('view/', '') }))
+    .map(
+      ({ source, family, letters }) => `@font-face {
   font-family: '${family}';
   font-display: optional;
-  src: url('${path.replace('view/', '')}') format('woff2');
+  src: url('${source}') format('woff2');
   unicode-range: ${LETTERS[letters]};
 }`,
-  ).join('\n');
+    )
+    .join('\n');
 
-/** The page around the pictures; its margins are those that the widths of the pictures were reckoned with. */
-export const pageStyle = (): string => `/* The page around the pictures. */
-${faces()}
+/**
+ * The page around the pictures; its margins are those that the widths of the pictures were reckoned with.
+ * @param inStyle faces as data addresses
+ */
+export const pageStyle = (inStyle: ReadonlyMap<GalleryFace, string>): string => `/* The page around the pictures. */
+${facesOf(inStyle)}
 body {
   margin: 0;
   font: 17px/1.55 'Source Sans 3', system-ui, sans-serif;

@@ -1,6 +1,6 @@
 import { weight } from '../../figures';
 import { chaptersOf, type Chapter } from './chapters';
-import { GALLERY_FACES, GALLERY_FILES } from './files';
+import { GALLERY_FILES } from './files';
 import { escapeHtml, pathAddress } from './html';
 import { coverOf, pictureIds, pictureList } from './list';
 import { type GalleryPicture, mainFiles, withTypedText } from './pictures';
@@ -29,9 +29,6 @@ export function galleryPage(wish: GalleryWish, all: readonly GalleryPicture[], z
 <meta name="viewport" content="width=device-width, initial-scale=1">
 <meta name="color-scheme" content="${{ device: 'light dark', white: 'light', grey: 'dark', black: 'dark' }[wish.look]}">
 <link rel="icon" href="data:,">
-${GALLERY_FACES.filter(({ isFirst }) => isFirst)
-  .map(({ path }) => `<link rel="preload" href="${path}" as="font" type="font/woff2" crossorigin>`)
-  .join('\n')}
 <link rel="stylesheet" href="${GALLERY_FILES.pageStyle}">
 ${links('')}
 </head>

@@ -1,0 +1,52 @@
+import type { Freed } from '@rundle/core';
+import { emptyBin } from '../housekeeping/sweep';
+import type { Handlers } from '../http/handlers';
+import type { Services } from '../services';
+import { setDetail } from '../sets/summaries';
+import { cacheEntries, filesBelow, keepBound, removeEntries, sweepCaches } from './caches';
+import { join } from 'node:path';
+import { CACHE_KEPT_MS } from '../housekeeping/sweep';
+
+export function storageHandlers(services: Services) {
+  const { config, database, threads } = services;
+
+  return {
+    getStorage: () => threads.ask({ kind: 'storage' }),
+
+    removeOutputs: ({ body }) => threads.ask({ kind: 'remove-outputs', wanted: body }),
+
+    emptyCaches: async ({ body }) => {
+      const entries = (await Promise.all(body.caches.map((cache) => cacheEntries(database, config.data, cache)))).flat();
+      await removeEntries(entries);
+      return { files: sum(entries.map(({ files }) => files)), bytes: sum(entries.map(({ bytes }) => bytes)) };
+    },
+
+    boundCaches: async ({ body }) => {
+      await keepBound(database, body.boundMB);
+      await sweepCaches(database, config.data, CACHE_KEPT_MS);
+      return body;
+    },
+
+    emptyBin: async (): Promise<Freed> => {
+      const before = await stored();
+      await emptyBin(services, 0);
+      const after = await stored();
+      return { files: Math.max(0, before.files - after.files), bytes: Math.max(0, before.bytes - after.bytes) };
+    },
+
+    finishSet: async ({ setId }) => {
+      await threads.ask({ kind: 'finish-set', setId });
+      return setDetail(database, setId);
+    },
+
+    previewClearing: ({ setId, body }) => threads.ask({ kind: 'clearing', setId, masterIds: body.masterIds }),
+  } satisfies Partial<Handlers>;
+
+  /** What masters and the bin take now. */
+  async function stored(): Promise<Freed> {
+    const files = (await Promise.all(['masters', 'cache/proxies', 'bin'].map((folder) => filesBelow(join(config.data, folder))))).flat();
+    return { files: files.length, bytes: sum(files.map(({ bytes }) => bytes)) };
+  }
+}
+
+const sum = (values: readonly number[]): number => values.reduce((all, one) => all + one, 0);
