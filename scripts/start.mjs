@@ -18,7 +18,7 @@ const port = Number(process.env['PORT'] ?? 4820);
 if (!Number.isInteger(port) || port < 1 || port > 65_535) stop(`PORT=${process.env['PORT']} is no port. Choose a number from 1 to 65535.`);
 await refuseTakenPort();
 claimDataFolder(data);
-const unlock = lockDataFolder(data);
+const unlock = lockDataFolder(data, port);
 process.once('exit', unlock);
 
 installDebianPackages(['postgresql', 'perl']);

@@ -20,7 +20,7 @@ import { buildWeb } from './setup/web.mjs';
  * @type {Record<string, { debian: Parameters<typeof installDebianPackages>[0]; programs: boolean; database: boolean; page: boolean }>}
  */
 const NEEDS = {
-  core: { debian: [], programs: false, database: false, page: false },
+  core: { debian: ['desktop-file-utils'], programs: false, database: false, page: false },
   // Angular compiles these and runs them in jsdom.
   component: { debian: [], programs: false, database: false, page: false },
   render: {

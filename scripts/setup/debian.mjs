@@ -20,6 +20,7 @@ const NEEDED = {
   'libheif-examples': () => existsSync('/usr/bin/heif-convert') && existsSync('/usr/bin/heif-info'),
   'poppler-utils': () => existsSync('/usr/bin/pdfinfo') && existsSync('/usr/bin/pdfimages'),
   curl: () => existsSync('/usr/bin/curl'),
+  'desktop-file-utils': () => existsSync('/usr/bin/desktop-file-validate'),
   openssl: () => existsSync('/usr/bin/openssl'),
   'apache2-bin': () => existsSync('/usr/sbin/apache2'),
   'openssh-server': () => existsSync('/usr/sbin/sshd'),

@@ -9,9 +9,10 @@ const FILE = 'running.json';
  * Holds a data folder for this program: two starts on one folder would share a database.
  * A lock whose holder is gone, or whose number now belongs to another program, does not count.
  * @param {string} data
+ * @param {number} [port] at which it answers, for programs that open pages of it
  * @returns {() => void} lets go of it
  */
-export function lockDataFolder(data) {
+export function lockDataFolder(data, port) {
   const holder = holderOf(data);
   if (holder)
     stop(
@@ -19,7 +20,7 @@ export function lockDataFolder(data) {
     );
   const file = join(data, FILE);
   // Under its name only when it is whole: two that start at once must not read half of it.
-  writeFileSync(`${file}.part`, JSON.stringify({ pid: process.pid, begun: beginOf(process.pid) }));
+  writeFileSync(`${file}.part`, JSON.stringify({ pid: process.pid, begun: beginOf(process.pid), ...(port ? { port } : {}) }));
   renameSync(`${file}.part`, file);
   return () => rmSync(file, { force: true });
 }

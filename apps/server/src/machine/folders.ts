@@ -67,8 +67,7 @@ const HEAD_START = 500;
  * @throws HttpProblem 403, 404, or 422 when there are too many, before any is handed on
  */
 export async function picturesIn(
-  folder: string,
-  deeper: boolean,
+  { folder, deeper, names }: { folder: string; deeper: boolean; names?: readonly string[] | undefined },
   roots: readonly string[],
   masters: Masters,
   onFiles: (files: MachineFile[]) => Promise<void>,
@@ -93,7 +92,7 @@ export async function picturesIn(
       const place = join(path, entry.name);
       if (entry.isDirectory() && !entry.name.includes(NOT_UTF8)) {
         if (deeper && depth < DEEPEST) await walk(place, depth + 1);
-      } else places.push(place);
+      } else if (!names || names.includes(entry.name)) places.push(place);
     }
     if (places.length > MOST_FILES)
       throw requestProblem('too-many', `The folder holds more than ${MOST_FILES} files. Bring its sub-folders in one by one.`);

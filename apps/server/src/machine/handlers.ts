@@ -28,11 +28,16 @@ export function machineHandlers({ config, database, files }: Services) {
       await findSet(database, setId);
       let added = 0;
       let known = 0;
-      const refused = await picturesIn(body.path, body.deeper, config.roots, files.masters, async (found) => {
-        const fresh = await database.sequelize.transaction((transaction) => addFiles(database, setId, found, transaction));
-        added += fresh.length;
-        known += found.length - fresh.length;
-      });
+      const refused = await picturesIn(
+        { folder: body.path, deeper: body.deeper, names: body.names },
+        config.roots,
+        files.masters,
+        async (found) => {
+          const fresh = await database.sequelize.transaction((transaction) => addFiles(database, setId, found, transaction));
+          added += fresh.length;
+          known += found.length - fresh.length;
+        },
+      );
       return { added, known, refused };
     },
 

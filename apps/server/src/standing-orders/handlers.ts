@@ -21,7 +21,7 @@ export function standingOrderHandlers({ config, database, files }: Services) {
       await refuseUnusable(body.presetIds, body.place, folder);
       const there: { path: string; bytes: number; mtimeMs: number }[] = [];
       if (!takeExisting)
-        await picturesIn(folder, body.deeper, config.roots, files.masters, (part) => {
+        await picturesIn({ folder, deeper: body.deeper }, config.roots, files.masters, (part) => {
           there.push(...part.map(({ path, bytes, mtimeMs }) => ({ path, bytes, mtimeMs })));
           return Promise.resolve();
         });

@@ -28,7 +28,18 @@ export const NewFolder = z
   .meta({ id: 'NewFolder' });
 export type NewFolder = z.infer<typeof NewFolder>;
 
-export const FromMachine = z.strictObject({ path: z.string().min(1).max(4096), deeper: z.boolean() }).meta({ id: 'FromMachine' });
+export const FromMachine = z
+  .strictObject({
+    path: z.string().min(1).max(4096),
+    deeper: z.boolean(),
+    names: z
+      .array(z.string().min(1).max(255))
+      .min(1)
+      .max(5000)
+      .optional()
+      .meta({ description: 'Only these files of it; all, unless it is said' }),
+  })
+  .meta({ id: 'FromMachine' });
 export type FromMachine = z.infer<typeof FromMachine>;
 
 /** What came of a folder: how many pictures came in, how many are in the set already, and what is no picture. */

@@ -15,19 +15,18 @@ import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
 import {
   lastTime,
-  latestUsed,
   onlyForSome,
   placeWords,
   type Preset,
   presetInShort,
   type SetChange,
-  starterPresets,
   type StoredBundle,
   variedInWords,
 } from '@rundle/core';
 import { catchError, of, switchMap } from 'rxjs';
 import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
+import { presetOrder } from '../presets/preset-order';
 import { presetsFeature } from '../presets/presets.store';
 import { runsFeature } from '../runs/runs.store';
 import { setActions, setFeature } from '../set/set.store';
@@ -39,8 +38,6 @@ import { PresetCard } from './preset-card';
 
 /** So many presets are offered at once, and all of them where there are no more. */
 const FEW = 6;
-/** Titles of the presets that every studio begins with. */
-const STARTERS: ReadonlySet<string> = new Set(starterPresets().map(({ preset }) => preset.title));
 
 /** A preset as it is offered. */
 interface Offer {
@@ -92,14 +89,7 @@ export class PresetBar {
       chosen: this.columnIds().includes(id),
     })),
   );
-  /** Ids of all presets: used last, one's own, favourites, the others in the order of the library. */
-  private readonly order = computed(() => {
-    const ids = (of: { id: string }[]) => of.map(({ id }) => id);
-    const own = this.presets().filter(({ version, preset }) => version > 1 || !STARTERS.has(preset.title));
-    const newest = own.toSorted((a, b) => b.updatedAt.localeCompare(a.updatedAt));
-    const favourites = this.presets().filter(({ favourite }) => favourite);
-    return [...new Set([...latestUsed(this.runs()), ...ids(newest), ...ids(favourites), ...ids([...this.presets()])])];
-  });
+  private readonly order = computed(() => presetOrder(this.presets(), this.runs()));
   /** The first of them, and what is chosen; a press changes the order of none. */
   protected readonly near = computed(() => {
     const sorted = this.order().flatMap((id) => this.offers().find((offer) => offer.id === id) ?? []);

@@ -54,6 +54,7 @@ import { setsActions, setsFeature } from './sets.store';
           <input #field nz-input id="new-set" [formControl]="title" placeholder="Name of the new set" autocomplete="off" />
           <button nz-button nzType="primary" type="submit">Make a set</button>
         </form>
+        <a nz-button routerLink="/web-versions" title="One preset over a few pictures, without making a set first">A few pictures …</a>
       </div>
       @if (!loaded()) {
         <nz-skeleton [nzActive]="true" [nzParagraph]="{ rows: 4 }" />
@@ -179,7 +180,7 @@ import { setsActions, setsFeature } from './sets.store';
       display: flex;
       align-items: center;
       justify-content: space-between;
-      gap: 24px;
+      gap: 14px;
       margin-bottom: 18px;
     }
     form {
