@@ -208,7 +208,7 @@ describe('a gallery for a client', () => {
     const run = await call<Run>(application, 'POST', `/api/sets/${setId}/runs`, { presetIds: [id], masterIds: [all[2]!.id] });
     await browser.until(async () => (await call<Run>(application, 'GET', `/api/runs/${run.id}`)).state === 'done', 'the run does not end');
     await open('deliver');
-    await browser.click('ZIP');
+    for (const label of ['ZIP', 'Bare']) await (await browser.find(By.xpath(`//label[normalize-space()='${label}']`))).click();
     await browser.click('Gallery page');
     await choose('Chapters', 'a chapter per day');
     await choose('Downloads', 'each picture and all as a ZIP');
