@@ -86,6 +86,11 @@ export const SampleFacts = z.object({
     .nullable()
     .default(null)
     .meta({ description: 'Bands and clipping that the master has itself, share of the pixels; null: this overlay tells nothing of it' }),
+  worst: z
+    .object({ x: z.number(), y: z.number() })
+    .nullable()
+    .default(null)
+    .meta({ description: 'Where most of what an overlay marks lies together, shares of the picture; null: it marks nothing' }),
   halo: Halo.nullable(),
   gamut: GamutLoss.nullable(),
   judgement: Judgement.nullable().meta({ description: 'Of the part that is shown; null: not asked for' }),
@@ -100,7 +105,7 @@ type SeenPart = Pick<SampleFacts, 'width' | 'height' | 'output' | 'shown' | 'qua
 /** What a look has come to: the picture, or an overlay in its place. What cannot be shown is a problem instead. */
 export type SeenSample =
   | ({ kind: 'picture' } & SeenPart & Pick<SampleFacts, 'mark' | 'halo' | 'gamut' | 'judgement'>)
-  | ({ kind: 'overlay'; spots: number; ownSpots: number | null } & SeenPart);
+  | ({ kind: 'overlay'; spots: number; ownSpots: number | null; worst: SampleFacts['worst'] } & SeenPart);
 
 /** A sample as it is told. @param whole of the whole file, where it was made */
 export function factsOfSample(
@@ -110,8 +115,8 @@ export function factsOfSample(
   const { width, height, output, shown, quality, expected, converted, cut } = seen;
   const part = { width, height, output, shown, quality, expected, converted, cut };
   const { bytes, warnings } = whole;
-  const none = { mark: null, spots: null, ownSpots: null, halo: null, gamut: null, judgement: null };
-  if (seen.kind === 'overlay') return { ...part, ...none, spots: seen.spots, ownSpots: seen.ownSpots, bytes, warnings };
+  const none = { mark: null, spots: null, ownSpots: null, worst: null, halo: null, gamut: null, judgement: null };
+  if (seen.kind === 'overlay') return { ...part, ...none, spots: seen.spots, ownSpots: seen.ownSpots, worst: seen.worst, bytes, warnings };
   const { mark, halo, gamut, judgement } = seen;
   return { ...part, ...none, mark, halo, gamut, judgement, bytes, warnings };
 }

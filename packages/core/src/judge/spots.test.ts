@@ -5,7 +5,7 @@ import { groundUnder, isBright, markColourOn, markText } from '../mark/tone';
 import type { Raster } from '../raster';
 import { unsharpMask } from '../sharpen/unsharp-mask';
 import { regionsOf } from './regions';
-import { clippedSpots, differencePicture, haloSpots, hatchedSpots, outlinedSpots, outsideSpots, pooledSpots } from './spots';
+import { clippedSpots, densestPlace, differencePicture, haloSpots, hatchedSpots, outlinedSpots, outsideSpots, pooledSpots } from './spots';
 
 /** The same numbers every time (a linear congruential generator, Knuth's MMIX constants cut to 32 bits). */
 function noise(count: number, seed: number): Uint16Array {
@@ -125,5 +125,19 @@ describe('the ground under a watermark', () => {
     expect([...clippedSpots(picture, 'shadows')]).toEqual([0, 1, 0]);
     const after = { ...picture, pixels: Uint8Array.of(253, 90, 91, 10, 0, 4, 12, 13, 100) };
     expect([...differencePicture(picture, after)]).toEqual([112, 128, 136, 128, 128, 128, 128, 128, 0]);
+  });
+});
+
+describe('the worst place', () => {
+  it('is where most spots lie together, not where one lies alone', () => {
+    const size = { width: 700, height: 500 };
+    const spots = new Uint8Array(size.width * size.height);
+    expect(densestPlace(spots, size)).toBeNull();
+    spots[3] = 1;
+    for (let y = 330; y < 350; y++) spots.fill(1, y * size.width + 610, y * size.width + 640);
+    const { x, y } = densestPlace(spots, size)!;
+    expect(Math.abs(x - 625)).toBeLessThanOrEqual(32);
+    expect(Math.abs(y - 340)).toBeLessThanOrEqual(32);
+    expect(densestPlace(Uint8Array.of(0, 1), { width: 2, height: 1 })).toEqual({ x: 2, y: 1 });
   });
 });

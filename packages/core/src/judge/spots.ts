@@ -132,3 +132,32 @@ function dilated(spots: Uint8Array, { width, height }: PixelSize, by: number): U
     }
   return out;
 }
+
+/** Side of the window in which spots are counted, px, and how far the next one is. */
+const WINDOW = 64;
+const STRIDE = 32;
+
+/**
+ * Where most spots lie together.
+ * @param spots one for each pixel, 0: none there; more: how much
+ * @returns the middle of the window that has the most, px; null: there are none
+ */
+export function densestPlace(spots: Uint8Array, { width, height }: PixelSize): { x: number; y: number } | null {
+  const [across, down] = [Math.ceil(width / STRIDE), Math.ceil(height / STRIDE)];
+  const counts = new Float64Array(across * down);
+  for (let y = 0; y < height; y++) {
+    const row = Math.floor(y / STRIDE) * across;
+    for (let x = 0; x < width; x++) counts[row + Math.floor(x / STRIDE)]! += spots[y * width + x]!;
+  }
+  const half = WINDOW / STRIDE;
+  let [most, place]: [number, { x: number; y: number } | null] = [0, null];
+  for (let row = 0; row < down; row++)
+    for (let column = 0; column < across; column++) {
+      let sum = 0;
+      for (let y = row; y < Math.min(down, row + half); y++)
+        for (let x = column; x < Math.min(across, column + half); x++) sum += counts[y * across + x]!;
+      if (sum > most)
+        [most, place] = [sum, { x: Math.min(width, column * STRIDE + WINDOW / 2), y: Math.min(height, row * STRIDE + WINDOW / 2) }];
+    }
+  return place;
+}

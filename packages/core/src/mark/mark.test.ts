@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import type { Raster } from '../raster';
 import { blendMark } from './blend';
 import { framed, hexToColour } from './border';
-import { placeMark } from './placement';
+import { MARK_PLACES, nearestPlace, placeMark } from './placement';
 import { withAlpha, withoutBackdrop } from './transparency';
 
 const plain = (width: number, height: number, value: number): Raster<Uint16Array> => ({
@@ -33,6 +33,36 @@ describe('a watermark', () => {
         return left >= 0 && top >= 0 && width >= 1 && height >= 1 && left + width <= w && top + height <= h;
       }),
     );
+  });
+
+  it('goes where it was dragged, as near as one of the nine places and a margin can lie', () => {
+    const side = fc.integer({ min: 200, max: 3000 });
+    const share = fc.double({ min: 0, max: 1, noNaN: true });
+    fc.assert(
+      fc.property(side, side, share, share, fc.constantFrom(...MARK_PLACES), (width, height, x, y, place) => {
+        const [picture, shape] = [
+          { width, height },
+          { width: 400, height: 100 },
+        ];
+        const mark = { place, margin: 0.03, size: 0.2 };
+        const laid = placeMark(picture, shape, mark);
+        const wanted = { left: x * (width - laid.width), top: y * (height - laid.height) };
+        const far = (given: Parameters<typeof placeMark>[2]) => {
+          const { left, top } = placeMark(picture, shape, given);
+          return Math.hypot(left - wanted.left, top - wanted.top);
+        };
+        const best = far({ ...mark, ...nearestPlace(picture, shape, mark, wanted) });
+        for (const other of MARK_PLACES) expect(best).toBeLessThanOrEqual(far({ ...mark, place: other }) + 0.02 * Math.min(width, height));
+        // Where it lies already it stays.
+        expect(nearestPlace(picture, shape, mark, laid)).toEqual({ place, margin: 0.03 });
+      }),
+    );
+    const corner = { place: 'bottom-right', margin: 0.03, size: 0.2 } as const;
+    const at = (left: number, top: number) =>
+      nearestPlace({ width: 2000, height: 1000 }, { width: 400, height: 100 }, corner, { left, top });
+    expect(at(60, 60)).toEqual({ place: 'top-left', margin: 0.06 });
+    expect(at(905, 480)).toMatchObject({ place: 'centre' });
+    expect(at(900, 850)).toEqual({ place: 'bottom', margin: 0.1 });
   });
 
   it('is mixed with what lies below it by its coverage and opacity', () => {

@@ -39,6 +39,8 @@ interface Sight {
   output: PixelSize;
   /** Where the picture without its border lies in it, px; of a panel, partly outside. */
   picture: Rectangle;
+  /** The picture, or the panel: what places are shares of. */
+  own: Rectangle;
   shown: Rectangle;
   /** What the part is shown as large as. */
   as: PixelSize;
@@ -82,6 +84,7 @@ function sightOf({ making, upTo, view }: SampleTask): Sight {
   return {
     output,
     picture,
+    own,
     shown,
     as: isWhole ? fitted(shown, view.within) : shown,
     within: isWhole ? view.within : null,
@@ -123,16 +126,26 @@ async function partThroughFile(
   return { made, part, ...encoded, isComparable: ownColours };
 }
 
+const shareWithin = (at: number, size: number): number => Math.min(1, Math.max(0, at / size));
+
 type OverlaySample = Extract<Sample, { kind: 'overlay' }>;
 
 /** An overlay in place of a picture. */
-const overSample = ({ output, shown, cut }: Sight, { share, own, png, width, height }: Overlay, of?: EncodedPart): OverlaySample => ({
+const overSample = (
+  { output, shown, cut, own: placed }: Sight,
+  { share, own, png, width, height, densest }: Overlay,
+  of?: EncodedPart,
+): OverlaySample => ({
   kind: 'overlay',
   png,
   width,
   height,
   spots: share,
   ownSpots: own,
+  worst: densest && {
+    x: shareWithin(shown.left + densest.x - placed.left, placed.width),
+    y: shareWithin(shown.top + densest.y - placed.top, placed.height),
+  },
   converted: false,
   output,
   shown,

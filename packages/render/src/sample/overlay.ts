@@ -3,6 +3,7 @@ import {
   blockSpots,
   clippedSpots,
   cutOut,
+  densestPlace,
   differencePicture,
   grownBy,
   HALO_GROUND,
@@ -63,6 +64,8 @@ export interface Overlay extends PixelSize {
   share: number;
   /** Share of those that the master has itself; null: not told apart. */
   own: number | null;
+  /** Where most of them lie together, px of the part; null: there are none. */
+  densest: { x: number; y: number } | null;
 }
 
 /**
@@ -112,7 +115,8 @@ export async function encodedOverlay(
       .png({ compressionLevel: 1 })
       .toBuffer();
     const changed = before.pixels.reduce((sum, value, index) => sum + (value === after.pixels[index] ? 0 : 1), 0);
-    return { png, ...as, share: changed / before.pixels.length, own: null };
+    const by = new Uint8Array(width * height).map((_, at) => Math.abs(before.pixels[3 * at + 1]! - after.pixels[3 * at + 1]!));
+    return { png, ...as, share: changed / before.pixels.length, own: null, densest: densestPlace(by, before) };
   }
   const [was, is] = [before, after].map(lumaOf) as [Luma, Luma];
   const spots =
@@ -134,7 +138,7 @@ async function drawn(kind: SpotOverlay, spots: Uint8Array, size: PixelSize, as: 
   const png = await sharp(pixels, { raw: { width: as.width, height: as.height, channels: 4 } })
     .png({ compressionLevel: 1 })
     .toBuffer();
-  return { png, ...as, share, own: null };
+  return { png, ...as, share, own: null, densest: densestPlace(spots, size) };
 }
 
 const shareOf = (spots: Uint8Array): number => spots.reduce((sum, spot) => sum + spot, 0) / spots.length;

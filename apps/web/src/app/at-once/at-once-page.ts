@@ -9,7 +9,7 @@ import { droppedFiles, pickedFiles } from '../arrive/dropped-files';
 import { FileDrop } from '../arrive/file-drop';
 import { CountedPipe, WeightPipe } from '../look/figures';
 import { presetOrder } from '../presets/preset-order';
-import { presetsFeature } from '../presets/presets.store';
+import { presetsActions, presetsFeature } from '../presets/presets.store';
 import { runsFeature } from '../runs/runs.store';
 import { AtOnce, type Made, type Pictures } from './at-once';
 import { whenLaunched } from './launch';
@@ -68,6 +68,7 @@ export class AtOncePage implements OnDestroy {
   protected readonly shown = signal<readonly { url: string; name: string }[]>([]);
 
   constructor() {
+    this.store.dispatch(presetsActions.wanted());
     this.drop.dropped.subscribe((items) => void droppedFiles(items).then((found) => this.give(found.map(({ file }) => file))));
     whenLaunched((files) => this.give(files));
   }

@@ -8,7 +8,9 @@ export function dragging(event: PointerEvent, move: (dx: number, dy: number) => 
   const target = event.currentTarget as HTMLElement;
   target.setPointerCapture(event.pointerId);
   const moved = ({ clientX, clientY }: PointerEvent) => move(clientX - event.clientX, clientY - event.clientY);
-  const ended = () => {
+  const ended = (last: PointerEvent) => {
+    // Of a quick drag, and on a busy machine, nothing else may have been told.
+    if (last.type === 'pointerup') moved(last);
     target.removeEventListener('pointermove', moved);
     target.removeEventListener('pointerup', ended);
     target.removeEventListener('pointercancel', ended);

@@ -288,6 +288,12 @@ export class LiveSample {
   }
 
   /** Lines that are dragged count for the preset, and are seen over all of the picture. */
+  /** It was dragged: its margin follows. */
+  protected placeMark({ place, margin }: { place: string; margin: number }): void {
+    this.changed.emit({ field: 'mark.place', value: place });
+    this.changed.emit({ field: 'mark.margin', value: margin });
+  }
+
   protected readonly setsPanels = computed(() => this.rung() === 'print' && this.isWhole());
 
   protected toggleLens(): void {

@@ -1,24 +1,13 @@
 import { ChangeDetectionStrategy, Component, computed, input, output, signal } from '@angular/core';
-import { placeMark, type Preset, type Rectangle } from '@rundle/core';
+import { MARK_PLACES, nearestPlace, placeMark, type Preset, type Rectangle } from '@rundle/core';
 import { dragging } from './dragging';
 
 type Mark = NonNullable<Preset['mark']>;
-type Place = Mark['place'];
+type MarkPlace = Pick<Mark, 'place' | 'margin'>;
 
-const ROWS = ['top', 'centre', 'bottom'] as const;
-const COLUMNS = ['left', 'centre', 'right'] as const;
-
-/** One of the nine places by its row and column, 0-2. */
-function placeAt(row: number, column: number): Place {
-  const [along, across] = [ROWS[row]!, COLUMNS[column]!];
-  if (along === 'centre') return across;
-  return across === 'centre' ? along : `${along}-${across}`;
-}
-
-const NINE = ROWS.flatMap((_, row) => COLUMNS.map((_column, column) => placeAt(row, column)));
 const STEP = 0.01;
 
-/** The watermark's frame over the sample: dragged, it goes to one of the nine places; its corner makes it larger or smaller. */
+/** The watermark's frame over the sample: dragged, place and margin follow it; its corner makes it larger or smaller. */
 @Component({
   selector: 'rd-mark-handle',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -28,7 +17,7 @@ const STEP = 0.01;
       type="button"
       class="box"
       aria-label="Watermark: arrow keys move it to another place, plus and minus change its size"
-      title="Drag it to one of the nine places; its corner changes its size"
+      title="Drag it: its place and margin follow; its corner changes its size"
       [style.left.px]="box.left"
       [style.top.px]="box.top"
       [style.width.px]="box.width"
@@ -84,11 +73,11 @@ export class MarkHandle {
   readonly border = input(0);
   readonly shown = input.required<Rectangle>();
   readonly scale = input.required<number>();
-  readonly placed = output<Place>();
+  readonly placed = output<MarkPlace>();
   readonly sized = output<number>();
 
   /** What it would become if it were let go now. */
-  private readonly tried = signal<{ place: Place; size: number } | null>(null);
+  private readonly tried = signal<(MarkPlace & { size: number }) | null>(null);
   private readonly picture = computed(() => {
     const edge = 2 * this.border();
     return { width: this.output().width - edge, height: this.output().height - edge };
@@ -96,14 +85,14 @@ export class MarkHandle {
 
   protected readonly frame = computed(() => {
     const tried = this.tried();
-    const lies = tried ? this.at(tried.place, tried.size) : this.lies();
+    const lies = tried ? this.at(tried) : this.lies();
     const { left, top } = this.shown();
     const scale = this.scale();
     return { left: (lies.left - left) * scale, top: (lies.top - top) * scale, width: lies.width * scale, height: lies.height * scale };
   });
 
-  private at(place: Place, size: number): Rectangle {
-    const laid = placeMark(this.picture(), this.lies(), { place, size, margin: this.mark().margin });
+  private at(mark: MarkPlace & { size: number }): Rectangle {
+    const laid = placeMark(this.picture(), this.lies(), mark);
     return { ...laid, left: laid.left + this.border(), top: laid.top + this.border() };
   }
 
@@ -111,40 +100,32 @@ export class MarkHandle {
     event.preventDefault();
     event.stopPropagation();
     const { lies, mark } = { lies: this.lies(), mark: this.mark() };
+    const { place, margin, size } = mark;
     const move = (dx: number, dy: number) => {
       const by = { x: dx / this.scale(), y: dy / this.scale() };
-      this.tried.set(
-        what === 'place' ? { place: this.nearest(lies, by), size: mark.size } : { place: mark.place, size: this.sizeBy(lies, by) },
-      );
+      const wanted = { left: lies.left - this.border() + by.x, top: lies.top - this.border() + by.y };
+      if (what === 'size') this.tried.set({ place, margin, size: this.sizeBy(lies, by) });
+      else if (dx || dy) this.tried.set({ ...nearestPlace(this.picture(), lies, mark, wanted), size });
     };
     dragging(event, move, () => {
       const tried = this.tried();
-      if (tried && tried.place !== mark.place) this.placed.emit(tried.place);
-      if (tried && tried.size !== mark.size) this.sized.emit(tried.size);
+      if (tried && (tried.place !== place || tried.margin !== margin)) this.placed.emit({ place: tried.place, margin: tried.margin });
+      if (tried && tried.size !== size) this.sized.emit(tried.size);
       this.tried.set(null);
     });
   }
 
   protected key(event: KeyboardEvent): void {
-    const { place, size } = this.mark();
-    const [row, column] = [Math.floor(NINE.indexOf(place) / 3), NINE.indexOf(place) % 3];
+    const { place, margin, size } = this.mark();
+    const [row, column] = [Math.floor(MARK_PLACES.indexOf(place) / 3), MARK_PLACES.indexOf(place) % 3];
     const by = { ArrowUp: [-1, 0], ArrowDown: [1, 0], ArrowLeft: [0, -1], ArrowRight: [0, 1] }[event.key];
     if (by) {
       const hold = (at: number) => Math.min(2, Math.max(0, at));
-      this.placed.emit(placeAt(hold(row + by[0]!), hold(column + by[1]!)));
+      this.placed.emit({ place: MARK_PLACES[3 * hold(row + by[0]!) + hold(column + by[1]!)]!, margin });
     } else if (event.key === '+' || event.key === '-') this.sized.emit(held(size + (event.key === '+' ? STEP : -STEP)));
     else return;
     event.preventDefault();
     event.stopPropagation();
-  }
-
-  private nearest(lies: Rectangle, by: { x: number; y: number }): Place {
-    const wanted = { x: lies.left + lies.width / 2 + by.x, y: lies.top + lies.height / 2 + by.y };
-    const far = (place: Place) => {
-      const { left, top, width, height } = this.at(place, this.mark().size);
-      return Math.hypot(left + width / 2 - wanted.x, top + height / 2 - wanted.y);
-    };
-    return NINE.reduce((best, place) => (far(place) < far(best) ? place : best));
   }
 
   private sizeBy({ width, height }: Rectangle, by: { x: number; y: number }): number {

@@ -1,10 +1,15 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
-import { rxResource, toObservable, toSignal } from '@angular/core/rxjs-interop';
+import { toObservable, toSignal } from '@angular/core/rxjs-interop';
+import { Actions, ofType } from '@ngrx/effects';
 import type { MasterDetail } from '@rundle/core';
-import { catchError, map, type Observable, of, switchMap } from 'rxjs';
+import { catchError, combineLatest, filter, map, type Observable, of, shareReplay, startWith, switchMap, throttleTime } from 'rxjs';
 import { Api } from '../api/api';
 import { untilLoaded } from '../api/retry';
 import { ViewChoices } from '../look/view-choices';
+import { serverActions } from '../shell/server-news';
+
+/** Between two looks at the sets at least, ms: while pictures arrive, they change all the time. */
+const PAUSE_MS = 2000;
 
 /** Pictures in the strip. */
 export const STRIP = 5;
@@ -26,10 +31,18 @@ export class SampleChoice {
   private readonly view = inject(ViewChoices);
   private readonly chosen = signal<Chosen>(readChosen(this.view.sample()));
 
+  /** At once, and whenever something of the sets has changed: pictures may have come in. */
+  private readonly changes = inject(Actions).pipe(
+    ofType(serverActions.listChanged),
+    filter(({ topic }) => topic === 'sets'),
+    throttleTime(PAUSE_MS, undefined, { leading: true, trailing: true }),
+    startWith(null),
+    shareReplay({ bufferSize: 1, refCount: true }),
+  );
   /** Sets that have pictures, newest first; null: not known yet. */
   readonly sets = toSignal(
-    this.api.listSets().pipe(
-      untilLoaded(() => {}),
+    this.changes.pipe(
+      switchMap(() => this.api.listSets().pipe(untilLoaded(() => {}))),
       map((sets) => sets.filter(({ shelf, pictures }) => shelf === 'work' && pictures > 0)),
     ),
     { initialValue: null },
@@ -41,14 +54,28 @@ export class SampleChoice {
   });
   readonly setTitle = computed(() => this.sets()?.find(({ id }) => id === this.setId())?.title ?? '');
   private readonly from = computed(() => (this.setId() === this.chosen().setId ? this.chosen().from : 0));
-  private readonly page = rxResource({
-    params: () => ({ setId: this.setId(), from: this.from() }),
-    stream: ({ params: { setId, from } }) =>
-      setId ? this.api.listMasters({ setId, query: { from, count: STRIP } }).pipe(map((page) => ({ ...page, from }))) : of(null),
+  private readonly sought = computed(() => ({ setId: this.setId(), from: this.from() }), {
+    equal: (a, b) => a.setId === b.setId && a.from === b.from,
   });
-  readonly strip = computed(
-    () => (this.page.hasValue() ? this.page.value() : null)?.masters.filter(({ state }) => state === 'ready') ?? [],
+  private readonly found = toSignal(
+    combineLatest([toObservable(this.sought), this.changes]).pipe(
+      switchMap(([{ setId, from }]) =>
+        setId
+          ? this.api.listMasters({ setId, query: { from, count: STRIP } }).pipe(
+              untilLoaded(() => {}),
+              map((page) => ({ ...page, setId, from })),
+            )
+          : of(null),
+      ),
+    ),
+    { initialValue: null },
   );
+  /** The part of the set that is sought; null: not known yet. While it is looked up again, what is known of it stands. */
+  private readonly page = computed(() => {
+    const [found, { setId, from }] = [this.found(), this.sought()];
+    return found?.setId === setId && found?.from === from ? found : null;
+  });
+  readonly strip = computed(() => this.page()?.masters.filter(({ state }) => state === 'ready') ?? []);
   readonly isEmpty = computed(() => this.sets()?.length === 0);
   readonly masterId = computed(() => {
     const { masterId } = this.chosen();
@@ -66,7 +93,7 @@ export class SampleChoice {
   );
   readonly canGoBack = computed(() => this.from() > 0);
   readonly canGoOn = computed(() => {
-    const page = this.page.hasValue() ? this.page.value() : null;
+    const page = this.page();
     return page !== null && page.from + STRIP < page.total;
   });
   private readonly times = signal(0);

@@ -6,4 +6,5 @@ export function spotsInWords({ spots, ownSpots }: Pick<SampleFacts, 'spots' | 'o
   return spots ? `${percentOf(spots)} of what is shown: ${what}${own}.` : `No ${what} here${own}.`;
 }
 
-const percentOf = (share: number): string => (share < 0.001 ? 'less than 0.1 %' : `${Math.round(share * 1000) / 10} %`);
+/** @example "2.1 %" */
+export const percentOf = (share: number): string => (share < 0.001 ? 'less than 0.1 %' : `${Math.round(share * 1000) / 10} %`);

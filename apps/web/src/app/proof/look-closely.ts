@@ -11,6 +11,7 @@ import {
   viewChild,
 } from '@angular/core';
 import { NgTemplateOutlet } from '@angular/common';
+import { rxResource } from '@angular/core/rxjs-interop';
 import { FormsModule } from '@angular/forms';
 import {
   AXES,
@@ -26,11 +27,12 @@ import {
 } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzSelectModule } from 'ng-zorro-antd/select';
+import { map, of, switchMap, timer } from 'rxjs';
 import { SampleApi } from '../api/sample';
 import { dragging } from '../bench/dragging';
 import { unfinished } from '../look/asked';
 import { SelectName } from '../look/select-name';
-import { spotsInWords } from '../look/spots-in-words';
+import { percentOf, spotsInWords } from '../look/spots-in-words';
 import { takesKeys } from '../look/takes-keys';
 import { TurnButtons } from '../look/turn-buttons';
 import { ViewChoices } from '../look/view-choices';
@@ -125,8 +127,9 @@ export class LookClosely {
   private readonly room = signal<{ left: number; top: number; width: number; height: number } | null>(null);
   protected readonly density = signal(devicePixelRatio);
 
-  private readonly sides = [0, 1].map(() => new CloseSide(inject(SampleApi), inject(DestroyRef))) as [CloseSide, CloseSide];
-  private readonly marks = new CloseSide(inject(SampleApi), inject(DestroyRef));
+  private readonly api = inject(SampleApi);
+  private readonly sides = [0, 1].map(() => new CloseSide(this.api, inject(DestroyRef))) as [CloseSide, CloseSide];
+  private readonly marks = new CloseSide(this.api, inject(DestroyRef));
   protected readonly layers = computed(() => {
     const [front, back] = this.sides.map((side, at) => this.placed(side.shown(), this.isBeside() ? at : 0));
     const marks = this.marks.match() === 'other' ? null : this.placed(this.marks.shown(), 0);
@@ -171,6 +174,32 @@ export class LookClosely {
     if (this.marks.match() !== 'wanted') return 'the marks are being made …';
     return spotsInWords(shown.facts, about.what);
   });
+  /** What is marked of the whole picture, not of the part that is seen; null: not asked for. */
+  private readonly overAll = rxResource({
+    params: () => {
+      const [front, master, overlay] = [this.front(), this.choice.master(), this.overlay()];
+      if (!front || !master || !overlay) return null;
+      const decided = JSON.stringify(front.id === 'master' ? { ...master.overrides, tone: null } : master.overrides);
+      return { masterId: master.id, preset: front.preset, decided, upTo: front.upTo, overlay };
+    },
+    stream: ({ params }) =>
+      params === null
+        ? of(null)
+        : timer(WHOLE_REST_MS).pipe(
+            switchMap(() => this.api.ask({ ...params, view: { kind: 'whole', within: { width: 64, height: 64 } }, finished: false })),
+            map(({ facts }) => facts),
+          ),
+  });
+  private readonly total = computed(() => (this.overAll.hasValue() && !this.overAll.isLoading() ? this.overAll.value() : null));
+  /** @example "In the whole picture 0.4 %." */
+  protected readonly totalInWords = computed(() => {
+    if (!this.overlay() || this.overAll.error()) return '';
+    const total = this.total();
+    return total?.spots == null ? 'In the whole picture: being looked up …' : `In the whole picture ${percentOf(total.spots)}.`;
+  });
+  /** Where most of it lies together. */
+  protected readonly worst = computed(() => this.total()?.worst ?? null);
+
   /** Device px of the screen for one of the file, in words. */
   protected readonly scale = computed(() => {
     const [by, density] = [this.magnification(), Math.round(this.density() * 100) / 100];
@@ -267,9 +296,19 @@ export class LookClosely {
     const by = MAGNIFICATIONS.find((one) => String(one) === key);
     if (by) this.magnification.set(by);
     else if (key.toLowerCase() === 'x') this.isTurned.update((is) => !is);
+    else if (key.toLowerCase() === 'w' && this.worst()) this.goToWorst();
     else if (key.toLowerCase() === 'n') this.choice.turnOutput(event.shiftKey ? -1 : 1);
     else return;
     event.preventDefault();
+  }
+
+  protected goToWorst(): void {
+    const worst = this.worst();
+    if (!worst) return;
+    this.choice.isPlaced.set(true);
+    this.choice.centre.set(worst);
+    // Held within the picture as a drag is.
+    this.goFrom(worst, 0, 0);
   }
 
   /** Moves what is seen by so many CSS px, never beyond the picture. */
@@ -287,5 +326,7 @@ export class LookClosely {
   }
 }
 
+/** How long nothing may change until the whole picture is looked at, ms: it takes longer than a part. */
+const WHOLE_REST_MS = 400;
 /** Between two pictures side by side, CSS px. */
 const GAP = 12;
