@@ -74,6 +74,27 @@ describe('a value in a sentence', () => {
     expect(changes).toEqual([]);
   });
 
+  it('is followed while it is slid or stepped, not while it is typed; Escape brings back what stood there', async () => {
+    await open('mark.opacity', '60 %');
+    const move = async (input: HTMLInputElement, value: string, event: Event) => {
+      input.value = value;
+      input.dispatchEvent(event);
+      fixture.componentRef.setInput('preset', { ...preset, mark: { ...preset.mark, opacity: changes.at(-1) ?? 0.6 } });
+      await fixture.whenStable();
+    };
+    await move(field(), '6', new InputEvent('input', { inputType: 'insertText' }));
+    expect(changes).toEqual([]);
+    await move(field(), '61', new Event('input'));
+    const slider = page().querySelector<HTMLInputElement>('input[type=range]')!;
+    await move(slider, '75', new InputEvent('input'));
+    expect(changes).toEqual([0.61, 0.75]);
+    await press('Escape');
+    expect(changes).toEqual([0.61, 0.75, 0.6]);
+    // So many pixels could not be slid to one by one.
+    await open('size.px', '2048');
+    expect(page().querySelector('input[type=range]')).toBeNull();
+  });
+
   it('with two choices changes at a press; several words are split at commas, each once', async () => {
     await open('size.enlarge', 'never enlarged');
     expect(changes).toEqual([true]);

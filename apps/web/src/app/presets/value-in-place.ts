@@ -19,6 +19,9 @@ import { SelectName } from '../look/select-name';
 import { editorOf, NOTHING_YET, type Offered } from './editors';
 import { NamePartsEditor } from './name-parts-editor';
 
+/** Steps that a slider of its length can still be set to one by one. */
+const MOST_STEPS = 200;
+
 /** A value inside a sentence: reads as words, and becomes its editor when it is pressed. */
 @Component({
   selector: 'rd-value',
@@ -37,20 +40,35 @@ import { NamePartsEditor } from './name-parts-editor';
     } @else {
       @switch (editor().kind) {
         @case ('number') {
-          <input
-            #numberField
-            nz-input
-            type="number"
-            class="number"
-            [attr.aria-label]="name()"
-            [min]="numbers().min"
-            [max]="numbers().max"
-            [step]="numbers().step"
-            [value]="shownNumber()"
-            (keydown.enter)="commitNumber(numberField.value)"
-            (keydown.escape)="close()"
-            (blur)="commitNumber(numberField.value)"
-          />
+          <span class="moving" (focusout)="leaveNumber($event, numberField.value)" (keydown.escape)="takeBack()">
+            <input
+              #numberField
+              nz-input
+              type="number"
+              class="number"
+              [attr.aria-label]="name()"
+              [min]="numbers().min"
+              [max]="numbers().max"
+              [step]="numbers().step"
+              [value]="shownNumber()"
+              (input)="stepped($event, numberField.value)"
+              (keydown.enter)="commitNumber(numberField.value)"
+            />
+            @if (slides()) {
+              <input
+                #slider
+                type="range"
+                class="slider"
+                [attr.aria-label]="name() + ', to slide'"
+                [min]="numbers().min"
+                [max]="numbers().max"
+                [step]="numbers().step"
+                [value]="shownNumber()"
+                (input)="move(slider.value)"
+                (keydown.enter)="commitNumber(slider.value)"
+              />
+            }
+          </span>
         }
         @case ('choice') {
           <nz-select
@@ -151,6 +169,15 @@ import { NamePartsEditor } from './name-parts-editor';
     .number {
       width: 104px;
     }
+    .moving {
+      display: inline-flex;
+      gap: 8px;
+      align-items: center;
+    }
+    .slider {
+      width: 170px;
+      accent-color: var(--petrol);
+    }
     .typed {
       display: inline-flex;
       flex-wrap: wrap;
@@ -230,6 +257,7 @@ export class ValueInPlace {
       this.changed.emit(editor.values[0] === this.value() ? editor.values[1] : editor.values[0]);
       return;
     }
+    this.before = this.value();
     this.open.set(true);
     this.isUnread.set(false);
     // Selected, so that typing replaces what stands there.
@@ -242,6 +270,36 @@ export class ValueInPlace {
     if (this.editor().kind !== 'name-parts') field?.setAttribute('aria-label', this.name());
     field?.focus();
     field?.select();
+  }
+
+  /** What stood there when the editor was opened: Esc brings it back. */
+  private before: unknown = null;
+  /** A value that has few steps can be slid. */
+  protected readonly slides = computed(() => {
+    const { min, max, step } = this.numbers();
+    return (max - min) / step <= MOST_STEPS;
+  });
+
+  /** By the arrows of the field or its keys: what the output will be follows at once. What is typed is not whole until it is left. */
+  protected stepped(event: Event, value: string): void {
+    if (!('inputType' in event) || !event.inputType) this.move(value);
+  }
+
+  protected move(value: string): void {
+    const number = Number(value);
+    const { min, max, scale = 1 } = this.numbers();
+    if (value !== '' && number >= min && number <= max && number !== this.shownNumber()) this.changed.emit(number / scale);
+  }
+
+  protected takeBack(): void {
+    if (!this.open()) return;
+    if (this.value() !== this.before) this.changed.emit(this.before);
+    this.close();
+  }
+
+  /** Going from the field to its slider does not leave it. */
+  protected leaveNumber({ relatedTarget }: FocusEvent, typed: string): void {
+    if (!(relatedTarget instanceof Node && this.host.contains(relatedTarget))) this.commitNumber(typed);
   }
 
   protected commitNumber(typed: string): void {
