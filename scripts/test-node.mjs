@@ -1,5 +1,6 @@
 // @ts-check
-// npm run test:node -- 24 [22 ...]: runs the tests of core, render, store and the command line on other versions of Node.js.
+// npm run test:node -- 24 [22 ...] [all]: runs the tests on other versions of Node.js: of core, render, store and the command line, or all of
+// them, the server's and the page's, too.
 import { spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readdirSync } from 'node:fs';
 import { arch } from 'node:os';
@@ -7,20 +8,24 @@ import { delimiter, join } from 'node:path';
 import { ROOT } from './setup/stale.mjs';
 import { say, stop } from './setup/say.mjs';
 
-const versions = process.argv.slice(2);
+const args = process.argv.slice(2);
+const versions = args.filter((arg) => arg !== 'all');
+/** What the tests are called with, one call after the other; the command line's are among those of render, those of store need a database. */
+const calls = args.includes('all')
+  ? [[]]
+  : [
+      ['core', 'render'],
+      ['server', 'packages/store'],
+    ];
 if (versions.length === 0 || versions.some((version) => !/^\d+(\.\d+)*$/.test(version)))
-  stop('Say on which versions of Node.js, for instance: npm run test:node -- 24');
+  stop('Say on which versions of Node.js, for instance: npm run test:node -- 24 all');
 
 for (const version of versions) {
   const bin = programOf(version);
   const env = { ...process.env, PATH: `${bin}${delimiter}${process.env['PATH']}` };
   say(`On Node.js ${spawnSync('node', ['--version'], { env, encoding: 'utf8' }).stdout.trim()}:`);
-  // The command line's tests are among those of render; those of store are in the project that has a database.
-  for (const args of [
-    ['core', 'render'],
-    ['server', 'packages/store'],
-  ]) {
-    const { status } = spawnSync('node', ['scripts/test.mjs', ...args], { cwd: ROOT, env, stdio: 'inherit' });
+  for (const call of calls) {
+    const { status } = spawnSync('node', ['scripts/test.mjs', ...call], { cwd: ROOT, env, stdio: 'inherit' });
     if (status !== 0) stop(`Tests failed on Node.js ${version}.`);
   }
 }
