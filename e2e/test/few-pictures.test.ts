@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process';
-import { copyFileSync, existsSync, mkdirSync, mkdtempSync, readdirSync, rmSync, statSync } from 'node:fs';
+import { copyFileSync, existsSync, mkdirSync, mkdtempSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Clearing, HandOverView, MasterPage, SetSummary, StorageView } from '@rundle/core';
@@ -117,6 +117,8 @@ describe('room', () => {
     const [set] = await sets();
     const { masters: all } = await call<MasterPage>(application, 'GET', `/api/sets/${set!.id}/masters`);
     const star = all[0]!;
+    // They came with the stars of their files.
+    await call(application, 'PUT', `/api/sets/${set!.id}/marks`, { marks: all.map(({ id }) => ({ masterId: id, stars: 0 })) });
     await call(application, 'PUT', `/api/sets/${set!.id}/marks`, { marks: [{ masterId: star.id, stars: 5 }] });
     const clearing = await call<Clearing>(application, 'POST', `/api/sets/${set!.id}/clearing`, {
       masterIds: all.flatMap(({ id }) => (id === star.id ? [] : [id])),
@@ -139,14 +141,63 @@ describe('room', () => {
     await browser.until(async () => (await storage()).bin.pictures === 0, 'the bin is not empty');
   });
 
-  it('is made by finishing a set, which can be made again', async () => {
+  it('is left by a set that travels: as one open file, taken in elsewhere with its marks, its order and its presets', async () => {
     const [set] = await sets();
+    await call(application, 'PATCH', `/api/sets/${set!.id}`, { title: 'From the quay' });
+    const { masters: before } = await call<MasterPage>(application, 'GET', `/api/sets/${set!.id}/masters`);
+    await call(application, 'PUT', `/api/sets/${set!.id}/marks`, {
+      marks: [{ masterId: before[0]!.id, stars: 4, choice: 'pick', tags: ['hero'], overrides: { exposure: 0.5 } }],
+    });
+    await browser.driver.get(`${application.url}/sets`);
+    await browser.click('As a file …');
+    await browser.says('as a ZIP that anything can open');
+    for (const [masters, along] of [
+      ['with', /1 picture with their masters, \d+ KB; 2 presets; decisions about 1 picture; a record of \d files?/],
+      ['without', /1 picture without their masters/],
+    ] as const) {
+      const response = await fetch(`${application.url}/api/sets/${set!.id}/set.zip?masters=${masters}`);
+      const zip = join(own, `${masters}.set.zip`);
+      writeFileSync(zip, Buffer.from(await response.arrayBuffer()));
+      await (await browser.find('rd-take-set-in input[type=file]')).sendKeys(zip);
+      await browser.says(along);
+      await browser.click('Take it in');
+      await browser.says('From the quay is in.', 60_000);
+    }
+    // Without its master it knows what is missing; brought in, it is told by its content.
+    await browser.says('1 picture did not come along');
+    await (await browser.find('rd-take-set-in .panel input[type=file]')).sendKeys(join(own, 'From the quay', before[0]!.fileName));
+    await browser.until(async () => !(await browser.text()).includes('did not come along'), 'it stays missing', 60_000);
+    const presetsBefore = await call<unknown[]>(application, 'GET', '/api/presets');
+    for (const { id } of (await sets()).filter(({ title, id }) => title === 'From the quay' && id !== set!.id)) {
+      const { masters: taken } = await call<MasterPage>(application, 'GET', `/api/sets/${id}/masters`);
+      expect(taken).toMatchObject([
+        {
+          fileName: before[0]!.fileName,
+          content: before[0]!.content,
+          stars: 4,
+          choice: 'pick',
+          tags: ['hero'],
+          overrides: { exposure: 0.5 },
+        },
+      ]);
+      await call(application, 'PATCH', `/api/sets/${id}`, { shelf: 'bin' });
+    }
+    // Presets that were here already are the same ones.
+    expect(await call<unknown[]>(application, 'GET', '/api/presets')).toHaveLength(presetsBefore.length);
+    const zip = join(own, 'no.set.zip');
+    writeFileSync(zip, 'not a ZIP');
+    await (await browser.find('rd-take-set-in > input[type=file]')).sendKeys(zip);
+    await browser.says('no.set.zip is no ZIP, or cut off.');
+  });
+
+  it('is made by finishing a set, which can be made again', async () => {
+    const set = (await sets()).find(({ shelf }) => shelf === 'work');
     await browser.driver.get(`${application.url}/sets`);
     await browser.click('Finish …');
     await browser.says('so that one run makes all of it again');
     await browser.click('Finish the set');
     await browser.until(async () => (await storage()).outputs.length === 0, 'its outputs stay');
-    expect((await sets())[0]).toMatchObject({ id: set!.id, shelf: 'archive', pictures: 1, outputs: 0 });
+    expect((await sets()).find(({ id }) => id === set!.id)).toMatchObject({ shelf: 'archive', pictures: 1, outputs: 0 });
     // The record stays, with the version that made each.
     expect((await call<unknown[]>(application, 'GET', `/api/sets/${set!.id}/runs`)).length).toBe(2);
   });

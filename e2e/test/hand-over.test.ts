@@ -270,6 +270,7 @@ describe('a gallery for a client', () => {
     await browser.driver.findElement(By.css('.picture-page a')).click();
     await browser.until(async () => /\.jpg$/.test(await browser.driver.getCurrentUrl()), 'its link leads nowhere');
     await browser.scripts(true);
+    await browser.consoleErrors(); // a picture alone has no icon
     await browser.driver.close();
     const [own] = await browser.driver.getAllWindowHandles();
     await browser.driver.switchTo().window(own!);
@@ -277,6 +278,7 @@ describe('a gallery for a client', () => {
 
   it('says at its field what is missing, once it is to go', async () => {
     await browser.click('Mail');
+    await fill('#mail-to', ' ');
     await deliver();
     const to = await browser.find('#mail-to');
     expect(await to.getAttribute('aria-invalid')).toBe('true');

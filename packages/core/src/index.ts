@@ -57,6 +57,7 @@ export * from './file/jpeg-quality';
 export * from './file/jpeg-xl-distance';
 export * from './gather/filter';
 export * from './gather/marks';
+export * from './gather/set-file';
 export * from './gather/system-file';
 export * from './gather/order';
 export * from './gather/picture-name';

@@ -2,6 +2,7 @@ import type { Freed } from '@rundle/core';
 import { emptyBin } from '../housekeeping/sweep';
 import type { Handlers } from '../http/handlers';
 import type { Services } from '../services';
+import { sendSetFile } from '../sets/set-file';
 import { setDetail } from '../sets/summaries';
 import { cacheEntries, filesBelow, keepBound, removeEntries, sweepCaches } from './caches';
 import { join } from 'node:path';
@@ -38,6 +39,8 @@ export function storageHandlers(services: Services) {
       await threads.ask({ kind: 'finish-set', setId });
       return setDetail(database, setId);
     },
+
+    getSetFile: ({ setId, query, response }) => sendSetFile(services, setId, query.masters === 'with', response),
 
     previewClearing: ({ setId, body }) => threads.ask({ kind: 'clearing', setId, masterIds: body.masterIds }),
   } satisfies Partial<Handlers>;

@@ -42,6 +42,8 @@ export const pictureUrl = (masterId: string, content: string | null): string =>
   addressOf(ENDPOINTS.getPicture, { masterId, query: { content: content ?? undefined } });
 export const outputUrl = (outputId: string): string => addressOf(ENDPOINTS.getOutputFile, { outputId });
 export const outputThumbnailUrl = (outputId: string): string => addressOf(ENDPOINTS.getOutputThumbnail, { outputId });
+export const setFileUrl = (setId: string, masters: 'with' | 'without'): string =>
+  addressOf(ENDPOINTS.getSetFile, { setId, query: { masters } });
 export const deliveryZipUrl = (deliveryId: string): string => addressOf(ENDPOINTS.getDeliveryZip, { deliveryId });
 export const messageUrl = (deliveryId: string, number: number): string =>
   addressOf(ENDPOINTS.getDeliveryMessage, { deliveryId, query: { number } });

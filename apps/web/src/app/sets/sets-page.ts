@@ -7,12 +7,13 @@ import { runStatus, type Shelf } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzInputModule } from 'ng-zorro-antd/input';
 import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
-import { thumbnailUrl } from '../api/api';
+import { setFileUrl, thumbnailUrl } from '../api/api';
 import { droppedFiles } from '../arrive/dropped-files';
 import { FileDrop } from '../arrive/file-drop';
 import { runsFeature } from '../runs/runs.store';
 import { CountedPipe, WeightPipe } from '../look/figures';
 import { setsActions, setsFeature } from './sets.store';
+import { TakeSetIn } from './take-set-in';
 
 @Component({
   selector: 'rd-sets-page',
@@ -27,6 +28,7 @@ import { setsActions, setsFeature } from './sets.store';
     NzSkeletonModule,
     CountedPipe,
     WeightPipe,
+    TakeSetIn,
   ],
   hostDirectives: [FileDrop],
   template: `
@@ -55,6 +57,7 @@ import { setsActions, setsFeature } from './sets.store';
           <button nz-button nzType="primary" type="submit">Make a set</button>
         </form>
         <a nz-button routerLink="/web-versions" title="One preset over a few pictures, without making a set first">A few pictures …</a>
+        <rd-take-set-in />
       </div>
       @if (!loaded()) {
         <nz-skeleton [nzActive]="true" [nzParagraph]="{ rows: 4 }" />
@@ -97,6 +100,7 @@ import { setsActions, setsFeature } from './sets.store';
                   @case ('work') {
                     <button nz-button nzType="text" nzSize="small" (click)="duplicate(set.id)">Duplicate</button>
                     <button nz-button nzType="text" nzSize="small" (click)="put(set.id, 'archive')">Archive</button>
+                    <button nz-button nzType="text" nzSize="small" (click)="packing.set(set.id)">As a file …</button>
                     <button nz-button nzType="text" nzSize="small" (click)="finishing.set(set.id)">Finish …</button>
                     <button nz-button nzType="text" nzSize="small" (click)="put(set.id, 'bin')">Bin</button>
                   }
@@ -110,6 +114,17 @@ import { setsActions, setsFeature } from './sets.store';
                 }
               </span>
             </li>
+            @if (packing() === set.id) {
+              <li class="question" role="region" [attr.aria-label]="set.title + ' as a file'">
+                <p>
+                  The whole set as one open file, for another studio or another machine: order, stars, tags, decisions, presets and the
+                  record, as a ZIP that anything can open.
+                </p>
+                <a nz-button nzType="primary" [href]="fileOf(set.id, 'without')" download>Without masters</a>
+                <a nz-button [href]="fileOf(set.id, 'with')" download>With masters, {{ set.bytes | weight }}</a>
+                <button nz-button type="button" (click)="packing.set(null)">Close</button>
+              </li>
+            }
             @if (finishing() === set.id) {
               <li class="question" role="alertdialog" [attr.aria-label]="'Finish ' + set.title">
                 <p>
@@ -187,7 +202,7 @@ import { setsActions, setsFeature } from './sets.store';
       display: flex;
       gap: 8px;
       input {
-        width: 230px;
+        width: 200px;
       }
     }
     ul {
@@ -214,7 +229,7 @@ import { setsActions, setsFeature } from './sets.store';
       }
     }
     .search {
-      width: 180px;
+      width: 140px;
       margin-right: auto;
     }
     .set {
@@ -233,26 +248,29 @@ import { setsActions, setsFeature } from './sets.store';
         max-width: 900px;
         margin: 0 0 8px;
       }
-      button {
+      button,
+      a {
+        display: inline-block;
         margin-right: 8px;
       }
     }
     .do {
-      display: flex;
-      flex-direction: column;
-      align-items: flex-start;
-      width: 92px;
+      display: grid;
+      grid-template-columns: auto auto;
+      align-content: center;
+      justify-items: start;
+      width: 178px;
       button {
         font-weight: 400;
         color: var(--ink-soft);
       }
     }
-    li a {
+    .set > a {
       display: grid;
       flex: 1;
-      grid-template-columns: 312px minmax(130px, 1fr) 92px 84px 116px;
+      grid-template-columns: 312px minmax(110px, 1fr) 84px 76px 116px;
       align-items: center;
-      gap: 28px;
+      gap: 20px;
       padding: 12px 8px;
       color: var(--ink);
     }
@@ -310,6 +328,9 @@ export class SetsPage implements OnDestroy {
   ];
   protected readonly shelf = signal<Shelf>('work');
   protected readonly text = signal('');
+  /** The set that is to be had as a file. */
+  protected readonly packing = signal<string | null>(null);
+  protected readonly fileOf = setFileUrl;
   /** The set of which it is asked whether it is to be finished. */
   protected readonly finishing = signal<string | null>(null);
   private readonly drop = inject(FileDrop);

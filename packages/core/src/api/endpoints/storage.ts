@@ -46,6 +46,14 @@ export const STORAGE_ENDPOINTS = {
     answer: SetDetail,
     errors: ['not-found', 'run-under-way'],
   },
+  getSetFile: {
+    method: 'get',
+    path: '/api/sets/{setId}/set.zip',
+    summary: 'A whole set as one open file, to be taken in elsewhere: set.json, and the masters where they are to go along',
+    query: z.object({ masters: z.enum(['with', 'without']).default('without') }),
+    media: 'application/zip',
+    errors: ['not-found'],
+  },
   previewClearing: {
     method: 'post',
     path: '/api/sets/{setId}/clearing',
