@@ -146,7 +146,7 @@ describe('room', () => {
     await call(application, 'PATCH', `/api/sets/${set!.id}`, { title: 'From the quay' });
     const { masters: before } = await call<MasterPage>(application, 'GET', `/api/sets/${set!.id}/masters`);
     await call(application, 'PUT', `/api/sets/${set!.id}/marks`, {
-      marks: [{ masterId: before[0]!.id, stars: 4, choice: 'pick', tags: ['hero'], overrides: { exposure: 0.5 } }],
+      marks: [{ masterId: before[0]!.id, stars: 4, choice: 'pick', tags: ['hero'], overrides: { dropPlace: true } }],
     });
     await browser.driver.get(`${application.url}/sets`);
     await browser.click('As a file …');
@@ -177,7 +177,7 @@ describe('room', () => {
           stars: 4,
           choice: 'pick',
           tags: ['hero'],
-          overrides: { exposure: 0.5 },
+          overrides: { dropPlace: true },
         },
       ]);
       await call(application, 'PATCH', `/api/sets/${id}`, { shelf: 'bin' });

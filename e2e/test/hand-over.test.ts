@@ -6,10 +6,10 @@ import { type Delivery, type MasterPage, Preset, type Run, type SetSummary, type
 import { HtmlValidate } from 'html-validate';
 import { By, Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
-import yauzl from 'yauzl';
 import { violations } from '../src/accessibility';
 import { Application } from '../src/application';
 import { Browser } from '../src/browser';
+import { SEEN_PICTURES, type SeenPicture, zipNames } from '../src/gallery-page';
 import { allRead, call } from '../src/new-set';
 import { copyDemoMasters } from '../src/shared-pictures';
 
@@ -299,43 +299,6 @@ async function heaviestSelected(): Promise<number> {
   return Math.max(1, (bytes * 1.37 * 0.62) / 1e6);
 }
 
-const zipNames = (path: string) =>
-  new Promise<string[]>((resolve, reject) => {
-    yauzl.open(path, (error, zip) => {
-      if (error) return reject(error);
-      const names: string[] = [];
-      zip.on('entry', ({ fileName }: { fileName: string }) => names.push(fileName));
-      zip.once('end', () => resolve(names));
-    });
-  });
-
-/** What a picture of a gallery shows now: how wide, of which files, and which one it has loaded. */
-interface Shown {
-  width: number;
-  loaded: string;
-  widths: number[];
-  took: number;
-}
-
-const LOOK = `
-  const done = arguments[arguments.length - 1];
-  const candidates = (text) => text.split(', ').map((one) => { const [, url, width] = /^(\\S+) (\\d+)w$/.exec(one); return { url: new URL(url, document.baseURI).href, width: Number(width) }; });
-  const all = [...document.querySelectorAll('.picture-page img')];
-  (async () => {
-    for (const image of all) {
-      image.scrollIntoView();
-      image.loading = 'eager';
-      await image.decode();
-    }
-    await new Promise((next) => setTimeout(next, 300));
-    done(all.map((image) => {
-      const source = image.closest('picture')?.querySelector('source') ?? image;
-      const files = candidates(source.srcset);
-      const took = files.find(({ url }) => url === image.currentSrc);
-      return { width: image.getBoundingClientRect().width, loaded: image.currentSrc, widths: files.map(({ width }) => width), took: took?.width ?? 0 };
-    }));
-  })();`;
-
 /** Each layout has another look, and other chapters. */
 const OF_LAYOUT = {
   grid: { look: 'black', chapters: 'none' },
@@ -371,7 +334,7 @@ describe.each(['grid', 'rows', 'column'] as const)('a gallery in a %s', (layout)
       for (const density of [1, 2, 3]) {
         await browser.resize(window, 800, density);
         await browser.driver.get(page());
-        const shown = await browser.driver.executeAsyncScript<Shown[]>(LOOK);
+        const shown = await browser.driver.executeAsyncScript<SeenPicture[]>(SEEN_PICTURES);
         expect(shown).toHaveLength(23);
         for (const { width, widths, took, loaded } of shown) {
           const rising = widths.toSorted((a, b) => a - b);

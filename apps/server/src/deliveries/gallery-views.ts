@@ -74,7 +74,7 @@ export class GalleryViews {
   /** Adds the addresses of what the pages show, which are as deep as the folders of the set. */
   addTo(app: Express): void {
     app.get('/api/galleries/:id/*path', async (request, response) => {
-      const { id, path } = request.params as unknown as { id: string; path: string[] };
+      const { id, path } = request.params;
       const view = this.views.get(id);
       if (!view) throw notFound('gallery');
       const wanted = path.join('/');

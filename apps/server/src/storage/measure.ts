@@ -1,6 +1,6 @@
 import { statfs } from 'node:fs/promises';
 import { join } from 'node:path';
-import { CACHES, Shelf, type StorageKind, type StorageView, type StoredMasters, type StoredOutputs } from '@rundle/core';
+import { CACHES, type Shelf, type StorageKind, type StorageView, type StoredMasters, type StoredOutputs } from '@rundle/core';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import { removableOutputs, type RemovableOutput, weighed } from '../hand-over/removable-outputs';
 import type { Stores } from '../services';

@@ -1,5 +1,6 @@
 import * as z from 'zod';
-import { Id, SetTitle, Time } from '../api/sets';
+import type { Id} from '../api/sets';
+import { SetTitle, Time } from '../api/sets';
 import { DecisionsFile } from '../decisions/decisions-file';
 import { StudioDetails } from '../metadata/studio';
 import { Bundle } from '../preset/bundle';

@@ -92,7 +92,8 @@ export class GalleryForm {
   }
 
   protected type(masterId: string, text: string): void {
-    const { [masterId]: _, ...others } = this.draft().texts;
-    this.changed.emit({ texts: text.trim() ? { ...others, [masterId]: text.trim() } : others });
+    const others = Object.entries(this.draft().texts).filter(([id]) => id !== masterId);
+    const typed = text.trim();
+    this.changed.emit({ texts: Object.fromEntries(typed ? [...others, [masterId, typed]] : others) });
   }
 }

@@ -40,7 +40,7 @@ const MOST_STEPS = 200;
     } @else {
       @switch (editor().kind) {
         @case ('number') {
-          <span class="moving" (focusout)="leaveNumber($event, numberField.value)" (keydown.escape)="takeBack()">
+          <span class="moving" (focusout)="leaveNumber($event, numberField.value)">
             <input
               #numberField
               nz-input
@@ -52,6 +52,7 @@ const MOST_STEPS = 200;
               [step]="numbers().step"
               [value]="shownNumber()"
               (input)="stepped($event, numberField.value)"
+              (keydown.escape)="takeBack()"
               (keydown.enter)="commitNumber(numberField.value)"
             />
             @if (slides()) {
@@ -65,6 +66,7 @@ const MOST_STEPS = 200;
                 [step]="numbers().step"
                 [value]="shownNumber()"
                 (input)="move(slider.value)"
+                (keydown.escape)="takeBack()"
                 (keydown.enter)="commitNumber(slider.value)"
               />
             }
@@ -287,8 +289,8 @@ export class ValueInPlace {
 
   protected move(value: string): void {
     const number = Number(value);
-    const { min, max, scale = 1 } = this.numbers();
-    if (value !== '' && number >= min && number <= max && number !== this.shownNumber()) this.changed.emit(number / scale);
+    const { min, max, scale } = this.numbers();
+    if (value !== '' && number >= min && number <= max && number !== this.shownNumber()) this.changed.emit(number / (scale ?? 1));
   }
 
   protected takeBack(): void {

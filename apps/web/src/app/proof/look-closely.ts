@@ -195,7 +195,8 @@ export class LookClosely {
   protected readonly totalInWords = computed(() => {
     if (!this.overlay() || this.overAll.error()) return '';
     const total = this.total();
-    return total?.spots == null ? 'In the whole picture: being looked up …' : `In the whole picture ${percentOf(total.spots)}.`;
+    const spots = total?.spots ?? null;
+    return spots === null ? 'In the whole picture: being looked up …' : `In the whole picture ${percentOf(spots)}.`;
   });
   /** Where most of it lies together. */
   protected readonly worst = computed(() => this.total()?.worst ?? null);
