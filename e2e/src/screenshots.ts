@@ -58,9 +58,6 @@ try {
   await browser.says(/1[0-9] of 48/, 120_000);
   await picture('run');
   await browser.says('46 done', 240_000);
-  await browser.click('Record');
-  await browser.says('Save as CSV');
-  await picture('record');
   const presets = await call<StoredPreset[]>(application, 'GET', '/api/presets');
   const idOf = (title: string) => presets.find(({ preset }) => preset.title === title)?.id ?? '';
   await call(application, 'POST', '/api/standing-orders', {
@@ -115,6 +112,20 @@ try {
   await browser.click('Gallery page');
   await browser.says(/made for them, [\d.]+ MB$/m);
   await picture('deliver');
+  const own = await browser.driver.getWindowHandle();
+  await browser.click('See it first');
+  await browser.until(async () => (await browser.driver.getAllWindowHandles()).length === 2, 'no gallery opens');
+  const [page] = (await browser.driver.getAllWindowHandles()).filter((handle) => handle !== own);
+  await browser.driver.switchTo().window(page!);
+  await browser.resize(1280, 800);
+  await browser.find('.picture-page img');
+  await picture('gallery');
+  await browser.driver.close();
+  await browser.driver.switchTo().window(own);
+  await browser.driver.get(`${application.url}/storage`);
+  await browser.says('in use');
+  await browser.find('.js-plotly-plot .bars .point');
+  await picture('storage');
   await browser.driver.get(`${application.url}/presets`);
   await browser.says('Print copy 4000');
   await (await browser.find('input[aria-label="Select Gallery 2048"]')).click();
@@ -162,10 +173,6 @@ try {
   await browser.press('w');
   await browser.until(async () => (await browser.all('rd-print-lines .panel')).length === 3, 'no lines over the picture', 60_000);
   await picture('panels');
-  await browser.driver.get(`${application.url}/sets/${set!.id}/sheet?from=gather`);
-  await browser.says('page 1 of 2');
-  await browser.driver.sleep(1500); // thumbnails
-  await picture('sheet');
 } finally {
   await browser.close();
   await application.stop();

@@ -219,9 +219,9 @@ describe('the other steps of a set', () => {
     for (const way of ['Mail', 'Web space']) {
       await browser.click(way);
       await browser.click('Add');
-      await browser.says('Leave it');
+      await browser.says('Cancel');
       await isClean();
-      await browser.click('Leave it');
+      await browser.click('Cancel');
     }
   });
 
@@ -262,7 +262,7 @@ describe('standing orders', () => {
     await isClean();
     await browser.click('Change');
     await isClean();
-    await browser.click('Leave it');
+    await browser.click('Cancel');
     await browser.click('End it');
     await isClean();
     await browser.click('End for good');

@@ -10,7 +10,7 @@ import { MachineFolderChoice } from './machine-folder';
   template: `
     <button nz-button nzSize="small" type="button" [attr.aria-expanded]="isOpen()" (click)="isOpen.set(!isOpen())">Choose …</button>
     @if (isOpen()) {
-      <rd-machine-folder action="This one" [hint]="hint()" use="writing" (chosen)="take($event.path)" (closed)="isOpen.set(false)" />
+      <rd-machine-folder action="Use this folder" [hint]="hint()" use="writing" (chosen)="take($event.path)" (closed)="isOpen.set(false)" />
     }
   `,
   styles: `

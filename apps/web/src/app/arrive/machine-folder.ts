@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, output, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, linkedSignal, output, signal } from '@angular/core';
 import { rxResource } from '@angular/core/rxjs-interop';
 import { FormsModule } from '@angular/forms';
 import type { FolderUse } from '@rundle/core';
@@ -60,7 +60,7 @@ import { counted } from '../look/figures';
           <li>
             <button type="button" (click)="go(up())"><nz-icon nzType="arrow-up" aria-hidden="true" /> one up</button>
           </li>
-        } @else if (path()) {
+        } @else if (path() && !hasOneRoot()) {
           <li>
             <button type="button" (click)="go(null)"><nz-icon nzType="arrow-up" aria-hidden="true" /> all folders</button>
           </li>
@@ -178,6 +178,18 @@ export class MachineFolderChoice {
     // The resource wraps what the call failed with.
     return error ? sentenceOf(error.cause ?? error) : null;
   });
+
+  /** There is one folder that files may go to at all: it is open at once. */
+  protected readonly hasOneRoot = signal(false);
+
+  constructor() {
+    effect(() => {
+      const [only, ...others] = this.folders();
+      if (this.use() !== 'writing' || !this.isRoot() || !only || others.length) return;
+      this.hasOneRoot.set(true);
+      this.go(only.path);
+    });
+  }
 
   protected go(path: string | null): void {
     this.wanted.set(path);

@@ -48,13 +48,13 @@ const OF_SET = 'set';
     }
     @if (open() !== null) {
       <form [attr.aria-label]="'Where the files ' + (openTitle() ? 'of “' + openTitle() + '” ' : '') + 'go'" (ngSubmit)="save()">
-        <rd-place-fields [(draft)]="draft" />
+        <rd-place-fields [(draft)]="draft" (decided)="save()" />
         @if (wrong(); as sentence) {
           <p class="problem" role="alert">{{ sentence }}</p>
         }
         <p>
-          <button nz-button nzType="primary" nzSize="small" type="submit">Send them there</button>
-          <button nz-button nzSize="small" type="button" (click)="open.set(null)">Leave it</button>
+          <button nz-button nzType="primary" nzSize="small" type="submit">Use this place</button>
+          <button nz-button nzSize="small" type="button" (click)="open.set(null)">Cancel</button>
           @if (isSaid()) {
             <button nz-button nzSize="small" type="button" (click)="asInPreset()">As the preset says</button>
           }

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, model } from '@angular/core';
+import { ChangeDetectionStrategy, Component, model, output } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { FolderPath, type Place } from '@rundle/core';
 import { ChooseFolder } from '../arrive/choose-folder';
@@ -62,7 +62,7 @@ export function placeOf({ kind, path, folder }: PlaceDraft): Place | string {
         (ngModelChange)="change({ path: $event })"
         (focus)="change({ kind: 'folder' })"
       />
-      <rd-choose-folder hint="The folder that the files go to." (chosen)="change({ kind: 'folder', path: $event })" />
+      <rd-choose-folder hint="The folder that the files go to." (chosen)="choose($event)" />
     </div>
     <label>
       <input type="radio" name="kind" value="masters" [ngModel]="draft().kind" (ngModelChange)="change({ kind: $event })" /> To the masters,
@@ -121,6 +121,14 @@ export function placeOf({ kind, path, folder }: PlaceDraft): Place | string {
 })
 export class PlaceFields {
   readonly draft = model.required<PlaceDraft>();
+  /** A folder was chosen, not typed. */
+  readonly decided = output();
+
+  /** It was chosen in the chooser, where it is seen: nothing is left to say. */
+  protected choose(path: string): void {
+    this.change({ kind: 'folder', path });
+    this.decided.emit();
+  }
 
   protected change(part: Partial<PlaceDraft>): void {
     this.draft.update((draft) => ({ ...draft, ...part }));

@@ -59,7 +59,7 @@ const FONT = { family: '"Source Sans 3 Variable", sans-serif', size: 13, color: 
   selector: 'rd-curve-chart',
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <div #chart class="chart" role="img" [attr.aria-label]="label()"></div>
+    <div #chart class="chart" role="img" [attr.aria-label]="label()" [attr.data-axes]="across().title + ' / ' + up().title"></div>
     @for (line of placed(); track line.id) {
       <div
         class="line"

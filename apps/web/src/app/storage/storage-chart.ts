@@ -5,9 +5,11 @@ import { weight } from '@rundle/core';
 @Component({
   selector: 'rd-storage-chart',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  template: `<div #chart class="chart" role="img" aria-label="What uses space; the table has the figures"></div>`,
+  template: `<div #chart class="chart" role="img" aria-label="What uses space; the table has the figures" data-axes="MB"></div>`,
   styles: `
+    @import '../look/chart-frame';
     .chart {
+      .chart-frame();
       height: 270px;
     }
   `,

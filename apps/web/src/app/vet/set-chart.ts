@@ -33,7 +33,14 @@ const PAUSE = 1000;
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [NzButtonModule],
   template: `
-    <div #chart class="chart" role="img" aria-label="Weight by megapixels of all pictures, coloured by profile" [hidden]="asTable()"></div>
+    <div
+      #chart
+      class="chart"
+      role="img"
+      aria-label="Weight by megapixels of all pictures, coloured by profile"
+      data-axes="Megapixels / weight, MB"
+      [hidden]="asTable()"
+    ></div>
     @if (asTable()) {
       <div class="figures-of" tabindex="0" role="region" aria-label="Pictures by profile, megapixels and weight">
         <table>
@@ -74,7 +81,9 @@ const PAUSE = 1000;
     <button nz-button nzSize="small" type="button" [attr.aria-pressed]="asTable()" (click)="asTable.set(!asTable())">As a table</button>
   `,
   styles: `
+    @import '../look/chart-frame';
     .chart {
+      .chart-frame();
       height: 400px;
       &[hidden] {
         display: none;
