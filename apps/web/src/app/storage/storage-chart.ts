@@ -10,7 +10,7 @@ import { weight } from '@rundle/core';
     @import '../look/chart-frame';
     .chart {
       .chart-frame();
-      height: 270px;
+      height: 282px;
     }
   `,
 })
@@ -47,7 +47,7 @@ export class StorageChart implements OnDestroy {
         },
       ],
       {
-        margin: { t: 4, r: 70, b: 34, l: 8 },
+        margin: { t: 4, r: 76, b: 46, l: 8 },
         xaxis: { title: { text: 'MB' }, rangemode: 'tozero', fixedrange: true, gridcolor: colour('--line') },
         yaxis: { automargin: true, fixedrange: true, ticksuffix: '  ' },
         font: { family: getComputedStyle(element).fontFamily, size: 14, color: colour('--ink') },
