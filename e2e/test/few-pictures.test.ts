@@ -152,8 +152,8 @@ describe('room', () => {
     await browser.click('As a file …');
     await browser.says('as a ZIP that anything can open');
     for (const [masters, along] of [
-      ['with', /1 picture with their masters, \d+ KB; 2 presets; decisions about 1 picture; a record of \d files?/],
-      ['without', /1 picture without their masters/],
+      ['with', /1 picture with its master, \d+ KB; 1 preset; decisions about 1 picture; a record of 1 file/],
+      ['without', /1 picture without its master/],
     ] as const) {
       const response = await fetch(`${application.url}/api/sets/${set!.id}/set.zip?masters=${masters}`);
       const zip = join(own, `${masters}.set.zip`);

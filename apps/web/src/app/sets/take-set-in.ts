@@ -105,11 +105,12 @@ function filesOf(event: Event): File[] {
 /** @example "24 pictures with their masters, 204 MB; 3 presets; decisions about 2 pictures" */
 function holdsWhat({ file, masters }: OpenedSet): string {
   const bytes = file.pictures.reduce((sum, picture) => sum + picture.bytes, 0);
+  const theirs = file.pictures.length === 1 ? 'its master' : 'their masters';
   const along =
     masters.size === 0
-      ? 'without their masters'
+      ? `without ${theirs}`
       : masters.size === file.pictures.length
-        ? `with their masters, ${weight(bytes)}`
+        ? `with ${theirs}, ${weight(bytes)}`
         : `${masters.size} with their masters`;
   return [
     `${counted(file.pictures.length, 'picture')} ${along}`,
