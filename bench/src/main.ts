@@ -8,6 +8,7 @@ import { tone } from './tone';
 import { parts } from './parts';
 import { deliver } from './deliver';
 import { faults } from './faults';
+import { galleryOverLine } from './gallery-page';
 import { plan } from './plan';
 import { judges, strip } from './proof';
 import { liveSample } from './sample';
@@ -226,6 +227,7 @@ const PARTS: Record<string, () => Promise<Measured>> = {
   plan: async () => ({ rows: await plan() }),
   strip: async () => ({ rows: await strip() }),
   deliver: async () => ({ rows: await deliver() }),
+  gallery: async () => ({ rows: await galleryOverLine() }),
   judges: async () => ({ rows: await judges() }),
   parts: () => Promise.resolve({ rows: parts(large) }),
   crops: async () => ({ rows: await crops(large) }),

@@ -59,6 +59,7 @@ const ORDER = [
   'faults',
   'weights',
   'deliver',
+  'gallery',
   'growth',
 ];
 

@@ -304,6 +304,16 @@ describe('what was decided on the bench', () => {
     await browser.driver.get(`${application.url}/presets/${web.id}`);
     await browser.says('The finished file', 60_000);
     await rung('Mark');
+    // The picture comes to what is being set.
+    await browser.until(
+      () =>
+        browser.driver.executeScript<boolean>(
+          `const [box, frame] = ['rd-mark-handle .box', '.frame'].map((css) => document.querySelector(css)?.getBoundingClientRect());
+           return !!box && !!frame && box.left < frame.right && box.right > frame.left && box.top < frame.bottom && box.bottom > frame.top;`,
+        ),
+      'the watermark is out of sight',
+      60_000,
+    );
     await browser.press('w');
     await browser.driver.sleep(3000); // all of the picture comes, and the handle goes where it belongs in that
     const handle = await browser.find('rd-mark-handle .box', 60_000);
