@@ -196,7 +196,8 @@ export class LookClosely {
     if (!this.overlay() || this.overAll.error()) return '';
     const total = this.total();
     const spots = total?.spots ?? null;
-    return spots === null ? 'In the whole picture: being looked up …' : `In the whole picture ${percentOf(spots)}.`;
+    if (spots === null) return 'In the whole picture: being looked up …';
+    return spots === 0 ? 'None in the whole picture.' : `In the whole picture ${percentOf(spots)}.`;
   });
   /** Where most of it lies together. */
   protected readonly worst = computed(() => this.total()?.worst ?? null);
