@@ -66,6 +66,14 @@ describe('a plan', () => {
     await server.until(async () => (await plan(setId, [web.id])).rough === 0);
     const [row] = await server.database.masters.findAll({ where: { setId } });
     expect(row!.facts!.weighings.map(({ edge }) => edge)).toContain(1330);
+    // As AVIF, which takes as long as all else, only once that is planned.
+    const weighedAsAvif = async () =>
+      (await server.database.masters.findAll({ where: { setId } })).map(({ facts }) => facts!.weighings.some(({ avif }) => avif !== null));
+    expect(await weighedAsAvif()).toEqual([false, false]);
+    const light = await make('Web-2-AVIF', { size: { px: 1000 }, file: { type: 'avif' } });
+    expect((await plan(setId, [web.id, light.id])).rough).toBe(2);
+    await server.until(async () => (await plan(setId, [web.id, light.id])).rough === 0);
+    expect(await weighedAsAvif()).toEqual([true, true]);
     const run = await runToEnd(setId, [web.id]);
     for (const output of run.outputs) expect(output.ms).toBeGreaterThan(0);
   });

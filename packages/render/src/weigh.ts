@@ -38,7 +38,7 @@ const EMPTY = { jpeg: 520, webp: 60, avif: 280, tiff: 340 } as const;
  */
 const SOFTER = 1.02;
 type Corrections = Partial<Record<'webp' | 'avif' | 'tiff', number>>;
-const WITH_PARTS: Corrections = { webp: 0.97, avif: 1.03, tiff: 1 };
+const WITH_PARTS = { webp: 0.97, avif: 1.03, tiff: 1 };
 /** The others take too long while somebody waits for thumbnails. */
 const WITH_SMALL: Corrections = { webp: 1 };
 
@@ -67,12 +67,15 @@ export async function weighSmall(small: Raster<Uint16Array>): Promise<Weighing[]
 
 /**
  * Weighs parts of a master, made as its outputs are, at the sizes for which its small picture does not say enough.
+ * @param withAvif as AVIF, too, which takes as long as all the others together
  * @throws ProblemError when it cannot be decoded to its end
  */
-export async function weighFine(path: string, facts: MasterFacts): Promise<Weighing[]> {
+export async function weighFine(path: string, facts: MasterFacts, withAvif = true): Promise<Weighing[]> {
+  const { avif, ...others } = WITH_PARTS;
+  const also: Corrections = withAvif ? { ...others, avif } : others;
   const source = new MasterSource(path, facts, false, (words) => new Uint16Array(words));
   const weighings: Weighing[] = [];
-  for (const edge of fineEdges(facts)) weighings.push(await weighAt(source, facts, edge, WITH_PARTS));
+  for (const edge of fineEdges(facts)) weighings.push(await weighAt(source, facts, edge, also));
   return weighings;
 }
 
@@ -149,9 +152,9 @@ async function weigh(parts: readonly Raster<Uint16Array>[], edge: number, also: 
     webp: await other('webp', webpOf(WEIGHED_WEBP)),
     avif: await other('avif', avifOf(WEIGHED_AVIF)),
     fine:
-      also.avif === undefined
+      also.tiff === undefined
         ? null
-        : { webp: (await other('webp', webpOf(WEIGHED_FINE.webp)))!, avif: (await other('avif', avifOf(WEIGHED_FINE.avif)))! },
+        : { webp: (await other('webp', webpOf(WEIGHED_FINE.webp)))!, avif: await other('avif', avifOf(WEIGHED_FINE.avif)) },
     tiff: await other('tiff', (image) => image.tiff({ compression: 'deflate', predictor: 'horizontal' })),
   };
 }

@@ -1,7 +1,7 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { allWeighings, expectedBytes, type MasterFacts, type WeightPreset } from '@rundle/core';
+import { allWeighings, expectedBytes, isAvifWeighed, type MasterFacts, type WeightPreset } from '@rundle/core';
 import { afterAll, expect, it } from 'vitest';
 import { endExifTool } from '../src/read/exiftool';
 import { readFacts } from '../src/read/facts';
@@ -34,12 +34,16 @@ it('parts of a picture tell what its outputs weigh', async () => {
     const { proxy, weighings } = await makeProxy(path, facts, join(dir, `${name}.jpg`));
     const small: MasterFacts = { ...facts, proxy, weighings };
     const fine: MasterFacts = { ...small, weighings: allWeighings(weighings, await weighFine(path, facts)) };
+    // Without AVIF the others are expected as well.
+    const others: MasterFacts = { ...small, weighings: allWeighings(weighings, await weighFine(path, facts, false)) };
+    expect([isAvifWeighed(small), isAvifWeighed(others), isAvifWeighed(fine)]).toEqual([false, false, true]);
     const outputs = await render(path, join(dir, name), presets);
     for (const [index, output] of outputs.entries()) {
       if (output.status !== 'done') throw new Error(JSON.stringify(output));
       const off = (of: MasterFacts) => Math.abs(Math.log(expectedBytes(of, output, wanted[index]!) / output.bytes));
       expect(off(small), `${name}, ${index}, small`).toBeLessThan(Math.log(WITHIN.small));
       expect(off(fine), `${name}, ${index}, fine`).toBeLessThan(Math.log(WITHIN.fine));
+      if (wanted[index]!.file.type !== 'avif') expect(off(others)).toBeCloseTo(off(fine), 10);
     }
   }
 });

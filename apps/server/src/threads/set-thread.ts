@@ -4,6 +4,7 @@ import { basename } from 'node:path';
 import {
   type EarlierFate,
   earlierFilesOf,
+  isAvifWeighed,
   type NewDelivery,
   type OutputsRemoval,
   type PlannedOutput,
@@ -98,8 +99,8 @@ const MOST_ASKED = 50_000;
  * come finer then. Not once they have been read: pictures are sorted by hand then, and that wants the machine for itself.
  * @param rough those of which it is not known yet
  */
-function measureInTime(name: 'weigh-master' | 'see-master', rough: readonly MasterRecord[]): void {
-  const keyOf = ({ id, sha256 }: MasterRecord) => `${name} ${id} ${sha256}`;
+function measureInTime(name: 'weigh-master' | 'see-master', rough: readonly MasterRecord[], withAvif = false): void {
+  const keyOf = ({ id, sha256 }: MasterRecord) => `${name} ${withAvif} ${id} ${sha256}`;
   if (asked.size > MOST_ASKED) asked.clear();
   const open = rough.filter((master) => !asked.has(keyOf(master)));
   if (open.length === 0) return;
@@ -108,6 +109,7 @@ function measureInTime(name: 'weigh-master' | 'see-master', rough: readonly Mast
     database.sequelize,
     name,
     open.map(({ id }) => id),
+    { withAvif },
   ).catch(() => {
     for (const master of open) asked.delete(keyOf(master)); // the next plan asks again
   });
@@ -160,8 +162,10 @@ async function planAnswer({ setId, presetIds, earlier, since }: Extract<SetTask,
   const set = await findSet(database, setId);
   const plan = await planSet(services, set, { presetIds, earlier });
   const going = new Set(plan.outputs.flatMap(({ status, masterId }) => (status === 'planned' ? [masterId] : [])));
-  const rough = plan.masters.filter(({ id, state, facts }) => going.has(id) && state === 'ready' && facts?.finelyWeighed !== true);
-  measureInTime('weigh-master', rough);
+  const withAvif = plan.presets.some(({ preset }) => preset.file.type === 'avif');
+  const isRough = ({ facts }: MasterRecord) => facts?.finelyWeighed !== true || (withAvif && !isAvifWeighed(facts));
+  const rough = plan.masters.filter((master) => going.has(master.id) && master.state === 'ready' && isRough(master));
+  measureInTime('weigh-master', rough, withAvif);
   const proposing = new Set(plan.outputs.flatMap((output) => (isProposed(output) ? [output.masterId] : [])));
   const unseen = plan.masters.filter(({ id, facts }) => proposing.has(id) && facts !== null && !facts.salience);
   measureInTime('see-master', unseen);

@@ -1,29 +1,32 @@
-import { MasterFacts, problemOf, type Weighing } from '@rundle/core';
+import { isAvifWeighed, MasterFacts, problemOf, type Weighing } from '@rundle/core';
 import { type Claim, contentOf, finishClaim, type JobOf, type MasterRow, notify } from '@rundle/store';
 import { type Context, inDatabase } from '../context';
 
 /** Weighs a master at its larger sizes, so that plans expect its weights more exactly. What cannot be weighed keeps what is known of it. */
-export async function weighMaster(context: Context, claim: Claim, { masterId }: JobOf<'weigh-master'>): Promise<void> {
+export async function weighMaster(context: Context, claim: Claim, { masterId, withAvif }: JobOf<'weigh-master'>): Promise<void> {
   const { sequelize, masters } = context.database;
   const master = await inDatabase(context, () => masters.findByPk(masterId));
   const facts = master?.state === 'ready' && master.facts ? MasterFacts.parse(master.facts) : null;
-  const weighings = master && facts && !facts.finelyWeighed ? await weigh(context, master, facts) : null;
+  const isOpen = facts && (!facts.finelyWeighed || (withAvif && !isAvifWeighed(facts)));
+  const weighings = master && isOpen ? await weigh(context, master, facts, withAvif) : null;
   await inDatabase(context, () =>
     sequelize.transaction(async (transaction) => {
       if (!(await finishClaim(sequelize, claim, transaction)) || !weighings) return;
       const row = await masters.findByPk(masterId, { transaction, lock: true });
       // Read anew meanwhile, it is weighed anew, too.
       if (!row?.facts || !master || contentOf(row) !== contentOf(master)) return;
+      // Two may have weighed it at a time: the one that knows more stays.
+      if (!withAvif && isAvifWeighed(MasterFacts.parse(row.facts)) && row.facts.finelyWeighed) return;
       await row.update({ facts: { ...row.facts, weighings, finelyWeighed: true } }, { transaction });
       await notify(sequelize, { about: 'weighed', setId: row.setId, ids: [row.id] }, transaction);
     }),
   );
 }
 
-async function weigh({ files, pool, log }: Context, master: MasterRow, facts: MasterFacts): Promise<Weighing[]> {
+async function weigh({ files, pool, log }: Context, master: MasterRow, facts: MasterFacts, withAvif: boolean): Promise<Weighing[]> {
   try {
     const { path, close } = await files.masters.bring(master);
-    return await pool.weigh(path, facts, facts.weighings.length === 0).finally(close);
+    return await pool.weigh(path, facts, facts.weighings.length === 0, withAvif).finally(close);
   } catch (error) {
     log.debug({ master: master.id, problem: problemOf(error).code }, 'not weighed');
     return facts.weighings;

@@ -39,9 +39,13 @@ export const Weighing = z.object({
     .meta({ description: `Chroma whole, quality ${WEIGHED_FULL.join(', ')}` }),
   unsharpened: bits.nullable().meta({ description: 'As the JPEG of quality 80, without sharpening' }),
   webp: bits.nullable().meta({ description: `Quality ${WEIGHED_WEBP}` }),
-  avif: bits.nullable().meta({ description: `Quality ${WEIGHED_AVIF}` }),
+  avif: bits
+    .nullable()
+    .meta({
+      description: `Quality ${WEIGHED_AVIF}; weighed once a preset that makes AVIF is planned, since it takes as long as all the others`,
+    }),
   fine: z
-    .object({ webp: bits, avif: bits })
+    .object({ webp: bits, avif: bits.nullable() })
     .nullable()
     .default(null)
     .meta({ description: `WebP of quality ${WEIGHED_FINE.webp}, AVIF of quality ${WEIGHED_FINE.avif}` }),
@@ -76,3 +80,7 @@ export const allWeighings = (small: readonly Weighing[], fine: readonly Weighing
   [...small.filter(({ edge }) => !fine.some((other) => Math.abs(Math.log(other.edge / edge)) < 0.1)), ...fine].sort(
     (a, b) => a.edge - b.edge,
   );
+
+/** Whether all is weighed of a picture that presets need who make AVIF; small pictures never are at their larger sizes, since they have none. */
+export const isAvifWeighed = (facts: { width: number; height: number; weighings: readonly Weighing[] }): boolean =>
+  fineEdges(facts).length === 0 || facts.weighings.some(({ avif }) => avif !== null);

@@ -212,9 +212,9 @@ class ScaleAt implements WeightScale {
 
   /** How much more a type gains with quality than its curve says, by a finer one that was weighed. */
   private steepness(type: 'webp' | 'avif', curve: QualityCurve): number {
-    const known = [this.weighing, ...this.all].find((weighing) => weighing[type] && weighing.fine);
+    const known = [this.weighing, ...this.all].find((weighing) => weighing[type] && weighing.fine?.[type]);
     const expected = alongJpeg(known ?? this.weighing, WEIGHED_FINE[type], curve);
-    return known && expected > 0 ? Math.log(known.fine![type] / known[type]!) / expected : 1;
+    return known && expected > 0 ? Math.log(known.fine![type]! / known[type]!) / expected : 1;
   }
 
   sampling(quality: number, chroma: FileRung['chroma']): '4:2:0' | '4:4:4' {

@@ -27,6 +27,7 @@ import {
   idsByTitle,
   type StudioDetails,
   type Watermark,
+  isAvifWeighed,
 } from '@rundle/core';
 import { sha256Of } from '@rundle/place';
 import type { Renderer } from '../pool/renderer';
@@ -55,7 +56,7 @@ export async function planFiles(
   { command, presets, out, set, studio, decisions, quick, again, sync }: RenderCall,
   record: TargetRecord,
 ): Promise<FilePlan> {
-  const weighs = command === 'plan' && !quick;
+  const weighs = command === 'plan' && !quick ? { withAvif: presets.some(({ preset }) => preset.file.type === 'avif') } : null;
   const read = await Promise.all(
     files.map(async (file) =>
       withSalience(pool, await readMaster(pool, file, record, weighs, decisions && decidedBy(decisions, presets)), presets, record),
@@ -148,7 +149,7 @@ async function readMaster(
   pool: Renderer,
   file: string,
   record: TargetRecord,
-  weighs: boolean,
+  weighs: { withAvif: boolean } | null,
   decided: ((sha256: string) => Decisions) | null,
 ): Promise<PlanMaster> {
   const about = { id: file, fileName: basename(file) };
@@ -157,7 +158,8 @@ async function readMaster(
     const page = chosenPage(decisions.page);
     const known = record.factsOf(file, page);
     const read = known ?? (await pool.facts(file, null, page));
-    const facts = weighs && !read.finelyWeighed ? { ...read, weighings: await pool.weigh(file, read, true), finelyWeighed: true } : read;
+    const isOpen = weighs && (!read.finelyWeighed || (weighs.withAvif && !isAvifWeighed(read)));
+    const facts = isOpen ? { ...read, weighings: await pool.weigh(file, read, true, weighs.withAvif), finelyWeighed: true } : read;
     if (facts !== known) record.keepFacts(file, page, facts);
     const counting = carriedFacts(facts, decisions);
     return { ...about, read: { ok: true, facts: counting }, rating: facts.rating ?? 0, tags: facts.keywords, decisions };

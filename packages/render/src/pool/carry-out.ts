@@ -46,7 +46,7 @@ async function readAll({ path, proxyTo, page }: Extract<Task, { kind: 'facts' }>
   return { ...facts, ...seen };
 }
 
-async function weighAll({ path, facts, small }: Extract<Task, { kind: 'weigh' }>): Promise<Weighing[]> {
+async function weighAll({ path, facts, small, withAvif }: Extract<Task, { kind: 'weigh' }>): Promise<Weighing[]> {
   const known = small ? await weighSmall((await smallPicture(path, facts)).raster) : facts.weighings;
-  return allWeighings(known, await weighFine(path, facts));
+  return allWeighings(known, await weighFine(path, facts, withAvif));
 }

@@ -4,8 +4,8 @@ import type { MasterJob, OutputResult, Stage } from '../render-master';
 /** What a thread is asked to do. */
 export type Task =
   | { kind: 'facts'; path: string; proxyTo: string | null; page: number | null }
-  /** `small`: whether its small picture has not been weighed either. */
-  | { kind: 'weigh'; path: string; facts: MasterFacts; small: boolean }
+  /** `small`: whether its small picture has not been weighed either; `withAvif`: as AVIF, too. */
+  | { kind: 'weigh'; path: string; facts: MasterFacts; small: boolean; withAvif: boolean }
   | { kind: 'salience'; path: string; facts: MasterFacts }
   | { kind: 'watermark'; watermark: Watermark }
   | { kind: 'whole'; path: string }

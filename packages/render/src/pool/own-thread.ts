@@ -30,8 +30,8 @@ export class OwnThread implements Renderer {
     return (await this.carryOut({ kind: 'whole', path })) as Problem | null;
   }
 
-  async weigh(path: string, facts: MasterFacts, small: boolean): Promise<Weighing[]> {
-    return (await this.carryOut({ kind: 'weigh', path, facts, small })) as Weighing[];
+  async weigh(path: string, facts: MasterFacts, small: boolean, withAvif: boolean): Promise<Weighing[]> {
+    return (await this.carryOut({ kind: 'weigh', path, facts, small, withAvif })) as Weighing[];
   }
 
   async salience(path: string, facts: MasterFacts): Promise<Salience> {

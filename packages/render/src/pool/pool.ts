@@ -51,8 +51,8 @@ export class RenderPool implements Renderer {
     return (await this.ask({ kind: 'whole', path })) as Problem | null;
   }
 
-  async weigh(path: string, facts: MasterFacts, small: boolean): Promise<Weighing[]> {
-    const weigh = async () => (await this.ask({ kind: 'weigh', path, facts, small })) as Weighing[];
+  async weigh(path: string, facts: MasterFacts, small: boolean, withAvif: boolean): Promise<Weighing[]> {
+    const weigh = async () => (await this.ask({ kind: 'weigh', path, facts, small, withAvif })) as Weighing[];
     return isLarge(facts) ? this.large(weigh) : weigh();
   }
 

@@ -19,10 +19,11 @@ export interface Renderer {
   /**
    * Weighs parts of a master at its larger sizes, so that the weights of its outputs can be expected.
    * @param small whether its small picture has not been weighed either
+   * @param withAvif as AVIF, too, which takes as long as all the others together
    * @returns all of its weighings
    * @throws ProblemError when it cannot be decoded
    */
-  weigh(path: string, facts: MasterFacts, small: boolean): Promise<Weighing[]>;
+  weigh(path: string, facts: MasterFacts, small: boolean, withAvif: boolean): Promise<Weighing[]>;
 
   /**
    * Measures what draws the eye in a master, so that it can be proposed where to crop it.

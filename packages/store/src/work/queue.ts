@@ -6,7 +6,8 @@ import { MOVES_FIRST } from '../outputs/moves-open';
 /** What workers do, and what each piece of work says. */
 export const Jobs = {
   'read-master': z.object({ masterId: z.uuid() }),
-  'weigh-master': z.object({ masterId: z.uuid() }),
+  /** `withAvif`: as AVIF, too; work of earlier releases does not say. */
+  'weigh-master': z.object({ masterId: z.uuid(), withAvif: z.boolean().default(false) }),
   /** Measures what draws the eye in it, where a preset asks for a ratio. */
   'see-master': z.object({ masterId: z.uuid() }),
   'check-watermark': z.object({ watermarkId: z.uuid() }),
@@ -46,11 +47,12 @@ export interface WorkIds {
   masterId?: string;
   watermarkId?: string;
   journal?: string;
+  withAvif?: boolean;
 }
 
 /** What tells one piece of work from another; the same while it lasts. */
 export function workKey(name: JobName, ids: WorkIds): string {
-  return [name, ids.journal ?? ids.runId, ids.masterId, ids.watermarkId].filter(Boolean).join(':');
+  return [name, ids.withAvif ? 'avif' : undefined, ids.journal ?? ids.runId, ids.masterId, ids.watermarkId].filter(Boolean).join(':');
 }
 
 /**
@@ -90,10 +92,17 @@ export async function addJobs<N extends JobName>(
 }
 
 /** Writes down that something is to be found out about pictures, of which that is not written down yet. */
-export async function addMeasuring(sequelize: Sequelize, name: 'weigh-master' | 'see-master', masterIds: readonly string[]): Promise<void> {
+export async function addMeasuring(
+  sequelize: Sequelize,
+  name: 'weigh-master' | 'see-master',
+  masterIds: readonly string[],
+  { withAvif = false }: { withAvif?: boolean } = {},
+): Promise<void> {
+  // With AVIF it is other work than without: one does not stand in for the other. See {@link workKey}.
+  const key = withAvif ? `${name}:avif` : name;
   const rows = await sequelize.query<{ key: string }>(
     `INSERT INTO work (key, name, payload, priority, master_id)
-     SELECT '${name}:' || id, '${name}', jsonb_build_object('masterId', id), ${PRIORITY[name]}, id::uuid
+     SELECT '${key}:' || id, '${name}', jsonb_build_object('masterId', id${withAvif ? ", 'withAvif', true" : ''}), ${PRIORITY[name]}, id::uuid
      FROM jsonb_array_elements_text(:ids::jsonb) AS ids(id) ON CONFLICT DO NOTHING RETURNING key`,
     { type: QueryTypes.SELECT, replacements: { ids: JSON.stringify(masterIds) } },
   );
