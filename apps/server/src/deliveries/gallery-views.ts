@@ -1,13 +1,13 @@
 import { randomUUID } from 'node:crypto';
 import { GALLERY_FILES, galleryPage, type NewDelivery, zipFiles } from '@rundle/core';
-import { type Database, galleryParts, galleryPictures, outgoingFiles } from '@rundle/store';
+import { type Database, galleryParts, galleryPictures, openAsMade, outgoingFiles } from '@rundle/store';
 import type { Express } from 'express';
 import { asMade, type StandingOutput } from '../hand-over/standing-outputs';
 import { notFound, requestProblem } from '../http/problem';
 import { sendOpened } from '../http/send-opened';
 import type { Services } from '../services';
 import { findSet } from '../sets/find';
-import { sendZip, type ZipRow } from './zip';
+import { onRecord, sendZip, type ZipRow } from './zip';
 
 /** A gallery as it will be: its page, and where the files lie that the page shows. */
 export interface GalleryView {
@@ -85,8 +85,8 @@ export class GalleryViews {
       if (part !== undefined) return void response.type(wanted.split('.').at(-1)!).send(part);
       if (wanted === GALLERY_FILES.zip && view.zipped.length) return this.sendPictures(view, id, { request, response });
       const file = view.files.find((one) => one.path === wanted);
-      const opened =
-        file && (await this.services.files.outputs.open({ target: file.target!, folder: file.folder!, fileName: file.fileName! }));
+      // What has been made anew since is not what was looked at.
+      const opened = file && (await openAsMade(this.services.files.outputs, onRecord(file)));
       if (!opened) throw notFound('file');
       response.type(wanted.split('.').at(-1)!);
       await sendOpened(request, response, opened);

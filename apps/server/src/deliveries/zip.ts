@@ -142,7 +142,7 @@ async function open(row: ZipRow, { outputs, made }: Sources): Promise<Readable |
 }
 
 /** Outputs of the first releases have no content on record. */
-const onRecord = ({ outputId, target, folder, fileName, bytes, sha256, mark }: ZipRow): OnRecord => ({
+export const onRecord = ({ outputId, target, folder, fileName, bytes, sha256, mark }: ZipRow): OnRecord => ({
   id: outputId!,
   target: target!,
   folder: folder!,

@@ -7,9 +7,9 @@ import { findSet } from '../sets/find';
 import { isElsewhere } from './measure';
 
 /** Removes outputs of a set; what somebody has changed stays. To be asked of a thread. @throws HttpProblem */
-export async function removeOutputs(stores: Stores, { setId, presetId, elsewhere }: OutputsRemoval): Promise<Freed> {
+export async function removeOutputs(stores: Stores, { setId, presetId, masterIds, elsewhere }: OutputsRemoval): Promise<Freed> {
   await findSet(stores.database, setId);
-  const all = await removableOutputs(stores, { setId, ...(presetId ? { presetId } : {}) });
+  const all = await removableOutputs(stores, { setId, ...(presetId ? { presetId } : {}), ...(masterIds ? { masterIds } : {}) });
   const rows = elsewhere ? all : all.filter((row) => !isElsewhere(row));
   await stores.database.sequelize.transaction((transaction) => removeFiles(stores, setId, rows, transaction));
   return weighed(rows);

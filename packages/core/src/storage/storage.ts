@@ -52,6 +52,13 @@ export const OutputsRemoval = z
   .strictObject({
     setId: Id,
     presetId: Id.nullable().default(null).meta({ description: 'Null: of all presets' }),
+    masterIds: z
+      .array(Id)
+      .min(1)
+      .max(5000)
+      .nullable()
+      .default(null)
+      .meta({ description: 'Only of these pictures, in the set or removed from it' }),
     elsewhere: z.boolean().default(false).meta({ description: 'Those outside Rundle’s own folder, too' }),
   })
   .meta({ id: 'OutputsRemoval' });

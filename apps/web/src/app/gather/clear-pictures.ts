@@ -4,13 +4,16 @@ import { Actions, ofType } from '@ngrx/effects';
 import { Store } from '@ngrx/store';
 import { type Clearing, counted, type Master, weight } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
-import { filter, of, switchMap, take } from 'rxjs';
+import { filter, merge, of, switchMap, take, takeUntil, timer } from 'rxjs';
 import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
 import { setActions, setFeature } from '../set/set.store';
 import { callFailed } from '../shell/problems';
 
 type Which = 'unstarred' | 'out' | 'shown' | 'hidden' | 'selected';
+
+/** After so long a removal that was not heard of has failed, ms. */
+const GIVEN_UP_MS = 120_000;
 
 /** Pictures that are not needed any more are cleared away, once it has been seen what that means. */
 @Component({
@@ -144,14 +147,16 @@ export class ClearPictures {
   protected clear(): void {
     const [gone, setId] = [this.going(), this.setId()];
     if (!setId || gone.length === 0) return;
-    // Its outputs can only be told apart once the pictures are out of the set.
+    // Only once the pictures are out of the set: where that is refused, what was made of them stays.
+    const masterIds = gone.map(({ id }) => id);
     if (this.withOutputs())
       this.actions
         .pipe(
           ofType(setActions.eventCame),
-          filter(({ event }) => event.type === 'masters-removed'),
+          filter(({ event }) => event.type === 'masters-removed' && event.masterIds.includes(masterIds[0]!)),
           take(1),
-          switchMap(() => this.api.takeAwayRemovedOutputs({ setId })),
+          takeUntil(merge(timer(GIVEN_UP_MS), this.actions.pipe(ofType(setActions.pageOpened)))),
+          switchMap(() => this.api.removeOutputs({ body: { setId, masterIds, elsewhere: true } })),
         )
         .subscribe({
           error: (error: unknown) =>
