@@ -1,5 +1,6 @@
 // @ts-check
-// npm run bench [-- part ...]: sets up what is compared with, runs the comparisons, writes docs/bench.md.
+// npm run bench [-- part ...]: sets up what is compared with, runs the comparisons, writes docs/bench.md; `check` says which lines are older
+// than what they measure.
 import { spawnSync } from 'node:child_process';
 import { bundlePrograms } from './setup/bundle.mjs';
 import { ROOT } from './setup/stale.mjs';
@@ -7,11 +8,13 @@ import { installDebianPackages } from './setup/debian.mjs';
 import { makeDemo } from './setup/demo.mjs';
 import { installPackages } from './setup/packages.mjs';
 
-installDebianPackages(['perl', 'libvips-tools', 'imagemagick', 'icc-profiles-free', 'chromium', 'chromium-driver', 'postgresql', 'curl']);
+const parts = process.argv.slice(2);
+if (parts[0] !== 'check')
+  installDebianPackages(['perl', 'libvips-tools', 'imagemagick', 'icc-profiles-free', 'chromium', 'chromium-driver', 'postgresql', 'curl']);
 await installPackages();
 await bundlePrograms();
-await makeDemo();
-const { status } = spawnSync(process.execPath, ['--import', 'tsx', 'bench/src/main.ts', ...process.argv.slice(2)], {
+if (parts[0] !== 'check') await makeDemo();
+const { status } = spawnSync(process.execPath, ['--import', 'tsx', 'bench/src/main.ts', ...parts], {
   cwd: ROOT,
   stdio: 'inherit',
 });

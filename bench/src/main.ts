@@ -15,7 +15,7 @@ import { liveSample } from './sample';
 import { oneCall } from './start';
 import { weights } from './weights';
 import { each, median, memoryOf, presetFile, ROOT, rundle, work } from './measure';
-import { type Growth, type Measured, type Row, writeReport } from './report';
+import { type Growth, type Measured, olderLines, type Row, writeReport } from './report';
 
 /*
  * What the engine does in a second, against general-purpose tools of Debian, in turns, so that a machine whose speed drifts is
@@ -239,6 +239,10 @@ const PARTS: Record<string, () => Promise<Measured>> = {
 };
 
 const wanted = process.argv.slice(2);
+if (wanted[0] === 'check') {
+  process.stdout.write(olderLines());
+  process.exit(0);
+}
 const unknown = wanted.filter((part) => !(part in PARTS));
 if (unknown.length) throw new Error(`There is no part ${unknown.join(', ')}. The parts are ${Object.keys(PARTS).join(', ')}.`);
 const measured: Record<string, Measured> = {};

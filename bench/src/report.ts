@@ -1,7 +1,9 @@
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { join } from 'node:path';
+import { ENGINE } from '@rundle/core';
 import { ROOT } from './measure';
+import { MEASURES, type MeasuredLine, olderBecause, sourcesHash } from './sources';
 
 /** One comparison: what was done, the goal, and what came out. */
 export interface Row {
@@ -41,7 +43,7 @@ export interface Measured {
 
 /** The parts in the order in which they are reported, with the day on which each was measured. */
 const KEPT = join(ROOT, 'docs/bench.json');
-type Kept = Record<string, Measured & { day: string }>;
+export type Kept = Record<string, Measured & MeasuredLine>;
 const ORDER = [
   'vips',
   'magick',
@@ -63,13 +65,25 @@ const ORDER = [
   'growth',
 ];
 
+/** What was measured before its sources were as they are, in words. */
+export function olderLines(): string {
+  const kept = JSON.parse(readFileSync(KEPT, 'utf8')) as Kept;
+  const told = ORDER.flatMap((part) => {
+    const line = kept[part];
+    const why = line ? olderBecause(part, line, { root: ROOT, engine: ENGINE }) : 'never measured';
+    return why === null ? [] : [`${part} (${line?.day ?? '-'}): ${why}`];
+  });
+  return told.length ? `${told.join('\n')}\n` : 'All lines are of these sources.\n';
+}
+
 /** Writes docs/bench.md and the page of charts beside it: what was measured now, and what was last measured of the rest. */
 export function writeReport(measured: Record<string, Measured>): string {
   const machine = `${cpus().length} cores (${cpus()[0]?.model.trim()})`;
   const before = existsSync(KEPT) ? (JSON.parse(readFileSync(KEPT, 'utf8')) as Kept) : {};
   const day = new Date().toISOString().slice(0, 16).replace('T', ' ');
   const kept: Kept = { ...before };
-  for (const [part, found] of Object.entries(measured)) kept[part] = { ...found, day };
+  for (const [part, found] of Object.entries(measured))
+    kept[part] = { ...found, day, engine: ENGINE, sources: sourcesHash(ROOT, MEASURES[part] ?? []) };
   writeFileSync(KEPT, `${JSON.stringify(kept, null, 2)}\n`);
   const parts = ORDER.flatMap((part) => kept[part] ?? []);
   const rows = parts.flatMap(({ rows = [] }) => rows);
