@@ -57,7 +57,7 @@ export async function galleryOverLine(): Promise<Row[]> {
     const loads: Vitals[] = [];
     for (let load = 0; load < 2 * LOADS; load++) {
       const [width, height, density] = load % 2 ? [390, 844, 3] : [1280, 800, 1];
-      await browser.resize(width!, height!, density);
+      await browser.resize(width, height, density);
       await throttle(browser.driver);
       await browser.driver.get(`http://127.0.0.1:${port}/`);
       loads.push(await browser.driver.executeAsyncScript<Vitals>(VITALS));
