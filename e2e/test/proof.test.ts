@@ -69,14 +69,20 @@ const allThere = () =>
   );
 /** Chooses out of a list by its name. */
 async function choose(list: string, option: string): Promise<void> {
-  await (await browser.find(By.xpath(`//nz-select[.//input[@aria-label="${list}"]]`))).click();
+  const select = By.xpath(`//nz-select[.//input[@aria-label="${list}"]]`);
   const take = () =>
     browser.driver.executeScript<boolean>(
       `const one = [...document.querySelectorAll('nz-option-item')].find((item) => item.innerText.trim() === arguments[0]); one?.click(); return Boolean(one);`,
       option,
     );
-  await browser.until(take, `“${option}” is not in the list`);
-  await browser.until(async () => (await browser.all('nz-option-item')).length === 0, 'the list stays open');
+  // A list that is made anew while it is open, since the set has changed, may have let go of what was pressed.
+  await browser.until(async () => {
+    if ((await (await browser.find(select)).getText()).trim() === option) return true;
+    await (await browser.find(select)).click();
+    await browser.until(take, `“${option}” is not in the list`);
+    await browser.until(async () => (await browser.all('nz-option-item')).length === 0, 'the list stays open');
+    return false;
+  }, `“${option}” is not chosen`);
 }
 
 /** What is stored as values of this set only: the page says it before the server has it. */
