@@ -166,7 +166,14 @@ describe('room', () => {
     // Without its master it knows what is missing; brought in, it is told by its content.
     await browser.says('1 picture did not come along');
     await (await browser.find('rd-take-set-in .panel input[type=file]')).sendKeys(join(own, 'From the quay', before[0]!.fileName));
-    await browser.until(async () => !(await browser.text()).includes('did not come along'), 'it stays missing', 60_000);
+    await browser.until(
+      async () => {
+        const text = await browser.text();
+        return text.includes('From the quay is in.') && !text.includes('did not come along');
+      },
+      'it stays missing',
+      60_000,
+    );
     const presetsBefore = await call<unknown[]>(application, 'GET', '/api/presets');
     for (const { id } of (await sets()).filter(({ title, id }) => title === 'From the quay' && id !== set!.id)) {
       const { masters: taken } = await call<MasterPage>(application, 'GET', `/api/sets/${id}/masters`);

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import type { Id} from '../api/sets';
+import type { Id } from '../api/sets';
 import { SetTitle, Time } from '../api/sets';
 import { DecisionsFile } from '../decisions/decisions-file';
 import { StudioDetails } from '../metadata/studio';

@@ -39,11 +39,9 @@ export const Weighing = z.object({
     .meta({ description: `Chroma whole, quality ${WEIGHED_FULL.join(', ')}` }),
   unsharpened: bits.nullable().meta({ description: 'As the JPEG of quality 80, without sharpening' }),
   webp: bits.nullable().meta({ description: `Quality ${WEIGHED_WEBP}` }),
-  avif: bits
-    .nullable()
-    .meta({
-      description: `Quality ${WEIGHED_AVIF}; weighed once a preset that makes AVIF is planned, since it takes as long as all the others`,
-    }),
+  avif: bits.nullable().meta({
+    description: `Quality ${WEIGHED_AVIF}; weighed once a preset that makes AVIF is planned, since it takes as long as all the others`,
+  }),
   fine: z
     .object({ webp: bits, avif: bits.nullable() })
     .nullable()

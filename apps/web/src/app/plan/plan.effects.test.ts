@@ -139,6 +139,9 @@ describe('a run', () => {
     answers.forEach((answer) => api.startRun.mockReturnValueOnce(answer));
     test.run(startRun(test.actions, test.store, apiOf()));
     test.dispatch(choose('p1'), planActions.runPressed({ only: {} }), planActions.runPressed({ only: {} }));
+    // What was changed just before has to be kept first: a run by an earlier place or choice is nobody's wish.
+    expect(api.startRun.mock.calls).toEqual([]);
+    test.dispatch(setActions.editSent(), setActions.editSaved({ revisions: {} }));
     expect(api.startRun.mock.calls).toEqual([[{ setId: 's', body: { presetIds: ['p1'], earlier: 'go' } }]]);
     answers[0]!.error(new Error('away'));
     expect(test.said).toMatchObject([{ type: callFailed.type, what: 'The run did not start' }, planActions.runRefused()]);

@@ -3,7 +3,7 @@ import { Actions, createEffect, ofType } from '@ngrx/effects';
 import { concatLatestFrom } from '@ngrx/operators';
 import { type Action, Store } from '@ngrx/store';
 import { isOpenRun, type SetEvent, type Topic } from '@rundle/core';
-import { catchError, EMPTY, exhaustMap, filter, map, merge, mergeMap, type Observable, of, switchMap } from 'rxjs';
+import { catchError, EMPTY, exhaustMap, filter, map, merge, mergeMap, type Observable, of, switchMap, take } from 'rxjs';
 import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
 import { forOpenSet, untilOtherSet } from '../set/open-set';
@@ -87,7 +87,11 @@ export const startRun = createEffect(
       ofType(planActions.runPressed),
       concatLatestFrom(() => [store.select(setFeature.selectSetId), store.select(selectColumnIds), store.select(selectEarlierFate)]),
       exhaustMap(([{ only, presetIds }, setId, chosen, earlier]) =>
-        api.startRun({ setId: setId ?? '', body: { presetIds: presetIds ?? chosen, earlier, ...only } }).pipe(
+        // What was changed just before, such as the place, counts: it may still be on its way.
+        store.select(setFeature.selectNextPendingEdit).pipe(
+          filter((edit) => edit === null),
+          take(1),
+          switchMap(() => api.startRun({ setId: setId ?? '', body: { presetIds: presetIds ?? chosen, earlier, ...only } })),
           map((run) => planActions.runStarted({ run })),
           catchError((error: unknown) =>
             of(callFailed({ what: 'The run did not start', sentence: sentenceOf(error) }), planActions.runRefused()),
