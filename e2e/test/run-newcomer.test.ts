@@ -102,7 +102,7 @@ it('a newcomer sends files to a folder and beside the masters, pauses, comes bac
   await browser.says('Quality: 55, not');
   await browser.press(Key.ESCAPE);
   await browser.says('23 of 46 are out of date: preset changed; replaces 23 files of today');
-  await (await button('Run: 23 files')).click();
+  await browser.click('Run: 23 files');
   await browser.until(
     async () => {
       const all = await runs(setId);
@@ -136,7 +136,7 @@ it('a newcomer sends files to a folder and beside the masters, pauses, comes bac
   await (await browser.find('input[value=masters]')).click();
   await (await browser.find('input[name=folder]')).sendKeys('small', Key.ENTER);
   await browser.says('beside the masters');
-  await (await button('Run: 23 files')).click();
+  await browser.click('Run: 23 files');
   await browser.says('23 done, 1 failed', 240_000);
   expect(readdirSync(join(masters, 'small', 'phone'))).toHaveLength(23);
   expect(hashes()).toEqual(before);
