@@ -41,8 +41,8 @@ beforeAll(async () => {
 });
 afterAll(async () => {
   // A small picture of a file that a later run has just replaced is gone, and a page may still ask for it.
-  const isReplaced = (error: string) => /\/api\/outputs\/[^/]+\/thumbnail - .*404/.test(error);
-  expect((await browser.consoleErrors()).filter((error) => !isReplaced(error))).toEqual([]);
+  const errors = await browser.consoleErrors();
+  expect(errors.filter((error) => !/\/outputs\/[^/]+\/thumbnail - .*404/.test(error))).toEqual([]);
   await browser.close();
   await application.stop();
   rmSync(folder, { recursive: true });
@@ -69,7 +69,7 @@ const allThere = () =>
     'the strip was never whole',
     90_000,
   );
-/** Chooses out of a list by its name. */
+/** Chooses out of a list by its name, until it is chosen: one that is made anew while it is open lets go of what was pressed. */
 async function choose(list: string, option: string): Promise<void> {
   const select = By.xpath(`//nz-select[.//input[@aria-label="${list}"]]`);
   const take = () =>
@@ -77,7 +77,6 @@ async function choose(list: string, option: string): Promise<void> {
       `const one = [...document.querySelectorAll('nz-option-item')].find((item) => item.innerText.trim() === arguments[0]); one?.click(); return Boolean(one);`,
       option,
     );
-  // A list that is made anew while it is open, since the set has changed, may have let go of what was pressed.
   await browser.until(async () => {
     if ((await (await browser.find(select)).getText()).trim() === option) return true;
     await (await browser.find(select)).click();
