@@ -1,3 +1,4 @@
 export * from './held-folder';
 export * from './opened';
 export * from './put-file';
+export * from './stored-zip';

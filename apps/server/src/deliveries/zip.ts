@@ -1,12 +1,12 @@
-import { PassThrough, Readable } from 'node:stream';
+import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { fileSafe } from '@rundle/core';
+import { storedZip, type ZipEntry } from '@rundle/place';
 import { type DeliveryFileRow, type OnRecord, openAsMade, type Outputs } from '@rundle/store';
 import type { Request, Response } from 'express';
-import { ZipFile } from 'yazl';
 import { requestProblem } from '../http/problem';
 
 /** Where the files of a delivery lie. */
@@ -30,9 +30,7 @@ interface ZipAbout {
 }
 
 /**
- * Sends a ZIP, or a part of it (RFC 9110, 14): the same files are the same bytes each time, so that a download that broke off goes on. Pictures
- * do not get smaller in a ZIP: they are stored as they are, so that the length is known before the first byte. Each file is opened when its turn
- * comes: thousands at a time would be too many.
+ * Sends a ZIP, or a part of it (RFC 9110, 14): the same files are the same bytes each time, so that a download that broke off goes on.
  * @throws HttpProblem `output-missing` when a file is not as it was made, before the first byte has been sent
  */
 export async function sendZip(
@@ -41,7 +39,7 @@ export async function sendZip(
   { title, at, tag: name }: ZipAbout,
   { request, response }: { request: Request; response: Response },
 ): Promise<void> {
-  const { output, size } = await zipOf(rows, sources, at);
+  const { output, size } = await storedZip(await entriesOf(rows, sources), at);
   response.once('close', () => output.destroy());
   const tag = `"${name}"`;
   response.setHeader('ETag', tag);
@@ -67,51 +65,20 @@ export async function sendZip(
   });
 }
 
-/**
- * A ZIP, and how long it is, in bytes. Who does not read it to its end destroys it.
- * @throws HttpProblem `output-missing`
- */
-async function zipOf(rows: readonly ZipRow[], sources: Sources, mtime: Date): Promise<{ output: Readable; size: number }> {
-  const zip = new ZipFile();
-  // No stream made by Readable.from: that one would wait for the next piece before it could be destroyed, and none comes after an error.
-  const output = zip.outputStream.pipe(new PassThrough());
-  // The first file is opened as soon as it is named: it may have gone before the others are, and then nothing tells the length any more.
-  const failed = new Promise<never>((_, reject) => {
-    zip.on('error', (error: Error) => {
-      output.destroy(error);
-      reject(error);
-    });
-  });
-  // What fails later is told to whoever reads.
-  failed.catch(() => {});
-  output.on('error', () => {});
-  let current: Readable | null = null;
-  output.once('close', () => current?.destroy());
-  const openNext = async (row: ZipRow): Promise<Readable> => {
-    const stream = await open(row, sources);
-    if (!stream) throw gone(row);
-    current = stream;
-    stream.once('error', (error) => zip.emit('error', error));
-    if (output.destroyed) stream.destroy();
-    return stream;
-  };
-  try {
-    for (const row of rows) {
-      const size = Number(row.bytes);
-      if ((await sizeOf(row, sources)) !== size) throw gone(row);
-      zip.addReadStreamLazy(row.path, { compress: false, size, mtime }, (give) => {
-        openNext(row).then(
-          (stream) => give(null, stream),
-          (error: unknown) => give(error, null as never),
-        );
-      });
-    }
-    const ended = new Promise<number>((resolve) => zip.end({ forceZip64Format: false, comment: '' }, resolve as () => void));
-    return { output, size: await Promise.race([ended, failed]) };
-  } catch (error) {
-    output.destroy();
-    throw error;
+/** @throws HttpProblem `output-missing` */
+async function entriesOf(rows: readonly ZipRow[], sources: Sources): Promise<ZipEntry[]> {
+  const entries: ZipEntry[] = [];
+  for (const row of rows) {
+    const bytes = Number(row.bytes);
+    if ((await sizeOf(row, sources)) !== bytes) throw gone(row);
+    const openRow = async () => {
+      const stream = await open(row, sources);
+      if (!stream) throw gone(row);
+      return stream;
+    };
+    entries.push({ path: row.path, bytes, open: openRow });
   }
+  return entries;
 }
 
 const gone = ({ path }: ZipRow) =>

@@ -1,9 +1,8 @@
-import { PassThrough, type Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { type Bundle, bundleOf, fileSafe, joinPath, SET_FILE_NAME, type SetFile } from '@rundle/core';
+import { type Bundle, bundleOf, fileSafe, joinPath, SET_FILE_NAME, type SetFile, StudioDetails } from '@rundle/core';
+import { storedZip, type ZipEntry } from '@rundle/place';
 import { type Database, type MasterRow, newestOutputs, type SetRow, travellingMark } from '@rundle/store';
 import type { Response } from 'express';
-import { ZipFile } from 'yazl';
 import { decisionsOfSet } from '../masters/decisions';
 import { inSet } from '../masters/queue-reading';
 import { listPresets } from '../presets/stored';
@@ -25,33 +24,20 @@ export async function sendSetFile({ database, files }: Stores, setId: string, wi
       // One that is not there as it was brought in is described, and does not go along.
       if (opened) paths.set(row.id, `masters/${String(at + 1).padStart(4, '0')} ${fileSafe(row.fileName)}`);
     }
-  const zip = new ZipFile();
   const description = JSON.stringify(await describe(database, set, rows, paths), null, 2);
-  zip.addBuffer(Buffer.from(description), SET_FILE_NAME);
-  const output = zip.outputStream.pipe(new PassThrough());
-  zip.on('error', (error: Error) => output.destroy(error));
-  const open = async (row: MasterRow): Promise<Readable> => {
-    const opened = await files.masters.open(row);
-    if (!opened) throw new Error(`${row.fileName} has gone while it was packed.`);
-    const stream = opened.read();
-    stream.once('error', (error) => output.destroy(error));
-    output.once('close', () => stream.destroy());
-    return stream;
-  };
-  for (const row of rows) {
+  const entries = rows.flatMap((row): ZipEntry[] => {
     const path = paths.get(row.id);
-    if (!path) continue;
-    // A picture does not get smaller in a ZIP; each is opened when its turn comes.
-    zip.addReadStreamLazy(path, { compress: false, size: Number(row.bytes), mtime: new Date() }, (give) => {
-      open(row).then(
-        (stream) => give(null, stream),
-        (error: unknown) => output.destroy(error as Error),
-      );
-    });
-  }
-  zip.end();
+    const open = async () => {
+      const opened = await files.masters.open(row);
+      if (!opened) throw new Error(`${row.fileName} has gone while it was packed.`);
+      return opened.read();
+    };
+    return path ? [{ path, bytes: Number(row.bytes), open }] : [];
+  });
+  const { output, size } = await storedZip(entries, new Date(), new Map([[SET_FILE_NAME, Buffer.from(description)]]));
   response.once('close', () => output.destroy());
   response.setHeader('Content-Type', 'application/zip');
+  response.setHeader('Content-Length', size);
   response.setHeader('Cache-Control', 'private, no-store');
   response.attachment(`${fileSafe(set.title)}.set.zip`);
   await pipeline(output, response).catch((error: unknown) => {
@@ -68,8 +54,7 @@ async function describe(database: Database, set: SetRow, rows: readonly MasterRo
     version: 1,
     title: set.title,
     madeAt: new Date().toISOString(),
-    rights: set.rights as SetFile['rights'],
-    filter: set.filter as SetFile['filter'],
+    rights: StudioDetails.parse(set.rights),
     pictures: rows.map(({ id, sha256, fileName, bytes, stars, choice, tags }) => ({
       sha256: sha256!,
       name: fileName,

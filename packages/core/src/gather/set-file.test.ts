@@ -9,7 +9,6 @@ const whole = {
   title: 'Lantern evening',
   madeAt: '2026-06-21T09:00:00.000Z',
   rights: {},
-  filter: {},
   pictures: [
     { sha256: sha('a'), name: 'a.jpg', bytes: 10, stars: 3, choice: 'pick', tags: ['hero'], master: 'masters/0001 a.jpg' },
     { sha256: sha('b'), name: 'b.jpg', bytes: 20, stars: 0, choice: null, tags: [] },

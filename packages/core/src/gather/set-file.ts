@@ -6,7 +6,6 @@ import { StudioDetails } from '../metadata/studio';
 import { Bundle } from '../preset/bundle';
 import { line } from '../preset/fields';
 import { fieldProblems, jsonOrNull, type Parsed } from '../preset/parse';
-import { Filter } from './filter';
 import { Marks } from './marks';
 
 const Sha256 = z.string().regex(/^[0-9a-f]{64}$/, { error: 'a SHA-256 of 64 hexadecimal digits' });
@@ -45,7 +44,6 @@ export const SetFile = z
     title: SetTitle,
     madeAt: Time,
     rights: StudioDetails,
-    filter: Filter,
     pictures: z.array(TravellingPicture).max(5000),
     decisions: DecisionsFile.meta({ description: 'As *.decisions.json has it' }),
     presets: Bundle.nullable().meta({ description: 'Those that are chosen, and those of the record; null: none' }),

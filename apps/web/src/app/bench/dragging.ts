@@ -10,7 +10,8 @@ export function dragging(event: PointerEvent, move: (dx: number, dy: number) => 
   const moved = ({ clientX, clientY }: PointerEvent) => move(clientX - event.clientX, clientY - event.clientY);
   const ended = (last: PointerEvent) => {
     // Of a quick drag, and on a busy machine, nothing else may have been told.
-    if (last.type === 'pointerup') moved(last);
+    const isElsewhere = last.clientX !== event.clientX || last.clientY !== event.clientY;
+    if (last.type === 'pointerup' && isElsewhere) moved(last);
     target.removeEventListener('pointermove', moved);
     target.removeEventListener('pointerup', ended);
     target.removeEventListener('pointercancel', ended);

@@ -104,8 +104,9 @@ export class MarkHandle {
     const move = (dx: number, dy: number) => {
       const by = { x: dx / this.scale(), y: dy / this.scale() };
       const wanted = { left: lies.left - this.border() + by.x, top: lies.top - this.border() + by.y };
-      if (what === 'size') this.tried.set({ place, margin, size: this.sizeBy(lies, by) });
-      else if (dx || dy) this.tried.set({ ...nearestPlace(this.picture(), lies, mark, wanted), size });
+      this.tried.set(
+        what === 'size' ? { place, margin, size: this.sizeBy(lies, by) } : { ...nearestPlace(this.picture(), lies, mark, wanted), size },
+      );
     };
     dragging(event, move, () => {
       const tried = this.tried();
