@@ -62,7 +62,7 @@ const selectCards = async (from: number, to: number) => {
 };
 /** Chooses from a list of the form. */
 const choose = async (list: string, words: string) => {
-  await (await browser.find(`nz-select[rdName="${list}"]`)).click();
+  await (await browser.find(By.xpath(`//nz-select[.//input[@aria-label="${list}"]]`))).click();
   await (await browser.find(By.xpath(`//nz-option-item[normalize-space()='${words}']`))).click();
 };
 const newest = async () => (await call<Delivery[]>(application, 'GET', `/api/sets/${setId}/deliveries`))[0]!;

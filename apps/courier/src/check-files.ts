@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { Cells, type FileFinding, finding, houseFindings, isHouseCode, SeenFile, type SpaceName } from '@rundle/core';
 import { lookAt } from '@rundle/render';
 import type { DeliveryFileRow } from '@rundle/store';
-import { QueryTypes } from 'sequelize';
+import { Op, QueryTypes } from 'sequelize';
 import * as z from 'zod';
 import type { Job } from './job';
 import { fileChanged } from './source';
@@ -26,7 +26,11 @@ export async function checkFiles(job: Job): Promise<{ findings: FileFinding[]; k
   // Of those that have gone before an interruption, too: a page or a manifest tells all.
   const known = isLookedAt ? await knownFiles(job, await job.files()) : new Map<string, Known>();
   const findings: FileFinding[] = [];
-  const progress = new Progress(job);
+  // After an interruption only the others are checked.
+  const progress = new Progress(
+    job,
+    (await job.files({ outputId: { [Op.ne]: null } })).length - rows.filter(({ outputId }) => outputId !== null).length,
+  );
   for (const row of rows) {
     job.goOn();
     if (row.outputId === null) continue;
@@ -51,17 +55,21 @@ const PROGRESS_MS = 500;
 
 /** Tells how many files have been checked. */
 class Progress {
-  private checked = -1;
   private toldAt = 0;
 
-  constructor(private readonly job: Job) {}
+  /** @param checked how many have been before */
+  constructor(
+    private readonly job: Job,
+    private checked: number,
+  ) {}
 
   /** To be called before each file. */
   async tell(): Promise<void> {
+    const { checked } = this;
     this.checked++;
     if (performance.now() - this.toldAt < PROGRESS_MS) return;
     this.toldAt = performance.now();
-    await this.job.change({ checked: this.checked });
+    await this.job.change({ checked });
   }
 }
 

@@ -50,8 +50,8 @@ export async function viewGallery(
   };
 }
 
-/** Galleries that can be looked at at the same time: the oldest makes room. */
-const MOST_VIEWS = 12;
+/** Galleries that can be looked at at the same time: the oldest makes room, since a large page weighs some megabytes. */
+const MOST_VIEWS = 4;
 
 /** What a gallery consists of: files of its own, and letters and placeholders as data. */
 const POLICY = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self' data:";
@@ -103,7 +103,13 @@ export class GalleryViews {
   }
 
   private allParts(): Promise<Map<string, Buffer | string>> {
-    this.parts ??= galleryParts().then((parts) => new Map(parts));
+    this.parts ??= galleryParts().then(
+      (parts) => new Map(parts),
+      (error: unknown) => {
+        this.parts = undefined; // the next one asks again
+        throw error;
+      },
+    );
     return this.parts;
   }
 }

@@ -8,18 +8,18 @@ import type { Services } from '../services';
 /** Longest side, px: twice as large as a contact sheet shows it, for dense screens. */
 const LONG_EDGE = 480;
 
+/** Where the small picture of an output is kept. @param data the data folder, @param content SHA-256 of the output */
+export const outputThumbnailPath = (data: string, content: string): string =>
+  join(data, 'cache/output-thumbnails', content.slice(0, 2), `${content}.jpg`);
+
 /** What outputs are shown as in lists: small pictures of the very files, by their content, made once. */
 export class OutputThumbnails {
-  private readonly folder: string;
-
-  constructor(private readonly services: Pick<Services, 'config' | 'files' | 'samplers'>) {
-    this.folder = join(services.config.data, 'cache/output-thumbnails');
-  }
+  constructor(private readonly services: Pick<Services, 'config' | 'files' | 'samplers'>) {}
 
   /** @param dropped aborted when nobody waits for it any more @throws HttpProblem */
   async of(output: OutputRow, dropped: AbortSignal): Promise<Buffer> {
-    const { files, samplers } = this.services;
-    const kept = output.content === null ? null : join(this.folder, output.content.slice(0, 2), `${output.content}.jpg`);
+    const { config, files, samplers } = this.services;
+    const kept = output.content === null ? null : outputThumbnailPath(config.data, output.content);
     const found = kept && (await readFile(kept).catch(() => null));
     if (found) return found;
     const file = await openAsMade(files.outputs, output);

@@ -28,6 +28,7 @@ export function machineHandlers({ config, database, files }: Services) {
       await findSet(database, setId);
       let added = 0;
       let known = 0;
+      const masterIds: string[] = [];
       const refused = await picturesIn(
         { folder: body.path, deeper: body.deeper, names: body.names },
         config.roots,
@@ -36,9 +37,12 @@ export function machineHandlers({ config, database, files }: Services) {
           const fresh = await database.sequelize.transaction((transaction) => addFiles(database, setId, found, transaction));
           added += fresh.length;
           known += found.length - fresh.length;
+          const sourcePath = found.map(({ path }) => path);
+          const own = await database.masters.findAll({ where: { ...inSet(setId), sourcePath }, attributes: ['id'] });
+          masterIds.push(...own.map(({ id }) => id));
         },
       );
-      return { added, known, refused };
+      return { added, known, refused, masterIds };
     },
 
     checkMachineFiles: async ({ setId }) => {

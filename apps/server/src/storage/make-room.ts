@@ -1,6 +1,8 @@
+import { rm } from 'node:fs/promises';
 import type { Clearing, Freed, OutputsRemoval } from '@rundle/core';
 import { notify } from '@rundle/store';
 import { QueryTypes } from 'sequelize';
+import { outputThumbnailPath } from '../hand-over/output-thumbnails';
 import { removableOutputs, removeFiles, weighed } from '../hand-over/removable-outputs';
 import type { Stores } from '../services';
 import { findSet } from '../sets/find';
@@ -16,11 +18,11 @@ export async function removeOutputs(stores: Stores, { setId, presetId, masterIds
 }
 
 /**
- * Puts a set into the archive and removes what was made of it from Rundle's own folder, with what was measured of it. Masters, small pictures,
- * the record and the versions of its presets stay, so that it can be made again. To be asked of a thread.
+ * Puts a set into the archive and removes what was made of it from Rundle's own folder, with what was measured and what was made small of it. Masters, their small
+ * pictures, the record and the versions of its presets stay, so that it can be made again. To be asked of a thread.
  * @throws HttpProblem
  */
-export async function finishSet(stores: Stores, setId: string): Promise<Freed> {
+export async function finishSet(stores: Stores, data: string, setId: string): Promise<Freed> {
   const { database } = stores;
   const { sequelize } = database;
   const rows = (await removableOutputs(stores, { setId })).filter((row) => !isElsewhere(row));
@@ -36,6 +38,7 @@ export async function finishSet(stores: Stores, setId: string): Promise<Freed> {
     );
     await notify(sequelize, { about: 'set', setId, ids: [setId] }, transaction);
   });
+  for (const { content } of rows) if (content) await rm(outputThumbnailPath(data, content), { force: true });
   return weighed(rows);
 }
 

@@ -93,7 +93,9 @@ async function outputsBySet(sequelize: Sequelize, rows: readonly RemovableOutput
   const groups = new Map<string, RemovableOutput[]>();
   for (const row of rows) {
     const key = `${row.setId} ${row.presetId}`;
-    groups.set(key, [...(groups.get(key) ?? []), row]);
+    const group = groups.get(key);
+    if (group) group.push(row);
+    else groups.set(key, [row]);
   }
   return [...groups.values()]
     .map((group): StoredOutputs => {

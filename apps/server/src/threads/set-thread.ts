@@ -134,7 +134,7 @@ async function answerTo(task: SetTask): Promise<string> {
     case 'remove-outputs':
       return JSON.stringify(await removeOutputs(services, task.wanted));
     case 'finish-set':
-      return JSON.stringify(await finishSet(services, task.setId));
+      return JSON.stringify(await finishSet(services, data, task.setId));
     case 'clearing':
       return JSON.stringify(await previewClearing(services, task.setId, task.masterIds));
     case 'gallery':

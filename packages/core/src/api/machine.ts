@@ -43,5 +43,12 @@ export const FromMachine = z
 export type FromMachine = z.infer<typeof FromMachine>;
 
 /** What came of a folder: how many pictures came in, how many are in the set already, and what is no picture. */
-export const FromMachineResult = z.object({ added: z.int(), known: z.int(), refused: z.array(Problem) }).meta({ id: 'FromMachineResult' });
+export const FromMachineResult = z
+  .object({
+    added: z.int(),
+    known: z.int(),
+    refused: z.array(Problem),
+    masterIds: z.array(z.uuid()).meta({ description: 'Of those that came in and those that were there' }),
+  })
+  .meta({ id: 'FromMachineResult' });
 export type FromMachineResult = z.infer<typeof FromMachineResult>;

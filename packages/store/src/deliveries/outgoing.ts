@@ -43,7 +43,11 @@ function galleryFile({ path, output }: Outgoing): GalleryFile {
 
 function byMaster(files: readonly Outgoing[]): Map<string, Outgoing[]> {
   const found = new Map<string, Outgoing[]>();
-  for (const file of files) found.set(file.output.masterId, [...(found.get(file.output.masterId) ?? []), file]);
+  for (const file of files) {
+    const own = found.get(file.output.masterId);
+    if (own) own.push(file);
+    else found.set(file.output.masterId, [file]);
+  }
   return found;
 }
 
@@ -77,26 +81,44 @@ export async function galleryPictures(
   });
 }
 
-/** What may be told of each picture, by its master. */
+/** What may be told of each picture, by its master. It is asked while a form is filled in: each preset and each picture is read once. */
 async function aboutPictures(
   { sequelize }: Database,
   files: readonly Outgoing[],
 ): Promise<Map<string, Pick<GalleryPicture, 'text' | 'tags' | 'captured'>>> {
-  const rows = await sequelize.query<{ masterId: string; facts: unknown; tags: string[]; body: unknown; studio: unknown }>(
-    `SELECT o.master_id AS "masterId", m.facts, m.tags, v.body, r.studio FROM outputs o
-     JOIN masters m ON m.id = o.master_id JOIN runs r ON r.id = o.run_id
-     JOIN preset_versions v ON v.preset_id = o.preset_id AND v.version = o.preset_version
-     WHERE o.id IN (SELECT jsonb_array_elements_text(:ids::jsonb)::uuid)`,
-    { type: QueryTypes.SELECT, replacements: { ids: JSON.stringify(files.map(({ output }) => output.id)) } },
+  const outputs = files.map(({ output }) => output);
+  const ask = <Row extends object>(sql: string, ids: Iterable<string>): Promise<Row[]> =>
+    sequelize.query<Row>(sql, { type: QueryTypes.SELECT, replacements: { ids: JSON.stringify([...new Set(ids)]) } });
+  const [masters, runs, versions] = await Promise.all([
+    ask<{ id: string; facts: unknown; tags: string[] }>(
+      `SELECT id, facts, tags FROM masters WHERE id IN (${IDS})`,
+      outputs.map(({ masterId }) => masterId),
+    ),
+    ask<{ id: string; studio: unknown }>(
+      `SELECT id, studio FROM runs WHERE id IN (${IDS})`,
+      outputs.map(({ runId }) => runId),
+    ),
+    ask<{ id: string; version: number; body: unknown }>(
+      `SELECT preset_id AS id, version, body FROM preset_versions WHERE preset_id IN (${IDS})`,
+      outputs.map(({ presetId }) => presetId),
+    ),
+  ]);
+  const studios = new Map(runs.map(({ id, studio }) => [id, StudioDetails.parse(studio ?? {})]));
+  const wanted = new Set(outputs.map(({ presetId, presetVersion }) => `${presetId} ${presetVersion}`));
+  const presets = new Map(
+    versions.flatMap(({ id, version, body }) =>
+      wanted.has(`${id} ${version}`) ? [[`${id} ${version}`, Preset.parse(body)] as const] : [],
+    ),
   );
-  const grouped = new Map<string, typeof rows>();
-  for (const row of rows) grouped.set(row.masterId, [...(grouped.get(row.masterId) ?? []), row]);
+  const byPicture = byMaster(files);
   return new Map(
-    [...grouped].map(([masterId, own]) => {
-      const presets = own.map(({ body }) => Preset.parse(body));
-      const facts = MasterFacts.parse(own[0]!.facts);
-      const text = galleryText(facts, presets, StudioDetails.parse(own[0]!.studio ?? {}));
-      return [masterId, { text, tags: own[0]!.tags, captured: facts.captured }];
+    masters.map(({ id, facts: body, tags }) => {
+      const own = byPicture.get(id)!.map(({ output }) => output);
+      const facts = MasterFacts.parse(body);
+      const made = [...new Set(own.map(({ presetId, presetVersion }) => presets.get(`${presetId} ${presetVersion}`)!))];
+      return [id, { text: galleryText(facts, made, studios.get(own[0]!.runId)!), tags, captured: facts.captured }];
     }),
   );
 }
+
+const IDS = 'SELECT jsonb_array_elements_text(:ids::jsonb)::uuid';

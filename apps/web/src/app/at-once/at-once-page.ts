@@ -6,6 +6,7 @@ import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
 import { sentenceOf } from '../api/problem-of';
 import { droppedFiles, pickedFiles } from '../arrive/dropped-files';
+import { DropHint } from '../arrive/drop-hint';
 import { FileDrop } from '../arrive/file-drop';
 import { CountedPipe, WeightPipe } from '../look/figures';
 import { presetOrder } from '../presets/preset-order';
@@ -21,7 +22,7 @@ const MOST_SHOWN = 8;
 @Component({
   selector: 'rd-at-once-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterLink, NzButtonModule, NzSkeletonModule, CountedPipe, WeightPipe],
+  imports: [RouterLink, NzButtonModule, NzSkeletonModule, CountedPipe, DropHint, WeightPipe],
   hostDirectives: [FileDrop],
   providers: [AtOnce],
   templateUrl: './at-once-page.html',

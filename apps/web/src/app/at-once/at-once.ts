@@ -1,10 +1,9 @@
 import { inject, Injectable, signal } from '@angular/core';
 import { type Delivery, isOpenDelivery, type Master, type Problem, type RunDetail } from '@rundle/core';
-import { firstValueFrom, lastValueFrom } from 'rxjs';
+import { firstValueFrom } from 'rxjs';
 import { Api, deliveryZipUrl, outputUrl } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
-import { inTurn } from '../arrive/in-turn';
-import { sendFile } from '../arrive/send-file';
+import { BringFiles, pause } from '../arrive/bring-files';
 
 /** Pictures that are to be made smaller: files that were given to the page, or files of the machine that stay where they are. */
 export type Pictures = { kind: 'files'; files: readonly File[] } | { kind: 'machine'; folder: string; names: readonly string[] | null };
@@ -29,23 +28,19 @@ export type AtOnceState =
   | { step: 'made'; made: Made }
   | { step: 'failed'; sentence: string };
 
-/** Files sent at a time; of all pages together, see {@link inTurn}. */
-const AT_A_TIME = 2;
-/** How often it is asked how far the work is, ms. */
-const LOOK_MS = 400;
-
 /** Web versions of a few pictures by one press: brings them into the set of the day, and runs one preset over them. */
 @Injectable()
 export class AtOnce {
   private readonly api = inject(Api);
+  private readonly files = inject(BringFiles);
   readonly state = signal<AtOnceState>({ step: 'choice' });
 
   async make(pictures: Pictures, presetId: string): Promise<void> {
     try {
       const setId = await this.setOfTheDay();
-      const { names, refused } = pictures.kind === 'files' ? await this.send(setId, pictures.files) : await this.take(setId, pictures);
+      const { isMeant, refused } = pictures.kind === 'files' ? await this.send(setId, pictures.files) : await this.take(setId, pictures);
       this.state.set({ step: 'reading' });
-      const masters = await this.whenRead(setId, names);
+      const masters = await this.files.whenRead(setId, isMeant);
       const unread = masters.flatMap(({ problem }) => problem ?? []);
       const ready = masters.filter(({ state }) => state === 'ready');
       if (ready.length === 0) throw new Error([...refused, ...unread][0]?.message ?? 'None of these files is a picture that can be read.');
@@ -97,38 +92,25 @@ export class AtOnce {
   }
 
   private async send(setId: string, files: readonly File[]): Promise<Brought> {
-    const begun = Date.now() / 1000;
-    let done = 0;
-    this.state.set({ step: 'coming', done, total: files.length });
-    const ended = await Promise.all(
-      files.map(async (file, index) => {
-        const last = await lastValueFrom(inTurn(AT_A_TIME, sendFile(setId, file, begun + index / 1e6)));
-        this.state.set({ step: 'coming', done: ++done, total: files.length });
-        return last;
-      }),
+    const tell = (done: number) => this.state.set({ step: 'coming', done, total: files.length });
+    tell(0);
+    const { results, refused } = await this.files.send(
+      setId,
+      files.map((file) => () => Promise.resolve(file)),
+      tell,
     );
-    const results = ended.flatMap((last) => (last.kind === 'in' ? last.result : []));
-    return {
-      // What the set has already is called as it was when it came first.
-      names: results.flatMap(({ masters, twins }) => [...masters.map(({ fileName }) => fileName), ...twins.map(({ of }) => of)]),
-      refused: ended.flatMap((last) => (last.kind === 'refused' ? last.problem : [])),
-    };
+    const ids = new Set(results.flatMap(({ masters }) => masters.map(({ id }) => id)));
+    // What the set has already did not come in again: it is told by its content, of which a list has the first digits.
+    const twins = results.flatMap((result) => result.twins.map(({ sha256 }) => sha256));
+    const isTwin = ({ content }: Master) => content !== null && twins.some((sha256) => sha256.startsWith(content));
+    return { isMeant: (master) => ids.has(master.id) || isTwin(master), refused };
   }
 
   private async take(setId: string, { folder, names }: Extract<Pictures, { kind: 'machine' }>): Promise<Brought> {
     const body = { path: folder, deeper: false, ...(names ? { names: [...names] } : {}) };
-    const { refused } = await firstValueFrom(this.api.addFromMachine({ setId, body }));
-    return { names, refused };
-  }
-
-  /** Those that came, once all of them have been read. */
-  private async whenRead(setId: string, names: readonly string[] | null): Promise<Master[]> {
-    for (;;) {
-      const { masters } = await firstValueFrom(this.api.listMasters({ setId }));
-      const own = names ? masters.filter(({ fileName }) => names.includes(fileName)) : masters;
-      if (own.every(({ state }) => state !== 'arriving')) return own;
-      await pause();
-    }
+    const { refused, masterIds } = await firstValueFrom(this.api.addFromMachine({ setId, body }));
+    const ids = new Set(masterIds);
+    return { isMeant: ({ id }) => ids.has(id), refused };
   }
 
   private async run(setId: string, presetId: string, masterIds: string[]): Promise<RunDetail> {
@@ -144,12 +126,10 @@ export class AtOnce {
 }
 
 interface Brought {
-  /** Null: all of the set. */
-  names: readonly string[] | null;
+  /** Which pictures of the set they are. */
+  isMeant: (master: Master) => boolean;
   refused: Problem[];
 }
-
-const pause = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, LOOK_MS));
 
 /** Has the browser save something. */
 function save(href: string, download: string): void {

@@ -1,8 +1,20 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, output } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { Store } from '@ngrx/store';
-import { type DeliveryPreview, GALLERY_LANGUAGES, GALLERY_LAYOUTS, GALLERY_LOOKS, hasOwnWords, OTHER_LANGUAGES } from '@rundle/core';
-import type { GalleryLayout, GalleryLook } from '@rundle/core';
+import {
+  type DeliveryPreview,
+  GALLERY_CHAPTERS,
+  GALLERY_DOWNLOADS,
+  GALLERY_LANGUAGES,
+  GALLERY_LAYOUTS,
+  GALLERY_LOOKS,
+  type GalleryChapters,
+  type GalleryDownloads,
+  type GalleryLayout,
+  type GalleryLook,
+  hasOwnWords,
+  OTHER_LANGUAGES,
+} from '@rundle/core';
 import { NzSelectModule } from 'ng-zorro-antd/select';
 import { thumbnailUrl } from '../api/api';
 import { counted } from '../look/figures';
@@ -20,6 +32,25 @@ const LOOKS: Record<GalleryLook, { name: string; what: string }> = {
 };
 
 type Untold = DeliveryPreview['untold'];
+
+interface Option {
+  value: string;
+  words: string;
+}
+
+/** A list of which one is chosen. */
+interface List {
+  name: string;
+  chosen: string;
+  options: Option[];
+  change: (value: string) => Partial<DeliveryDraft>;
+}
+
+/** How a list tells that there is no title picture. */
+const NO_COVER = 'none';
+
+const optionsOf = <Value extends string>(values: readonly Value[], words: Record<Value, string>): Option[] =>
+  values.map((value) => ({ value, words: words[value] }));
 
 /** What a gallery page is made of: words, looks, chapters, downloads. */
 @Component({
@@ -42,19 +73,48 @@ export class GalleryForm {
   protected readonly looks = GALLERY_LOOKS.map((id) => ({ id, ...LOOKS[id] }));
 
   /** Pictures that can be the title: the one that is, and those that are selected. */
-  protected readonly covers = computed(() => {
+  private readonly covers = computed(() => {
     const { cover } = this.draft();
     const ids = new Set(this.selected().map(({ id }) => id));
     return this.masters().filter(({ id }) => id === cover || ids.has(id));
   });
 
-  protected readonly languages = computed(() => {
+  private readonly languages = computed((): Option[] => {
     const names = new Intl.DisplayNames(['en'], { type: 'language' });
-    const { language } = this.draft();
-    const codes = new Set([...GALLERY_LANGUAGES, ...OTHER_LANGUAGES, language]);
+    const codes = new Set([...GALLERY_LANGUAGES, ...OTHER_LANGUAGES, this.draft().language]);
     return [...codes]
-      .map((code) => ({ code, name: `${names.of(code) ?? code}${hasOwnWords(code) ? '' : ', with English buttons'}` }))
-      .sort((a, b) => a.name.localeCompare(b.name, 'en'));
+      .map((value) => ({ value, words: `in ${names.of(value) ?? value}${hasOwnWords(value) ? '' : ', with English buttons'}` }))
+      .sort((a, b) => a.words.localeCompare(b.words, 'en'));
+  });
+  /** What is chosen out of a few. */
+  protected readonly lists = computed((): List[] => {
+    const { cover, chapters, downloads, language } = this.draft();
+    const covers = this.covers().map(({ id, fileName }) => ({ value: id, words: `${fileName} as title` }));
+    return [
+      {
+        name: 'Title picture',
+        chosen: cover ?? NO_COVER,
+        options: [{ value: NO_COVER, words: 'no title picture' }, { value: 'first', words: 'the first picture as title' }, ...covers],
+        change: (value) => ({ cover: value === NO_COVER ? null : value }),
+      },
+      {
+        name: 'Chapters',
+        chosen: chapters,
+        options: optionsOf(GALLERY_CHAPTERS, { none: 'no chapters', tag: 'a chapter per tag', day: 'a chapter per day' }),
+        change: (value) => ({ chapters: value as GalleryChapters }),
+      },
+      {
+        name: 'Downloads',
+        chosen: downloads,
+        options: optionsOf(GALLERY_DOWNLOADS, {
+          none: 'no downloads offered',
+          each: 'each picture to download',
+          all: 'each picture and all as a ZIP',
+        }),
+        change: (value) => ({ downloads: value as GalleryDownloads }),
+      },
+      { name: 'Language of the page', chosen: language, options: this.languages(), change: (value) => ({ language: value }) },
+    ];
   });
 
   /** Those of the last answer stay while the next one is waited for, and those that have words now: they can still be changed. */

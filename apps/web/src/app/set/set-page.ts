@@ -3,6 +3,7 @@ import { RouterOutlet } from '@angular/router';
 import { Store } from '@ngrx/store';
 import { arriveActions } from '../arrive/arrive.store';
 import { droppedFiles } from '../arrive/dropped-files';
+import { DropHint } from '../arrive/drop-hint';
 import { FileDrop } from '../arrive/file-drop';
 import { Ladder } from './ladder';
 import { PageTitle } from '../shell/page-title';
@@ -12,7 +13,7 @@ import { setActions, setFeature } from './set.store';
 @Component({
   selector: 'rd-set-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterOutlet, Ladder],
+  imports: [RouterOutlet, DropHint, Ladder],
   hostDirectives: [FileDrop],
   template: `
     @if (sentence(); as said) {
@@ -35,9 +36,7 @@ import { setActions, setFeature } from './set.store';
       <router-outlet />
     }
     @if (dragging()) {
-      <div class="drop">
-        <p>Let go to bring the pictures into “{{ title() }}”</p>
-      </div>
+      <rd-drop-hint>Let go to bring the pictures into “{{ title() }}”</rd-drop-hint>
     }
   `,
   styles: `
@@ -84,18 +83,6 @@ import { setActions, setFeature } from './set.store';
     .trouble {
       margin: 8px 28px 0;
       color: var(--ink-soft);
-    }
-    .drop {
-      position: fixed;
-      inset: 0;
-      z-index: 20;
-      display: grid;
-      place-items: center;
-      background: rgb(244 243 239 / 88%);
-      border: 3px dashed var(--petrol);
-      font-size: 22px;
-      font-weight: 600;
-      pointer-events: none;
     }
   `,
 })

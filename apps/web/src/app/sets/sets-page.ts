@@ -9,6 +9,7 @@ import { NzInputModule } from 'ng-zorro-antd/input';
 import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
 import { setFileUrl, thumbnailUrl } from '../api/api';
 import { droppedFiles } from '../arrive/dropped-files';
+import { DropHint } from '../arrive/drop-hint';
 import { FileDrop } from '../arrive/file-drop';
 import { runsFeature } from '../runs/runs.store';
 import { CountedPipe, WeightPipe } from '../look/figures';
@@ -27,6 +28,7 @@ import { TakeSetIn } from './take-set-in';
     NzInputModule,
     NzSkeletonModule,
     CountedPipe,
+    DropHint,
     WeightPipe,
     TakeSetIn,
   ],
@@ -164,7 +166,7 @@ import { TakeSetIn } from './take-set-in';
       }
     </div>
     @if (isOver()) {
-      <div class="drop"><p>Let go to make a set of these pictures</p></div>
+      <rd-drop-hint>Let go to make a set of these pictures</rd-drop-hint>
     }
   `,
   styleUrl: './sets-page.less',

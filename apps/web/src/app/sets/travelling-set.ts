@@ -1,19 +1,15 @@
 import { inject, Injectable, signal } from '@angular/core';
-import { type Master, parseSetFile, placedPictures, type Problem, SET_FILE_NAME, type SetFile, type StoredPreset } from '@rundle/core';
-import { firstValueFrom, lastValueFrom } from 'rxjs';
+import { parseSetFile, placedPictures, type Problem, SET_FILE_NAME, type SetFile, type StoredPreset } from '@rundle/core';
+import { firstValueFrom } from 'rxjs';
 import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
-import { inTurn } from '../arrive/in-turn';
-import { sendFile } from '../arrive/send-file';
-
-/** A file that can be had when its turn comes. */
-type Source = () => Promise<File>;
+import { BringFiles, type FileSource } from '../arrive/bring-files';
 
 /** A set that somebody has brought along. */
 export interface OpenedSet {
   file: SetFile;
   /** By their paths. */
-  masters: ReadonlyMap<string, Source>;
+  masters: ReadonlyMap<string, FileSource>;
 }
 
 export type TravelState =
@@ -24,13 +20,11 @@ export type TravelState =
   | { step: 'in'; setId: string; file: SetFile; missing: string[]; refused: Problem[] }
   | { step: 'failed'; sentence: string };
 
-const AT_A_TIME = 2;
-const LOOK_MS = 400;
-
 /** Takes whole sets in, as another studio has given them: what was decided, the presets, and the masters where they came along. */
 @Injectable()
 export class TravellingSet {
   private readonly api = inject(Api);
+  private readonly files = inject(BringFiles);
   readonly state = signal<TravelState>({ step: 'none' });
 
   async open(zip: File): Promise<void> {
@@ -48,7 +42,7 @@ export class TravellingSet {
       if (!parsed.ok) throw new Error(`${zip.name}: ${parsed.problems.map(({ message }) => message).join(' ')}`);
       const byPath = new Map(files.map((entry) => [entry.filename, entry]));
       const masters = new Map(
-        parsed.value.pictures.flatMap(({ master, name }): [string, Source][] => {
+        parsed.value.pictures.flatMap(({ master, name }): [string, FileSource][] => {
           const entry = master === null ? undefined : byPath.get(master);
           return entry ? [[master!, async () => new File([await entry.getData(new BlobWriter())], name)]] : [];
         }),
@@ -79,22 +73,11 @@ export class TravellingSet {
     );
   }
 
-  private async bring(setId: string, file: SetFile, sources: readonly Source[]): Promise<void> {
-    const begun = Date.now() / 1000;
-    let [next, done] = [0, 0];
-    const refused: Problem[] = [];
-    const tell = () => this.state.set({ step: 'coming', words: `${done} of ${sources.length} pictures brought in` });
-    const lane = async () => {
-      for (let at = next++; at < sources.length; at = next++) {
-        const last = await lastValueFrom(inTurn(AT_A_TIME, sendFile(setId, await sources[at]!(), begun + at / 1e6)));
-        if (last.kind === 'refused') refused.push(last.problem);
-        done++;
-        tell();
-      }
-    };
-    if (sources.length) tell();
-    await Promise.all(Array.from({ length: AT_A_TIME }, lane));
-    const masters = await this.whenRead(setId);
+  private async bring(setId: string, file: SetFile, sources: readonly FileSource[]): Promise<void> {
+    const tell = (done: number) => this.state.set({ step: 'coming', words: `${done} of ${sources.length} pictures brought in` });
+    if (sources.length) tell(0);
+    const { refused } = await this.files.send(setId, sources, tell);
+    const masters = await this.files.whenRead(setId, () => true);
     const { order, marks, missing } = placedPictures(file, masters);
     if (order.length) await firstValueFrom(this.api.changeOrder({ setId, body: { masterIds: order } }));
     if (marks.length) await firstValueFrom(this.api.changeMarks({ setId, body: { marks } }));
@@ -111,19 +94,6 @@ export class TravellingSet {
     const fresh = presets.presets.filter((preset) => !same(preset));
     const made = fresh.length ? await firstValueFrom(this.api.importPresets({ body: { ...presets, presets: fresh } })) : [];
     return [...made, ...presets.presets.flatMap((preset) => same(preset) ?? [])];
-  }
-
-  private async whenRead(setId: string): Promise<Master[]> {
-    for (;;) {
-      const masters: Master[] = [];
-      for (let total = Infinity; masters.length < total;) {
-        const page = await firstValueFrom(this.api.listMasters({ setId, query: { from: masters.length } }));
-        masters.push(...page.masters);
-        total = page.masters.length ? page.total : 0;
-      }
-      if (masters.every(({ state }) => state !== 'arriving')) return masters;
-      await new Promise((resolve) => setTimeout(resolve, LOOK_MS));
-    }
   }
 
   private async told(act: () => Promise<void>): Promise<void> {
