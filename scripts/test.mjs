@@ -3,7 +3,7 @@
 // npm test -- NAME ... runs the tests of some projects only (core, component, render, server, browser) and sets up only what they need.
 // npm test -- [NAME ...] [FILE ...] [--watch] runs some files only, or again whenever one changes.
 import { spawn } from 'node:child_process';
-import { mkdirSync, mkdtempSync, openSync, readFileSync, rmSync } from 'node:fs';
+import { existsSync, mkdirSync, mkdtempSync, openSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, relative } from 'node:path';
 import { bundlePrograms } from './setup/bundle.mjs';
@@ -78,6 +78,12 @@ if (needs.some(({ programs }) => programs)) await bundlePrograms();
 else await compileKernels();
 if (needs.some(({ page }) => page)) buildWeb();
 
+/** A whole run takes about 25 minutes, on a busy machine twice that. One in which everything waits in vain tells what it has seen by then, in ms. */
+const LONGEST = 70 * 60_000;
+/** Programs at work. @type {Set<import('node:child_process').ChildProcess>} */
+const atWork = new Set();
+let late = false;
+
 const folder = mkdtempSync(join(tmpdir(), 'rundle-tests-'));
 /** Pictures that several parts begin with. */
 const pictures = join(folder, 'pictures');
@@ -88,6 +94,7 @@ let failed = 0;
 let skipped = 0;
 /** What did not hold, to be told once more at the end: the tests' own words may be thousands of lines above. @type {string[]} */
 const notHeld = [];
+const limit = whole && setTimeout(breakOff, LONGEST);
 try {
   const projects = named.filter((name) => name !== 'component');
   await Promise.all([whole ? check() : null, whole || named.includes('component') ? runComponentTests() : null]);
@@ -98,7 +105,7 @@ try {
     const server = sharesOf('server', ['server'], 5);
     const waiting = [...sharesOf('engine', ['core', 'render'], 1), ...browser.flatMap((share, at) => [share, ...server.slice(at, at + 1)])];
     const work = async () => {
-      for (let next = waiting.shift(); next; next = waiting.shift()) await next();
+      for (let next = waiting.shift(); next && !late; next = waiting.shift()) await next();
     };
     await Promise.all([work(), work(), work()]);
   } else if (named.length === 0 || projects.length) await runVitest(projects, 'results.json');
@@ -106,6 +113,7 @@ try {
   process.stderr.write(`${error}\n`);
   failed++;
 } finally {
+  if (limit) clearTimeout(limit);
   await postgres?.end();
   rmSync(folder, { recursive: true, force: true });
 }
@@ -119,6 +127,11 @@ process.exit(failed ? 1 : 0);
  * @param {string} file
  */
 function count(code, file) {
+  if (!existsSync(file)) {
+    failed++;
+    notHeld.push(`${relative(folder, file)}: ended with ${code}, without results`);
+    return;
+  }
   const { numPassedTests, numFailedTests, numFailedTestSuites, numPendingTests, testResults } = JSON.parse(readFileSync(file, 'utf8'));
   for (const { name, status, message, assertionResults } of testResults) {
     const tests = assertionResults.filter((/** @type {{ status: string }} */ test) => test.status === 'failed');
@@ -129,6 +142,15 @@ function count(code, file) {
   skipped += numPendingTests;
   // A file that could not even be loaded has no failed tests, but is a failure all the same.
   failed += numFailedTests || (code === 0 ? 0 : Math.max(1, numFailedTestSuites));
+}
+
+/** Ends what is at work, and begins nothing else. */
+function breakOff() {
+  late = true;
+  failed++;
+  notHeld.push(`all tests within ${LONGEST / 60_000} minutes: what had not ended by then was broken off`);
+  for (const child of atWork) child.kill();
+  setTimeout(() => atWork.forEach((child) => child.kill('SIGKILL')), 30_000).unref();
 }
 
 /** Formatting, lint and types: each counts as a test. */
@@ -189,5 +211,11 @@ function run([program = '', ...args], cwd = ROOT, log) {
   const env = { ...process.env, RUNDLE_TEST_PICTURES: pictures, ...(postgres ? { RUNDLE_TEST_DATABASE_URL: postgres.url } : {}) };
   const output = log ? openSync(log, 'w') : 'inherit';
   const child = spawn(program, args, { cwd, stdio: [watch ? 'inherit' : 'ignore', output, output], env });
-  return new Promise((resolve) => child.once('exit', (code) => resolve(code ?? 1)));
+  atWork.add(child);
+  return new Promise((resolve) =>
+    child.once('exit', (code) => {
+      atWork.delete(child);
+      resolve(code ?? 1);
+    }),
+  );
 }

@@ -101,15 +101,17 @@ export async function bundlePrograms() {
   };
   // What few runs need, such as the letters of watermarks, lies apart and is read only then.
   rmSync(join(ROOT, 'dist/parts'), { recursive: true, force: true });
-  await build({
+  const { metafile } = await build({
     ...common,
     entryPoints: ENGINE,
     external: WITH_FILES,
     splitting: true,
     chunkNames: 'parts/[name]-[hash]',
     minify: true,
+    metafile: true,
     plugins: [required],
   });
+  withoutRequire(metafile);
   await build({
     ...common,
     entryPoints,
@@ -118,4 +120,19 @@ export async function bundlePrograms() {
     // Old-style modules that are bundled in ask for those of Node.
     banner: { js: "import { createRequire as requireOf } from 'node:module'; const require = requireOf(import.meta.url);" },
   });
+}
+
+/**
+ * The engine's programs have no require(): a module of theirs that asked for one would end each of them as it is loaded, and all that waits for it.
+ * @param {import('esbuild').Metafile} metafile
+ */
+function withoutRequire({ outputs }) {
+  for (const { imports, inputs } of Object.values(outputs)) {
+    const asked = imports.find(({ kind, external }) => kind === 'require-call' && external);
+    if (!asked) continue;
+    // It counts as built else, and would be used the next time.
+    rmSync(join(ROOT, 'dist/rundle.js'), { force: true });
+    const packages = Object.keys(inputs).filter((file) => file.startsWith('node_modules/'));
+    throw new Error(`The engine's programs cannot ask for "${asked.path}" by require(), as one of these does: ${packages.join(', ')}`);
+  }
 }
