@@ -90,7 +90,7 @@ describe('room', () => {
     await (await browser.find(`button[aria-label^="Remove Mail 740 of"]`)).click();
     await browser.says(/Remove 3 files, [\d.]+ \wB, that Mail 740 made for .* They can be made again, by version 1/s);
     await browser.click('Remove 3 files');
-    await browser.says(/3 files, [\d.]+ \wB, are taken away/);
+    await browser.says(/3 files, [\d.]+ \wB, are being taken away/);
     await browser.until(async () => (await storage()).outputs.length === 1, 'the files stay');
     expect(kind(await storage(), 'outputs').bytes).toBe(kind(before, 'outputs').bytes - gallery.bytes);
     const { outputs } = await call<HandOverView>(application, 'GET', `/api/sets/${gallery.setId}/outputs`);

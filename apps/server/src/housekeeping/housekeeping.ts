@@ -22,12 +22,12 @@ export class Housekeeping {
     this.every(10 * MINUTE, 'looking after uploads', this.lookAfterUploads);
     this.every(60 * MINUTE, 'emptying the bin', async () => {
       const { files, log } = this.services;
-      const { deleted, discarded, restored, expired } = await emptyBin(this.services);
-      const tell = (contents: string[], what: string) => contents.length && log.warn({ contents }, what);
-      tell(deleted, 'masters deleted: their last pictures were in the bin for 30 days');
-      tell(discarded, 'masters put into the folder "bin" for 30 days: no picture names them');
-      tell(restored, 'masters brought back from the folder "bin": pictures name them');
-      tell(expired, 'masters deleted: they lay in the folder "bin" for 30 days, and no picture named them');
+      const swept = await emptyBin(this.services);
+      const tell = (contents: string[] | undefined, what: string) => contents?.length && log.warn({ contents }, what);
+      tell(swept?.deleted, 'masters deleted: their last pictures were in the bin for 30 days');
+      tell(swept?.discarded, 'masters put into the folder "bin" for 30 days: no picture names them');
+      tell(swept?.restored, 'masters brought back from the folder "bin": pictures name them');
+      tell(swept?.expired, 'masters deleted: they lay in the folder "bin" for 30 days, and no picture named them');
       await files.masters.sweepIncoming(UPLOAD_EXPIRES + 24 * 60 * MINUTE);
       await forgetArrivals(this.services);
       await sweepCaches(this.services.database, this.services.config.data, CACHE_KEPT_MS);

@@ -12,8 +12,6 @@ export const BIN_DAYS = 30;
 /** A file that no row names is only deleted when it has lain so long, in ms: a file that is being brought in gets its row a moment later. */
 const ORPHAN_AFTER = 3600 * 1000;
 
-const NOTHING: SweptContents = { deleted: [], discarded: [], restored: [], expired: [] };
-
 /** Contents of uploaded masters that a sweep has touched, by what became of them. */
 export interface SweptContents {
   /** Only pictures named them that had been in the bin for {@link BIN_DAYS} days: deleted. */
@@ -28,11 +26,12 @@ export interface SweptContents {
 
 /**
  * Forgets sets and pictures that have been in the bin for some days, then looks after the files of uploaded masters that no row
- * names any more. What is older than this database is never touched: it is another's. While a backup is being made it waits for the next time. Outputs on disk stay, and files on the machine are
- * never touched.
- * @param days 0: all that is in the bin now
+ * names any more. What is older than this database is never touched: it is another's. While a backup is being made it does nothing.
+ * Outputs on disk stay, and files on the machine are never touched.
+ * @param before what has come into the bin since then stays there
+ * @returns null: it waits for a backup
  */
-export async function emptyBin({ database, files }: Swept, days = BIN_DAYS): Promise<SweptContents> {
+export async function emptyBin({ database, files }: Swept, before = new Date(Date.now() - BIN_DAYS * DAY)): Promise<SweptContents | null> {
   const { sequelize } = database;
   const { masters } = files;
   const begun = (await studioBegun(database)).getTime();
@@ -43,17 +42,16 @@ export async function emptyBin({ database, files }: Swept, days = BIN_DAYS): Pro
   const moved: string[] = [];
   try {
     const swept = await sequelize.transaction(async (transaction) => {
-      if (!(await noBackupUnderWay(sequelize, transaction))) return NOTHING;
+      if (!(await noBackupUnderWay(sequelize, transaction))) return null;
       // No file is brought in while we decide which ones have no owner.
       await lockContents(sequelize, transaction, 'alone');
-      const old = `now() - interval '${days} days'`;
       const gone = await sequelize.query<{ sha256: string }>(
         `SELECT DISTINCT sha256 FROM masters WHERE sha256 IS NOT NULL AND source_path IS NULL
-           AND (removed_at < ${old} OR set_id IN (SELECT id FROM sets WHERE deleted_at < ${old}))`,
-        { type: QueryTypes.SELECT, transaction },
+           AND (removed_at < :before OR set_id IN (SELECT id FROM sets WHERE deleted_at < :before))`,
+        { type: QueryTypes.SELECT, replacements: { before }, transaction },
       );
-      await sequelize.query(`DELETE FROM masters WHERE removed_at < ${old}`, { transaction });
-      await sequelize.query(`DELETE FROM sets WHERE deleted_at < ${old}`, { transaction });
+      await sequelize.query('DELETE FROM masters WHERE removed_at < :before', { replacements: { before }, transaction });
+      await sequelize.query('DELETE FROM sets WHERE deleted_at < :before', { replacements: { before }, transaction });
       const known = new Set(gone.map(({ sha256 }) => sha256));
       const hashes = [...known, ...[...nobodys, ...binned].map(({ sha256 }) => sha256)];
       const used = await sequelize.query<{ sha256: string }>(
@@ -73,11 +71,11 @@ export async function emptyBin({ database, files }: Swept, days = BIN_DAYS): Pro
       await sequelize.query('DELETE FROM measured_outputs m WHERE NOT EXISTS (SELECT FROM masters WHERE sha256 = m.content)', {
         transaction,
       });
-      const expired = binned.flatMap(({ sha256, ageMs }) => (!still.has(sha256) && ageMs > days * DAY ? [sha256] : []));
+      const expired = binned.flatMap(({ sha256, ageMs }) => (!still.has(sha256) && Date.now() - ageMs < before.getTime() ? [sha256] : []));
       return { deleted, discarded, restored, expired };
     });
     // Only what the database has forgotten for good.
-    for (const sha256 of [...swept.deleted, ...swept.expired]) await masters.remove(sha256);
+    for (const sha256 of [...(swept?.deleted ?? []), ...(swept?.expired ?? [])]) await masters.remove(sha256);
     return swept;
   } catch (error) {
     for (const sha256 of moved) await masters.restore(sha256);

@@ -1,12 +1,12 @@
+import { join } from 'node:path';
 import type { Freed } from '@rundle/core';
-import { emptyBin } from '../housekeeping/sweep';
+import { CACHE_KEPT_MS, emptyBin } from '../housekeeping/sweep';
 import type { Handlers } from '../http/handlers';
+import { requestProblem } from '../http/problem';
 import type { Services } from '../services';
 import { sendSetFile } from '../sets/set-file';
 import { setDetail } from '../sets/summaries';
 import { cacheEntries, filesBelow, keepBound, removeEntries, sweepCaches } from './caches';
-import { join } from 'node:path';
-import { CACHE_KEPT_MS } from '../housekeeping/sweep';
 
 export function storageHandlers(services: Services) {
   const { config, database, threads } = services;
@@ -28,9 +28,13 @@ export function storageHandlers(services: Services) {
       return body;
     },
 
-    emptyBin: async (): Promise<Freed> => {
+    emptyBin: async ({ body }): Promise<Freed> => {
       const before = await stored();
-      await emptyBin(services, 0);
+      if (!(await emptyBin(services, new Date(body.measuredAt))))
+        throw requestProblem(
+          'backup-under-way',
+          'A backup is being made, and nothing may go meanwhile. Wait for its end, then empty the bin.',
+        );
       const after = await stored();
       return { files: Math.max(0, before.files - after.files), bytes: Math.max(0, before.bytes - after.bytes) };
     },

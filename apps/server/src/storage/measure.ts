@@ -22,6 +22,7 @@ const SHELF = `CASE WHEN s.deleted_at IS NOT NULL THEN 'bin' WHEN s.archived_at 
 export async function measureStorage(stores: Stores, data: string): Promise<StorageView> {
   const { database } = stores;
   const { sequelize } = database;
+  const measuredAt = new Date().toISOString();
   const caches = await Promise.all(
     CACHES.map(async (cache) => {
       const entries = await cacheEntries(database, data, cache);
@@ -47,7 +48,7 @@ export async function measureStorage(stores: Stores, data: string): Promise<Stor
   );
   const disk = await statfs(data).catch(() => null);
   return {
-    measuredAt: new Date().toISOString(),
+    measuredAt,
     freeBytes: disk && disk.bavail * disk.bsize,
     kinds: [
       ...folders,

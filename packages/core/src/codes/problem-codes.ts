@@ -118,6 +118,7 @@ export const REQUEST_CODES = {
   'no-options': { status: 405, means: 'Uploads are for the pages of this server.', toDo: 'Nothing.' },
   'too-slow': { status: 408, means: 'The request did not come in whole in time.', toDo: 'Send it again.' },
   'run-under-way': { status: 409, means: 'A run of the set is under way.', toDo: 'Wait for its end, or cancel it.' },
+  'backup-under-way': { status: 409, means: 'A backup is being made.', toDo: 'Wait for its end.' },
   'still-arriving': { status: 409, means: 'Pictures of the set are still being read.', toDo: 'Try again in a moment.' },
   'nothing-to-do': { status: 409, means: 'The presets apply to none of the pictures.', toDo: 'Choose other presets.' },
   'files-alike': {

@@ -31,7 +31,7 @@ export type StoredMasters = z.infer<typeof StoredMasters>;
 /** What uses space, as it was measured. */
 export const StorageView = z
   .object({
-    measuredAt: Time,
+    measuredAt: Time.meta({ description: 'When it was begun' }),
     freeBytes: z.int().nullable(),
     kinds: z.array(Weighed.extend({ kind: z.enum(STORAGE_KINDS) })),
     masters: z.array(StoredMasters),
@@ -67,6 +67,12 @@ export type OutputsRemoval = z.infer<typeof OutputsRemoval>;
 export const CacheRemoval = z.strictObject({ caches: z.array(CacheName).min(1) }).meta({ id: 'CacheRemoval' });
 
 export const CacheBound = z.strictObject({ boundMB: whole(CACHE_BOUND.least, CACHE_BOUND.most, 'MB') }).meta({ id: 'CacheBound' });
+
+export const BinRemoval = z
+  .strictObject({
+    measuredAt: Time.meta({ description: 'Of the measurement that was looked at: what has come into the bin since stays there' }),
+  })
+  .meta({ id: 'BinRemoval' });
 
 /** What was removed, or is being removed. */
 export const Freed = Weighed.meta({ id: 'Freed' });

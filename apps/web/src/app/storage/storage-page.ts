@@ -147,11 +147,13 @@ export class StoragePage {
       case 'caches':
         return this.api.emptyCaches({ body: { caches: [...CACHES] } }).pipe(map((freed) => `${inWords(freed)} removed.`));
       case 'bin':
-        return this.api.emptyBin().pipe(map((freed) => `The bin is empty; ${weight(freed.bytes)} are free again.`));
+        return this.api
+          .emptyBin({ body: { measuredAt: this.view()!.measuredAt } })
+          .pipe(map((freed) => `Deleted; ${weight(freed.bytes)} are free again.`));
       case 'outputs': {
         const { setId, presetId, files, elsewhere } = asked.row;
         const body = { setId, presetId, elsewhere: this.withElsewhere() || files === elsewhere.files };
-        return this.api.removeOutputs({ body }).pipe(map((freed) => `${inWords(freed)} are taken away.`));
+        return this.api.removeOutputs({ body }).pipe(map((freed) => `${inWords(freed)} are being taken away.`));
       }
     }
   }

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { CacheBound, CacheRemoval, Clearing, Freed, OutputsRemoval, StorageView } from '../../storage/storage';
+import { BinRemoval, CacheBound, CacheRemoval, Clearing, Freed, OutputsRemoval, StorageView } from '../../storage/storage';
 import type { Endpoint } from '../endpoint';
 import { Id, SetDetail } from '../sets';
 
@@ -36,8 +36,10 @@ export const STORAGE_ENDPOINTS = {
   emptyBin: {
     method: 'post',
     path: '/api/storage/empty-bin',
-    summary: 'Deletes for good what lies in the bin',
+    summary: 'Deletes for good what lay in the bin when it was measured',
+    body: BinRemoval,
     answer: Freed,
+    errors: ['backup-under-way'],
   },
   finishSet: {
     method: 'post',
