@@ -58,6 +58,7 @@ describe('three pictures', () => {
   it('dropped on the page later that day, go to the same set; what is there already is not made twice', async () => {
     await browser.driver.get(`${application.url}/web-versions`);
     await browser.says('Drop pictures here');
+    await browser.says(/Web versions of .*: 3 pictures/);
     await browser.dropFiles(join(own, 'From the quay', THREE[0]!));
     await browser.says('1 picture,');
     await browser.click('Phone 480');

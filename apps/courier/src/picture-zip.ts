@@ -27,9 +27,15 @@ export async function zipPictures(job: Job, pictures: readonly GalleryFile[]): P
     bytes,
     open: async () => (await openSource(job, rows.get(path)!)).read(),
   }));
+  const to = join(await job.folder(), GALLERY_FILES.zip);
   const { output, size } = await storedZip(entries, NO_TIME);
   const hash = createHash('sha256');
-  output.on('data', (part: Buffer) => hash.update(part));
-  await pipeline(output, createWriteStream(join(await job.folder(), GALLERY_FILES.zip)), { signal: job.signal });
+  const hashed = async function* (parts: AsyncIterable<Buffer>) {
+    for await (const part of parts) {
+      hash.update(part);
+      yield part;
+    }
+  };
+  await pipeline(output, hashed, createWriteStream(to), { signal: job.signal });
   return { bytes: size, sha256: hash.digest('hex') };
 }

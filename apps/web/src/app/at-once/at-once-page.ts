@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, type OnDestroy, signal } from '@angular/core';
 import { ActivatedRoute, RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
-import { extensionsOf, MASTER_FORMATS, presetInShort } from '@rundle/core';
+import { extensionsOf, MASTER_FORMATS, presetInShort, type SetSummary } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzSkeletonModule } from 'ng-zorro-antd/skeleton';
 import { sentenceOf } from '../api/problem-of';
@@ -41,6 +41,8 @@ export class AtOncePage implements OnDestroy {
   protected readonly trouble = signal<string | null>(null);
   protected readonly packing = signal(false);
 
+  /** So that what was under way when the page was closed is found again. */
+  protected readonly today = signal<SetSummary | undefined>(undefined);
   protected readonly loaded = this.store.selectSignal(presetsFeature.selectLoaded);
   private readonly presets = this.store.selectSignal(presetsFeature.selectList);
   private readonly runs = this.store.selectSignal(runsFeature.selectRuns);
@@ -71,6 +73,11 @@ export class AtOncePage implements OnDestroy {
   constructor() {
     this.store.dispatch(presetsActions.wanted());
     this.drop.dropped.subscribe((items) => void droppedFiles(items).then((found) => this.give(found.map(({ file }) => file))));
+    // Without an answer there is nothing to be said of it.
+    this.atOnce.today().then(
+      (set) => this.today.set(set),
+      () => {},
+    );
     whenLaunched((files) => this.give(files));
   }
 

@@ -1,5 +1,5 @@
 import { inject, Injectable, signal } from '@angular/core';
-import { type Delivery, isOpenDelivery, type Master, type Problem, type RunDetail } from '@rundle/core';
+import { type Delivery, isOpenDelivery, type Master, type Problem, type RunDetail, type SetSummary } from '@rundle/core';
 import { firstValueFrom } from 'rxjs';
 import { Api, deliveryZipUrl, outputUrl } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
@@ -82,13 +82,14 @@ export class AtOnce {
     save(deliveryZipUrl(delivery.id), '');
   }
 
-  /** What is made so on one day lies in one set. */
+  /** What was made so today lies in one set. */
+  async today(): Promise<SetSummary | undefined> {
+    const title = titleOfToday();
+    return (await firstValueFrom(this.api.listSets())).find((set) => set.title === title && set.shelf === 'work');
+  }
+
   private async setOfTheDay(): Promise<string> {
-    const day = new Date().toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' });
-    const title = `Web versions of ${day}`;
-    const sets = await firstValueFrom(this.api.listSets());
-    const today = sets.find((set) => set.title === title && set.shelf === 'work');
-    return (today ?? (await firstValueFrom(this.api.createSet({ body: { title } })))).id;
+    return ((await this.today()) ?? (await firstValueFrom(this.api.createSet({ body: { title: titleOfToday() } })))).id;
   }
 
   private async send(setId: string, files: readonly File[]): Promise<Brought> {
@@ -129,6 +130,10 @@ interface Brought {
   /** Which pictures of the set they are. */
   isMeant: (master: Master) => boolean;
   refused: Problem[];
+}
+
+function titleOfToday(): string {
+  return `Web versions of ${new Date().toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' })}`;
 }
 
 /** Has the browser save something. */

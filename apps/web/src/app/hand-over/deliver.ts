@@ -91,6 +91,11 @@ export class Deliver {
 
   /** What has been put together, or what is missing. */
   protected readonly wish = computed(() => deliveryOf({ ...this.draft(), webId: this.webId(), mailId: this.mailId() }, this.selected()));
+  /** The page of a gallery, wherever it is to go: what it looks like does not wait for that. */
+  protected readonly gallery = computed((): NewDelivery | null => {
+    const wish = this.isGallery() ? deliveryOf({ ...this.draft(), way: 'zip' }, this.selected()) : null;
+    return wish && !isProblem(wish) ? wish : null;
+  });
   /** Whether it was to go already: what is missing then is a fault, too. */
   protected readonly isTried = signal(false);
   protected readonly draftProblem = computed(() => {
@@ -199,11 +204,10 @@ export class Deliver {
 
   /** Opens the page as it will be. The window is opened by the press itself: later, a browser would take it for one that nobody asked for. */
   protected seeFirst(): void {
-    const [wish, setId] = [this.wish(), this.set()?.id];
-    this.isTried.set(true);
-    if (isProblem(wish) || setId === undefined) return;
+    const [gallery, setId] = [this.gallery(), this.set()?.id];
+    if (!gallery || setId === undefined) return;
     const page = window.open('', '_blank');
-    this.api.viewGallery({ setId, body: wish }).subscribe({
+    this.api.viewGallery({ setId, body: gallery }).subscribe({
       next: (view) => {
         if (page) page.location.href = view.page;
         else
@@ -224,8 +228,7 @@ export class Deliver {
   }
 
   protected writeSnippet(base: string): void {
-    const [wish, setId] = [this.wish(), this.set()?.id];
-    const delivery: NewDelivery | null = isProblem(wish) ? null : wish;
+    const [delivery, setId] = [this.gallery(), this.set()?.id];
     if (!delivery || setId === undefined) return;
     this.api.writeSnippet({ setId, body: { delivery, base } }).subscribe({
       next: ({ html }) => {

@@ -31,9 +31,9 @@ const TICK_MS = 5000;
         <a routerLink="/runs" class="soft">{{ waiting }} more</a>
       }
     } @else if (ended(); as run) {
-      <a [routerLink]="['/runs', run.id]" class="figures" [class.bad]="run.hasFailed" [title]="run.setTitle">
+      <a [routerLink]="['/runs', run.id]" class="figures" [class.bad]="run.hasFailed" [title]="run.setTitle + ': ' + run.sentence">
         <nz-icon [nzType]="run.hasFailed ? 'exclamation-circle' : 'check'" aria-hidden="true" />
-        <span class="name">{{ run.setTitle }}</span> {{ run.sentence }}
+        <span class="name">{{ run.setTitle }}</span> <span class="words">{{ run.sentence }}</span>
       </a>
       <button nz-button nzType="text" nzSize="small" aria-label="Put away" (click)="putAway(run.id)"><nz-icon nzType="close" /></button>
     }
@@ -59,11 +59,19 @@ const TICK_MS = 5000;
         color: var(--petrol);
       }
     }
-    .name {
-      max-width: 180px;
+    .name,
+    .words {
       overflow: hidden;
-      font-weight: 600;
       text-overflow: ellipsis;
+    }
+    .name {
+      flex: none;
+      max-width: 180px;
+      font-weight: 600;
+    }
+    button,
+    nz-icon {
+      flex: none;
     }
     .track {
       flex: none;

@@ -131,7 +131,9 @@ export class Ladder {
   }
 
   private readyFigures(): string {
-    if (!this.outputs()) return UNKNOWN;
+    const run = this.progress();
+    // Under a run they become more from moment to moment, and are counted at its end.
+    if (!this.outputs() || (run?.isOpen && run.past > 0)) return UNKNOWN;
     return this.ready() ? `${this.ready()} ready` : 'nothing out yet';
   }
 
