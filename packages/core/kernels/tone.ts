@@ -1,6 +1,6 @@
 /*
- * Tone, pixel by pixel: see packages/core/src/tone/apply.ts for the formulas. All words are u16. A pixel's three channels lie in the first lanes of
- * a vector, the fourth is 0.
+ * Tone, four pixels at a time: see packages/core/src/tone/apply.ts for the formulas. All words are u16. A vector holds one channel of four pixels. What
+ * lies behind the last pixel is read and written as well, up to three pixels, and counts for nothing.
  *
  * `values` are f32 in fours, the fourth of each 0: the first step as three columns of a matrix and what is added; luminance; and, where colours
  * change their chroma, three columns to cone responses, their lightness, three columns back, and the factor of chroma.
@@ -8,6 +8,12 @@
 
 /** Bytes of a column. */
 const COLUMN = 16;
+const ADDED = 3 * COLUMN;
+const LUMINANCE = 4 * COLUMN;
+const TO_CONES = 5 * COLUMN;
+const CONES_LIGHTNESS = 8 * COLUMN;
+const FROM_CONES = 9 * COLUMN;
+const CHROMA = 12 * COLUMN;
 /** Steps of the tables over the square root of light, straight between two values. */
 const STEPS: f32 = 8192;
 
@@ -18,16 +24,25 @@ const STEPS: f32 = 8192;
  * @param curve from the square root of luminance to lightness, 0-65,535
  */
 export function toneLightness(from: usize, count: i32, tables: usize, stride: usize, values: usize, curve: usize, out: usize): void {
-  const red = v128.load(values);
-  const green = v128.load(values, COLUMN);
-  const blue = v128.load(values, 2 * COLUMN);
-  const added = v128.load(values, 3 * COLUMN);
-  const luminance = v128.load(values, 4 * COLUMN);
-  for (let i = 0; i < count; i++) {
-    const light = summed(f32x4.mul(f32x4.add(combined(lightOf(from, tables, stride), red, green, blue), added), luminance));
-    store<u16>(out, <u16>(byRoot(curve, light) + <f32>0.5));
-    from += 6;
-    out += 2;
+  const half = f32x4.splat(0.5);
+  for (let i = 0; i < count; i += 4) {
+    const red = lightOf(from, tables);
+    const green = lightOf(from + 2, tables + stride);
+    const blue = lightOf(from + 4, tables + 2 * stride);
+    const light = weighed(
+      f32x4.add(weighed(red, green, blue, values, COLUMN), v128.load32_splat(values, ADDED)),
+      f32x4.add(weighed(red, green, blue, values + 4, COLUMN), v128.load32_splat(values, ADDED + 4)),
+      f32x4.add(weighed(red, green, blue, values + 8, COLUMN), v128.load32_splat(values, ADDED + 8)),
+      values + LUMINANCE,
+      4,
+    );
+    const lightness = i32x4.trunc_sat_f32x4_s(f32x4.add(byRoot(curve, light), half));
+    store<u16>(out, i32x4.extract_lane(lightness, 0));
+    store<u16>(out, i32x4.extract_lane(lightness, 1), 2);
+    store<u16>(out, i32x4.extract_lane(lightness, 2), 4);
+    store<u16>(out, i32x4.extract_lane(lightness, 3), 6);
+    from += 24;
+    out += 8;
   }
 }
 
@@ -54,81 +69,107 @@ export function toneRgb(
   encodeStride: usize,
   out: usize,
 ): void {
-  const red = v128.load(values);
-  const green = v128.load(values, COLUMN);
-  const blue = v128.load(values, 2 * COLUMN);
-  const added = v128.load(values, 3 * COLUMN);
-  const luminance = v128.load(values, 4 * COLUMN);
   const none = f32x4.splat(0);
   const all = f32x4.splat(1);
-  for (let i = 0; i < count; i++) {
-    let pixel = f32x4.add(combined(lightOf(from, tables, stride), red, green, blue), added);
-    const light = summed(f32x4.mul(pixel, luminance));
+  for (let i = 0; i < count; i += 4) {
+    const before = lightOf(from, tables);
+    const second = lightOf(from + 2, tables + stride);
+    const third = lightOf(from + 4, tables + 2 * stride);
+    let red = f32x4.add(weighed(before, second, third, values, COLUMN), v128.load32_splat(values, ADDED));
+    let green = f32x4.add(weighed(before, second, third, values + 4, COLUMN), v128.load32_splat(values, ADDED + 4));
+    let blue = f32x4.add(weighed(before, second, third, values + 8, COLUMN), v128.load32_splat(values, ADDED + 8));
+    const light = weighed(red, green, blue, values + LUMINANCE, 4);
+    let ratio: v128;
     if (lightness) {
-      const own = f32x4.extract_lane(light, 0);
-      const wanted = load<f32>(lights + 4 * <usize>load<u16>(lightness + 2 * i));
-      pixel = f32x4.mul(pixel, f32x4.splat(own > 0 ? wanted / own : 1));
-    } else pixel = f32x4.mul(pixel, f32x4.splat(byRoot(ratios, light)));
-    if (chroma) pixel = withChroma(pixel, values);
-    if (v128.any_true(v128.or(f32x4.lt(pixel, none), f32x4.gt(pixel, all)))) pixel = within(pixel, luminance);
-    const places = i32x4.trunc_sat_f32x4_s(f32x4.add(f32x4.mul(f32x4.sqrt(pixel), f32x4.splat(65535)), f32x4.splat(0.5)));
-    store<u16>(out, load<u16>(encode + 2 * <usize>i32x4.extract_lane(places, 0)));
-    store<u16>(out, load<u16>(encode + encodeStride + 2 * <usize>i32x4.extract_lane(places, 1)), 2);
-    store<u16>(out, load<u16>(encode + 2 * encodeStride + 2 * <usize>i32x4.extract_lane(places, 2)), 4);
-    from += 6;
-    out += 6;
+      const wanted = lightOfLightness(lightness, lights);
+      ratio = v128.bitselect(f32x4.div(wanted, light), all, f32x4.gt(light, none));
+      lightness += 8;
+    } else ratio = byRoot(ratios, light);
+    red = f32x4.mul(red, ratio);
+    green = f32x4.mul(green, ratio);
+    blue = f32x4.mul(blue, ratio);
+    if (chroma) {
+      const long = cubeRoots(weighed(red, green, blue, values + TO_CONES, COLUMN));
+      const middle = cubeRoots(weighed(red, green, blue, values + TO_CONES + 4, COLUMN));
+      const short = cubeRoots(weighed(red, green, blue, values + TO_CONES + 8, COLUMN));
+      const grey = weighed(long, middle, short, values + CONES_LIGHTNESS, 4);
+      const factor = v128.load32_splat(values, CHROMA);
+      const first = cubed(f32x4.add(grey, f32x4.mul(factor, f32x4.sub(long, grey))));
+      const next = cubed(f32x4.add(grey, f32x4.mul(factor, f32x4.sub(middle, grey))));
+      const last = cubed(f32x4.add(grey, f32x4.mul(factor, f32x4.sub(short, grey))));
+      red = weighed(first, next, last, values + FROM_CONES, COLUMN);
+      green = weighed(first, next, last, values + FROM_CONES + 4, COLUMN);
+      blue = weighed(first, next, last, values + FROM_CONES + 8, COLUMN);
+    }
+    const least = f32x4.min(red, f32x4.min(green, blue));
+    const most = f32x4.max(red, f32x4.max(green, blue));
+    const outside = v128.or(f32x4.lt(least, none), f32x4.gt(most, all));
+    if (v128.any_true(outside)) {
+      // Towards grey of the same luminance, as far as the space reaches: a channel that is cut by itself would change the hue.
+      const grey = f32x4.min(all, f32x4.max(none, weighed(red, green, blue, values + LUMINANCE, 4)));
+      const tiny = f32x4.splat(<f32>1e-9);
+      const above = f32x4.div(f32x4.sub(all, grey), f32x4.max(f32x4.sub(most, grey), tiny));
+      const upper = v128.bitselect(above, all, f32x4.gt(most, all));
+      const below = f32x4.div(grey, f32x4.max(f32x4.sub(grey, least), tiny));
+      const keep = v128.bitselect(f32x4.min(upper, below), upper, f32x4.lt(least, none));
+      red = v128.bitselect(nearGrey(red, grey, keep), red, outside);
+      green = v128.bitselect(nearGrey(green, grey, keep), green, outside);
+      blue = v128.bitselect(nearGrey(blue, grey, keep), blue, outside);
+    }
+    storeEncoded(red, encode, out);
+    storeEncoded(green, encode + encodeStride, out + 2);
+    storeEncoded(blue, encode + 2 * encodeStride, out + 4);
+    from += 24;
+    out += 24;
   }
 }
 
-/** Linear light of a pixel. */
-function lightOf(from: usize, tables: usize, stride: usize): v128 {
-  const red = v128.load32_zero(tables + 4 * <usize>load<u16>(from));
-  const two = v128.load32_lane(tables + stride + 4 * <usize>load<u16>(from, 2), red, 1);
-  return v128.load32_lane(tables + 2 * stride + 4 * <usize>load<u16>(from, 4), two, 2);
+/** Linear light of one channel. */
+function lightOf(from: usize, table: usize): v128 {
+  const one = v128.load32_zero(table + 4 * <usize>load<u16>(from));
+  const two = v128.load32_lane(table + 4 * <usize>load<u16>(from, 6), one, 1);
+  const three = v128.load32_lane(table + 4 * <usize>load<u16>(from, 12), two, 2);
+  return v128.load32_lane(table + 4 * <usize>load<u16>(from, 18), three, 3);
 }
 
-/** A matrix of three columns times a pixel. */
-function combined(pixel: v128, first: v128, second: v128, third: v128): v128 {
-  const one = f32x4.mul(first, v128.shuffle<f32>(pixel, pixel, 0, 0, 0, 0));
-  const two = f32x4.mul(second, v128.shuffle<f32>(pixel, pixel, 1, 1, 1, 1));
-  const three = f32x4.mul(third, v128.shuffle<f32>(pixel, pixel, 2, 2, 2, 2));
+/** Light by lightness. */
+function lightOfLightness(from: usize, table: usize): v128 {
+  const one = v128.load32_zero(table + 4 * <usize>load<u16>(from));
+  const two = v128.load32_lane(table + 4 * <usize>load<u16>(from, 2), one, 1);
+  const three = v128.load32_lane(table + 4 * <usize>load<u16>(from, 4), two, 2);
+  return v128.load32_lane(table + 4 * <usize>load<u16>(from, 6), three, 3);
+}
+
+/** The sum of three channels, each times its weight. @param step bytes from one weight to the next */
+function weighed(red: v128, green: v128, blue: v128, weights: usize, step: usize): v128 {
+  const one = f32x4.mul(v128.load32_splat(weights), red);
+  const two = f32x4.mul(v128.load32_splat(weights + step), green);
+  const three = f32x4.mul(v128.load32_splat(weights + 2 * step), blue);
   return f32x4.add(f32x4.add(one, two), three);
 }
 
-/** The sum of all lanes, in each of them. */
-function summed(lanes: v128): v128 {
-  const pairs = f32x4.add(lanes, v128.shuffle<f32>(lanes, lanes, 1, 0, 3, 2));
-  return f32x4.add(pairs, v128.shuffle<f32>(pairs, pairs, 2, 3, 0, 1));
-}
-
-function withChroma(pixel: v128, values: usize): v128 {
-  const cones = cubeRoots(combined(pixel, v128.load(values, 5 * COLUMN), v128.load(values, 6 * COLUMN), v128.load(values, 7 * COLUMN)));
-  const grey = summed(f32x4.mul(cones, v128.load(values, 8 * COLUMN)));
-  const changed = f32x4.add(grey, f32x4.mul(v128.load(values, 12 * COLUMN), f32x4.sub(cones, grey)));
-  const back = f32x4.mul(f32x4.mul(changed, changed), changed);
-  return combined(back, v128.load(values, 9 * COLUMN), v128.load(values, 10 * COLUMN), v128.load(values, 11 * COLUMN));
-}
-
-/** Towards grey of the same luminance, as far as the space reaches: a channel that is cut by itself would change the hue. */
-function within(pixel: v128, luminance: v128): v128 {
-  const x = f32x4.extract_lane(pixel, 0);
-  const y = f32x4.extract_lane(pixel, 1);
-  const z = f32x4.extract_lane(pixel, 2);
-  const least = min(x, min(y, z));
-  const most = max(x, max(y, z));
-  const grey = min<f32>(1, max<f32>(0, f32x4.extract_lane(summed(f32x4.mul(pixel, luminance)), 0)));
-  let keep: f32 = 1;
-  if (most > 1) keep = (1 - grey) / max<f32>(most - grey, <f32>1e-9);
-  if (least < 0) keep = min(keep, grey / max<f32>(grey - least, <f32>1e-9));
-  const greys = f32x4.splat(grey);
-  const fitting = f32x4.add(greys, f32x4.mul(f32x4.splat(keep), f32x4.sub(pixel, greys)));
+function nearGrey(channel: v128, grey: v128, keep: v128): v128 {
+  const fitting = f32x4.add(grey, f32x4.mul(keep, f32x4.sub(channel, grey)));
   return f32x4.pmin(f32x4.splat(1), f32x4.pmax(f32x4.splat(0), fitting));
 }
 
+/** Writes one channel as encoded values. */
+function storeEncoded(channel: v128, encode: usize, out: usize): void {
+  const places = i32x4.trunc_sat_f32x4_s(f32x4.add(f32x4.mul(f32x4.sqrt(channel), f32x4.splat(65535)), f32x4.splat(0.5)));
+  store<u16>(out, load<u16>(encode + 2 * <usize>i32x4.extract_lane(places, 0)));
+  store<u16>(out, load<u16>(encode + 2 * <usize>i32x4.extract_lane(places, 1)), 6);
+  store<u16>(out, load<u16>(encode + 2 * <usize>i32x4.extract_lane(places, 2)), 12);
+  store<u16>(out, load<u16>(encode + 2 * <usize>i32x4.extract_lane(places, 3)), 18);
+}
+
+function cubed(value: v128): v128 {
+  return f32x4.mul(f32x4.mul(value, value), value);
+}
+
 function nearer(guess: v128, value: v128): v128 {
-  const cubed = f32x4.mul(f32x4.mul(guess, guess), guess);
-  const above = f32x4.add(cubed, f32x4.add(value, value));
-  return f32x4.div(f32x4.mul(guess, above), f32x4.add(f32x4.add(cubed, cubed), value));
+  const third = cubed(guess);
+  const above = f32x4.add(third, f32x4.add(value, value));
+  return f32x4.div(f32x4.mul(guess, above), f32x4.add(f32x4.add(third, third), value));
 }
 
 /** So small a number counts as 0, and is reckoned with as this: the cubes of yet smaller ones are of the kind that processors are slow with. */
@@ -144,12 +185,16 @@ function cubeRoots(values: v128): v128 {
   return v128.and(counts, v128.or(root, v128.and(values, i32x4.splat(0x80000000))));
 }
 
-/** The value of a table over the square root of light, straight between its points; one more stands behind its last. */
-function byRoot(table: usize, light: v128): f32 {
+/** The values of a table over the square root of light, straight between its points; one more stands behind its last. */
+function byRoot(table: usize, light: v128): v128 {
   const inside = f32x4.pmin(f32x4.splat(1), f32x4.pmax(f32x4.splat(0), light));
-  const place = f32x4.extract_lane(f32x4.sqrt(inside), 0) * STEPS;
-  const whole = <i32>place;
-  const at = table + 4 * <usize>whole;
-  const below = load<f32>(at);
-  return below + (load<f32>(at, 4) - below) * (place - <f32>whole);
+  const places = f32x4.mul(f32x4.sqrt(inside), f32x4.splat(STEPS));
+  const whole = i32x4.trunc_sat_f32x4_s(places);
+  const one = table + 4 * <usize>i32x4.extract_lane(whole, 0);
+  const two = table + 4 * <usize>i32x4.extract_lane(whole, 1);
+  const three = table + 4 * <usize>i32x4.extract_lane(whole, 2);
+  const four = table + 4 * <usize>i32x4.extract_lane(whole, 3);
+  const below = v128.load32_lane(four, v128.load32_lane(three, v128.load32_lane(two, v128.load32_zero(one), 1), 2), 3);
+  const above = v128.load32_lane(four + 4, v128.load32_lane(three + 4, v128.load32_lane(two + 4, v128.load32_zero(one + 4), 1), 2), 3);
+  return f32x4.add(below, f32x4.mul(f32x4.sub(above, below), f32x4.sub(places, f32x4.convert_i32x4_s(whole))));
 }
