@@ -270,6 +270,30 @@ it('a run is told as it is: it waits while another goes first, and Hand over say
   expect(runs[0]).toMatchObject({ state: 'done', counts: { total: 3, done: 3, working: 0, failures: [] } });
 });
 
+it('what is out is not told while a run makes more of it', async () => {
+  line.delay = 0;
+  const noon = await newSet(application, 'Noon', join(folder, 'evening'));
+  const once = { [preset.id]: { type: 'avif', values: { 'size.px': 1800 } } };
+  await call(application, 'PATCH', `/api/sets/${noon}`, { presetIds: [preset.id], once });
+  await browser.driver.get(`${line.url}/sets/${noon}/plan`);
+  await browser.says(/Hand over\nnothing out yet/);
+  // One worker alone, so that one file is out, one is being made and one waits.
+  const [idle] = application.children('worker');
+  process.kill(idle!, 'SIGSTOP');
+  try {
+    const { id } = await call<RunDetail>(application, 'POST', `/api/sets/${noon}/runs`, { presetIds: [preset.id] });
+    const counts = async () => (await call<RunDetail>(application, 'GET', `/api/runs/${id}`)).counts;
+    await browser.until(async () => (await counts()).done > 0, 'no file came out', 120_000);
+    await call(application, 'POST', `/api/runs/${id}/pause`);
+    await browser.says(/[12] of 3, paused/);
+    expect(await browser.text()).toMatch(/Hand over\n…/);
+    await call(application, 'POST', `/api/runs/${id}/resume`);
+    await browser.says(/Hand over\n3 ready/, 120_000);
+  } finally {
+    process.kill(idle!, 'SIGCONT');
+  }
+});
+
 it('a page whose server is silent says so by itself, and that it is back', async () => {
   line.delay = 0;
   await browser.driver.get(`${line.url}/sets/${setId}/gather`);
