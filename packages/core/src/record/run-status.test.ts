@@ -71,6 +71,10 @@ describe('the end of a run', () => {
     expect(end([file('failed', lost), file('failed')])).toBe(
       '0 done, 2 failed: LFS_0412.jpg, LFS_0400.jpg (1 no longer in the set). The disk is full.',
     );
+    // What was up to date is not what failed.
+    expect(end([file('done'), file('skipped'), file('failed')])).toBe(
+      '1 done; 1 was up to date; 1 failed: LFS_0412.jpg. The disk is full.',
+    );
     expect(told([file('failed', lost)], 0, { state: 'done' }).failed).toBe(0);
   });
 

@@ -45,7 +45,8 @@ export function runStatus({ state, stopping, counts }: Told, ahead = 0): RunStat
 
 /**
  * How a run has ended, in one sentence that is the same wherever it is told.
- * @example "48 of 48 done, all checked, no errors", "46 done, 2 failed: LFS_0412.jpg, LFS_0415.jpg. The disk is full."
+ * @example "48 of 48 done, all checked, no errors", "46 done, 2 failed: LFS_0412.jpg, LFS_0415.jpg. The disk is full.",
+ *   "23 done; 23 were up to date; 1 failed: LFS_0584.jpg. The file is cut off."
  */
 export function endSentence(counts: RunCounts): string {
   const { total, done, failed, skipped, cancelled, overCeiling } = counts;
@@ -55,8 +56,10 @@ export function endSentence(counts: RunCounts): string {
   if (wanted === 0) return total === 1 ? 'The file was up to date' : `All ${total} files were up to date`;
   const over = overCeiling ? `; ${ceilingWords(overCeiling)}` : '';
   if (failed === 0 && cancelled === 0) return `${done} of ${wanted} done, all checked, no errors${over}${left}`;
-  const parts = [`${done} done`, ...(failed ? [`${failed} failed`] : []), ...(cancelled ? [`${cancelled} cancelled`] : [])].join(', ');
-  return `${parts}${over}${left}${failed ? failuresInWords(counts) : ''}`;
+  const stopped = cancelled ? `, ${cancelled} cancelled` : '';
+  if (failed === 0) return `${done} done${stopped}${over}${left}`;
+  // Their names come last: whatever stood before a colon would be told of them.
+  return `${done} done${stopped}${over}${left}${over || left ? ';' : ','} ${failed} failed${failuresInWords(counts)}`;
 }
 
 /** Which files failed, and why the first of them did. */

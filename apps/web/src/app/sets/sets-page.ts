@@ -130,9 +130,9 @@ import { TakeSetIn } from './take-set-in';
             @if (finishing() === set.id) {
               <li class="question" role="alertdialog" [attr.aria-label]="'Finish ' + set.title">
                 <p>
-                  Finish “{{ set.title }}”: it goes into the archive, and
-                  {{ set.outputs === 1 ? 'its output is' : 'its ' + set.outputs + ' outputs are' }} removed from Rundle’s own folder.
-                  Masters, small pictures, the record and the versions of its presets stay, so that one run makes all of it again. Files
+                  Finish “{{ set.title }}”: it goes into the archive{{
+                    set.outputs ? ', and Rundle’s own folder lets go of ' + (set.outputs | counted: 'output') : ''
+                  }}. Masters, small pictures, the record and the versions of its presets stay, so that one run makes all of it again. Files
                   that went elsewhere stay there.
                 </p>
                 <button nz-button nzType="primary" type="button" (click)="finish(set.id)">Finish the set</button>
