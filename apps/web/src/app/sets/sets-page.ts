@@ -131,7 +131,7 @@ import { TakeSetIn } from './take-set-in';
               <li class="question" role="alertdialog" [attr.aria-label]="'Finish ' + set.title">
                 <p>
                   Finish “{{ set.title }}”: it goes into the archive{{
-                    set.outputs ? ', and Rundle’s own folder lets go of ' + (set.outputs | counted: 'output') : ''
+                    set.outputs ? '; removed from Rundle’s own folder: ' + (set.outputs | counted: 'output') : ''
                   }}. Masters, small pictures, the record and the versions of its presets stay, so that one run makes all of it again. Files
                   that went elsewhere stay there.
                 </p>
