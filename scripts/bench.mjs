@@ -10,7 +10,17 @@ import { installPackages } from './setup/packages.mjs';
 
 const parts = process.argv.slice(2);
 if (parts[0] !== 'check')
-  installDebianPackages(['perl', 'libvips-tools', 'imagemagick', 'icc-profiles-free', 'chromium', 'chromium-driver', 'postgresql', 'curl']);
+  installDebianPackages([
+    'perl',
+    'libturbojpeg0',
+    'libvips-tools',
+    'imagemagick',
+    'icc-profiles-free',
+    'chromium',
+    'chromium-driver',
+    'postgresql',
+    'curl',
+  ]);
 await installPackages();
 await bundlePrograms();
 if (parts[0] !== 'check') await makeDemo();

@@ -13,7 +13,7 @@ const ENGINE = {
   'sheet-process': 'packages/render/src/sheet/process.ts',
 };
 /** Packages with files of their own. All others are bundled in: a program that reads thousands of small files starts half as fast. */
-export const WITH_FILES = ['sharp', '@rundle/little-cms', 'piscina', 'exiftool-vendored', 'yauzl', 'pdfkit', '@fontsource/*'];
+export const WITH_FILES = ['sharp', '@rundle/little-cms', 'piscina', 'exiftool-vendored', 'koffi', 'yauzl', 'pdfkit', '@fontsource/*'];
 
 /** And such as other packages look for by name, with what has to be the same for both. */
 const LOOKED_FOR = ['pg', 'pg-hstore', 'graphile-worker', 'ssh2', 'ssh2-sftp-client', 'webdav-server'];

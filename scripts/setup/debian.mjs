@@ -17,6 +17,7 @@ const NEEDED = {
   'mate-backgrounds': () => existsSync('/usr/share/backgrounds/mate/nature'),
   'liblcms2-utils': () => existsSync('/usr/bin/transicc'),
   'libjxl-tools': () => existsSync('/usr/bin/cjxl') && existsSync('/usr/bin/djxl'),
+  libturbojpeg0: () => libraryFolders().some((folder) => existsSync(join(folder, 'libturbojpeg.so.0'))),
   'libheif-examples': () => existsSync('/usr/bin/heif-convert') && existsSync('/usr/bin/heif-info'),
   'poppler-utils': () => existsSync('/usr/bin/pdfinfo') && existsSync('/usr/bin/pdfimages'),
   curl: () => existsSync('/usr/bin/curl'),
@@ -26,6 +27,13 @@ const NEEDED = {
   'openssh-server': () => existsSync('/usr/sbin/sshd'),
   'icc-profiles-free': () => existsSync('/usr/share/color/icc/sRGB.icc'),
 };
+
+/** Where Debian's libraries of this machine's kind lie. */
+function libraryFolders() {
+  return readdirSync('/usr/lib')
+    .filter((name) => name.endsWith('-linux-gnu'))
+    .map((name) => join('/usr/lib', name));
+}
 
 /** The folder of PostgreSQL's programs, newest version first, or null. */
 export function postgresFolder() {

@@ -65,6 +65,38 @@ export function downPairs(rows: usize, count: i32, weights: usize, length: i32, 
 }
 
 /**
+ * The same to bytes: sums of weights of which 4,096 is 1, rounded half up and clamped.
+ * @param out u8; up to 31 more are written
+ */
+// prettier-ignore
+export function downPairsToBytes(rows: usize, count: i32, weights: usize, length: i32, out: usize): void {
+  const half = i32x4.splat(2048);
+  for (let x = 0; x < length; x += 32) {
+    let s0 = half, s1 = half, s2 = half, s3 = half, s4 = half, s5 = half, s6 = half, s7 = half;
+    for (let k = 0; k < count; k++) {
+      const from = <usize>load<u32>(rows + 4 * k) + 4 * x;
+      const w = v128.load32_splat(weights + 4 * k);
+      s0 = i32x4.add(s0, i32x4.dot_i16x8_s(v128.load(from), w));
+      s1 = i32x4.add(s1, i32x4.dot_i16x8_s(v128.load(from, 16), w));
+      s2 = i32x4.add(s2, i32x4.dot_i16x8_s(v128.load(from, 32), w));
+      s3 = i32x4.add(s3, i32x4.dot_i16x8_s(v128.load(from, 48), w));
+      s4 = i32x4.add(s4, i32x4.dot_i16x8_s(v128.load(from, 64), w));
+      s5 = i32x4.add(s5, i32x4.dot_i16x8_s(v128.load(from, 80), w));
+      s6 = i32x4.add(s6, i32x4.dot_i16x8_s(v128.load(from, 96), w));
+      s7 = i32x4.add(s7, i32x4.dot_i16x8_s(v128.load(from, 112), w));
+    }
+    v128.store(out + x, bytesOf(s0, s1, s2, s3));
+    v128.store(out + x, bytesOf(s4, s5, s6, s7), 16);
+  }
+}
+
+function bytesOf(s0: v128, s1: v128, s2: v128, s3: v128): v128 {
+  const low = i16x8.narrow_i32x4_s(i32x4.shr_s(s0, 12), i32x4.shr_s(s1, 12));
+  const high = i16x8.narrow_i32x4_s(i32x4.shr_s(s2, 12), i32x4.shr_s(s3, 12));
+  return i8x16.narrow_i16x8_u(low, high);
+}
+
+/**
  * The same where the width stays, so that these sums are the result already.
  * @param scale what makes a sum a part of 65,535, @param offset what is then added, the half for rounding included
  * @param out u16, 65,535 is full scale; up to 15 more are written
@@ -94,7 +126,7 @@ export function downPairsToWords(rows: usize, count: i32, weights: usize, length
  * weighted sum of neighbours from its own start.
  * @param row first of the rows, @param stride bytes from one to the next
  * @param starts i32 per output pixel
- * @param weights i16, `taps` per output pixel, a multiple of 4; 16,384 is 1
+ * @param weights i16, `taps` per output pixel, a multiple of 2; 16,384 is 1
  * @param scale what makes a sum a part of 65,535, @param offset what is then added, the half for rounding included
  * @param out u16, 65,535 is full scale; four rows, one after the other
  */
@@ -102,6 +134,8 @@ export function downPairsToWords(rows: usize, count: i32, weights: usize, length
 export function alongFour(row: usize, stride: usize, starts: usize, weights: usize, taps: i32, width: i32, scale: f32, offset: f32, out: usize): void {
   const factor = f32x4.splat(scale);
   const base = f32x4.splat(offset);
+  // Two RGB pixels, and what follows them, as pairs of red, green, blue. A shuffle would build this mask anew each time.
+  const pairs = i8x16(0, 1, 6, 7, 2, 3, 8, 9, 4, 5, 10, 11, -1, -1, -1, -1);
   let weight = weights;
   for (let x = 0; x < width; x++) {
     let a = row + <usize>load<i32>(starts + 4 * x) * 6;
@@ -109,20 +143,15 @@ export function alongFour(row: usize, stride: usize, starts: usize, weights: usi
     for (let k = 0; k < taps; k += 2) {
       const w = v128.load32_splat(weight);
       const b = a + stride, c = b + stride, d = c + stride;
-      s0 = i32x4.add(s0, i32x4.dot_i16x8_s(pairsOfPixels(v128.load(a)), w));
-      s1 = i32x4.add(s1, i32x4.dot_i16x8_s(pairsOfPixels(v128.load(b)), w));
-      s2 = i32x4.add(s2, i32x4.dot_i16x8_s(pairsOfPixels(v128.load(c)), w));
-      s3 = i32x4.add(s3, i32x4.dot_i16x8_s(pairsOfPixels(v128.load(d)), w));
+      s0 = i32x4.add(s0, i32x4.dot_i16x8_s(i8x16.swizzle(v128.load(a), pairs), w));
+      s1 = i32x4.add(s1, i32x4.dot_i16x8_s(i8x16.swizzle(v128.load(b), pairs), w));
+      s2 = i32x4.add(s2, i32x4.dot_i16x8_s(i8x16.swizzle(v128.load(c), pairs), w));
+      s3 = i32x4.add(s3, i32x4.dot_i16x8_s(i8x16.swizzle(v128.load(d), pairs), w));
       a += 12;
       weight += 4;
     }
     storeFour(s0, s1, s2, s3, factor, base, out + 6 * x, 6 * width);
   }
-}
-
-/** Two RGB pixels, and what follows them, as pairs of red, green, blue. */
-function pairsOfPixels(two: v128): v128 {
-  return v128.shuffle<i16>(two, two, 0, 3, 1, 4, 2, 5, 6, 7);
 }
 
 /** A pixel of each row: three words, without touching the one behind them, which may begin the next row. */
@@ -144,7 +173,7 @@ function scaled(sum: v128, factor: v128, base: v128): v128 {
   return i32x4.trunc_sat_f32x4_s(f32x4.add(f32x4.mul(f32x4.convert_i32x4_s(sum), factor), base));
 }
 
-/** The same from bytes, where the height stays: 255 becomes 65,535. Parameters as in {@link alongFour}. */
+/** The same from bytes, where the height stays: 255 becomes 65,535. Parameters as in {@link alongFour}, `taps` a multiple of 4. */
 // prettier-ignore
 export function alongFourBytes(row: usize, stride: usize, starts: usize, weights: usize, taps: i32, width: i32, out: usize): void {
   const factor = f32x4.splat(257.0 / 16384.0);
@@ -172,6 +201,48 @@ export function alongFourBytes(row: usize, stride: usize, starts: usize, weights
       weight += 8;
     }
     storeFour(s0, s1, s2, s3, factor, base, out + 6 * x, 6 * width);
+  }
+}
+
+/**
+ * The same from bytes to bytes, by weights of which 4,096 is 1. Parameters as in {@link alongFour}.
+ * @param out u8; four rows, one after the other
+ */
+// prettier-ignore
+export function alongFourToBytes(row: usize, stride: usize, starts: usize, weights: usize, taps: i32, width: i32, out: usize): void {
+  const half = i32x4.splat(2048);
+  const first = i8x16(0, -1, 3, -1, 1, -1, 4, -1, 2, -1, 5, -1, -1, -1, -1, -1);
+  const second = i8x16(6, -1, 9, -1, 7, -1, 10, -1, 8, -1, 11, -1, -1, -1, -1, -1);
+  let weight = weights;
+  for (let x = 0; x < width; x++) {
+    let a = row + <usize>load<i32>(starts + 4 * x) * 3;
+    let s0 = half, s1 = half, s2 = half, s3 = half;
+    for (let k = 0; k < taps; k += 4) {
+      const w = v128.load32_splat(weight), v = v128.load32_splat(weight, 4);
+      const b = a + stride, c = b + stride, d = c + stride;
+      const p = v128.load(a), q = v128.load(b), r = v128.load(c), t = v128.load(d);
+      s0 = i32x4.add(s0, i32x4.dot_i16x8_s(i8x16.swizzle(p, first), w));
+      s1 = i32x4.add(s1, i32x4.dot_i16x8_s(i8x16.swizzle(q, first), w));
+      s2 = i32x4.add(s2, i32x4.dot_i16x8_s(i8x16.swizzle(r, first), w));
+      s3 = i32x4.add(s3, i32x4.dot_i16x8_s(i8x16.swizzle(t, first), w));
+      s0 = i32x4.add(s0, i32x4.dot_i16x8_s(i8x16.swizzle(p, second), v));
+      s1 = i32x4.add(s1, i32x4.dot_i16x8_s(i8x16.swizzle(q, second), v));
+      s2 = i32x4.add(s2, i32x4.dot_i16x8_s(i8x16.swizzle(r, second), v));
+      s3 = i32x4.add(s3, i32x4.dot_i16x8_s(i8x16.swizzle(t, second), v));
+      a += 12;
+      weight += 8;
+    }
+    const bytes = bytesOf(s0, s1, s2, s3);
+    const to = out + 3 * x;
+    const apart = 3 * <usize>width;
+    v128.store16_lane(to, bytes, 0);
+    v128.store8_lane(to, bytes, 2, 2);
+    v128.store16_lane(to + apart, bytes, 2);
+    v128.store8_lane(to + apart, bytes, 6, 2);
+    v128.store16_lane(to + 2 * apart, bytes, 4);
+    v128.store8_lane(to + 2 * apart, bytes, 10, 2);
+    v128.store16_lane(to + 3 * apart, bytes, 6);
+    v128.store8_lane(to + 3 * apart, bytes, 14, 2);
   }
 }
 

@@ -13,13 +13,23 @@ export function lumaOfRow(from: usize, width: i32, out: usize): void {
   const red = f32x4.splat(0.2126);
   const green = f32x4.splat(0.7152);
   const blue = f32x4.splat(0.0722);
+  // Eight pixels are 24 words: their red words are 0, 3, 6 of a, 1, 4, 7 of b, 2, 5 of c, and so on. Masks that are put together by "or" stay in
+  // registers, where a shuffle of two would build its own each time.
+  const ra = i8x16(0, 1, 6, 7, 12, 13, -1, -1, -1, -1, -1, -1, -1, -1, -1, -1);
+  const rb = i8x16(-1, -1, -1, -1, -1, -1, 2, 3, 8, 9, 14, 15, -1, -1, -1, -1);
+  const rc = i8x16(-1, -1, -1, -1, -1, -1, -1, -1, -1, -1, -1, -1, 4, 5, 10, 11);
+  const ga = i8x16(2, 3, 8, 9, 14, 15, -1, -1, -1, -1, -1, -1, -1, -1, -1, -1);
+  const gb = i8x16(-1, -1, -1, -1, -1, -1, 4, 5, 10, 11, -1, -1, -1, -1, -1, -1);
+  const gc = i8x16(-1, -1, -1, -1, -1, -1, -1, -1, -1, -1, 0, 1, 6, 7, 12, 13);
+  const ba = i8x16(4, 5, 10, 11, -1, -1, -1, -1, -1, -1, -1, -1, -1, -1, -1, -1);
+  const bb = i8x16(-1, -1, -1, -1, 0, 1, 6, 7, 12, 13, -1, -1, -1, -1, -1, -1);
+  const bc = i8x16(-1, -1, -1, -1, -1, -1, -1, -1, -1, -1, 2, 3, 8, 9, 14, 15);
   for (let x = 0; x < width; x += 8) {
     const at = from + 6 * x;
     const a = v128.load(at), b = v128.load(at, 16), c = v128.load(at, 32);
-    // Eight pixels are 24 words: their red words are 0, 3, 6 of a, 1, 4, 7 of b, 2, 5 of c, and so on.
-    const r = v128.shuffle<u16>(v128.shuffle<u16>(a, b, 0, 3, 6, 9, 12, 15, 0, 0), c, 0, 1, 2, 3, 4, 5, 10, 13);
-    const g = v128.shuffle<u16>(v128.shuffle<u16>(a, b, 1, 4, 7, 10, 13, 0, 0, 0), c, 0, 1, 2, 3, 4, 8, 11, 14);
-    const l = v128.shuffle<u16>(v128.shuffle<u16>(a, b, 2, 5, 8, 11, 14, 0, 0, 0), c, 0, 1, 2, 3, 4, 9, 12, 15);
+    const r = v128.or(v128.or(i8x16.swizzle(a, ra), i8x16.swizzle(b, rb)), i8x16.swizzle(c, rc));
+    const g = v128.or(v128.or(i8x16.swizzle(a, ga), i8x16.swizzle(b, gb)), i8x16.swizzle(c, gc));
+    const l = v128.or(v128.or(i8x16.swizzle(a, ba), i8x16.swizzle(b, bb)), i8x16.swizzle(c, bc));
     const low = f32x4.add(
       f32x4.add(
         f32x4.mul(f32x4.convert_i32x4_u(i32x4.extend_low_i16x8_u(r)), red),

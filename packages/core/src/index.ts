@@ -155,6 +155,7 @@ export * from './size/kernel';
 export * from './size/length';
 export * from './size/orient';
 export * from './size/resample';
+export { resampleStepped } from './size/stepped-passes';
 export { resampleTurned } from './size/turned';
 export type { CutBy, CutPicture } from './size/used-part';
 export * from './standing-order/day';

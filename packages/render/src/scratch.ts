@@ -1,5 +1,5 @@
 /** A buffer larger than this is not kept: one panorama must not cost its memory for good. In bytes. */
-const MOST_KEPT = 120_000_000;
+const MOST_KEPT = 160_000_000;
 
 /**
  * Memory that is used again from picture to picture. A thread works on one picture at a time, and new memory of this size is

@@ -24,10 +24,10 @@ import {
 } from '@rundle/core';
 import { convertColour } from './colour/convert';
 import { linearLight, type Source, sourceColour } from './colour/source';
-import { decode, decodeAlpha, decodeAtHeight, decodeRows, embeddedProfile } from './read/decode';
+import { decode, decodeAlpha, decodeAtHeight, decodeRows, decodeStored, embeddedProfile } from './read/decode';
 import { Arena } from './scratch';
 import { OPENERS } from './types/registry';
-import { type Decoding, LARGE, Sizes } from './size/sized';
+import { type Decoding, LARGE, MOST_STORED, Sizes } from './size/sized';
 
 /** Where the sizes of the master at hand lie, for a thread that has one master at a time. */
 const arena = new Arena();
@@ -113,7 +113,7 @@ export class MasterSource {
       return wide;
     };
     // What has been sharpened lies between the steps of 8 bits.
-    return new Sizes({ ...this.facts, bits: 16 }, { whole: sharpened, atHeight: null, rows: null }, light, this.allocate);
+    return new Sizes({ ...this.facts, bits: 16 }, { whole: sharpened, stored: null, atHeight: null, rows: null }, light, this.allocate);
   }
 
   /** The tones of what is used of the master, on a reduction of one kind, so that all its sizes and windows get the same points. */
@@ -138,7 +138,11 @@ export class MasterSource {
     // Inks that are kept have no transparency in any type: they lie over the backdrop.
     const keepsInks = colour.space === 'keep' && this.facts.colourModel === 'cmyk';
     if (!this.facts.alpha || keepsInks || !FILE_TYPES[file.type].transparency) return null;
-    this.transparency ??= new Sizes(this.facts, { whole: () => decodeAlpha(this.path, this.facts), atHeight: null, rows: null }, null);
+    this.transparency ??= new Sizes(
+      this.facts,
+      { whole: () => decodeAlpha(this.path, this.facts), stored: null, atHeight: null, rows: null },
+      null,
+    );
     return this.transparency.at(size, kernel, false, view, part);
   }
 
@@ -148,7 +152,8 @@ export class MasterSource {
     const strips = OPENERS[format].inRows && orientation === 1 && !alpha && width * height >= LARGE;
     const fast = bits === 8 && colourModel === 'rgb' && !alpha && width * height >= LARGE;
     return {
-      whole: () => decode(this.path, facts, backdrop),
+      whole: () => decode(this.path, facts, backdrop, this.allocate),
+      stored: fast && width * height <= MOST_STORED ? () => decodeStored(this.path, facts, this.allocate) : null,
       rows: strips && !fast ? (top, rows) => decodeRows(this.path, facts, top, rows) : null,
       atHeight: fast ? (to, kernel) => decodeAtHeight(this.path, facts, to, kernel) : null,
     };

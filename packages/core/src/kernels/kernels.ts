@@ -9,12 +9,15 @@ interface Loops {
   pairRows(upper: number, lower: number, length: number, out: number): void;
   pairWordRows(upper: number, lower: number, length: number, out: number): void;
   downPairs(rows: number, count: number, weights: number, length: number, shift: number, out: number): void;
+  downPairsToBytes(rows: number, count: number, weights: number, length: number, out: number): void;
   // prettier-ignore
   downPairsToWords(rows: number, count: number, weights: number, length: number, scale: number, offset: number, out: number): void;
   // prettier-ignore
   alongFour(row: number, stride: number, starts: number, weights: number, taps: number, width: number, scale: number, offset: number, out: number): void;
   // prettier-ignore
   alongFourBytes(row: number, stride: number, starts: number, weights: number, taps: number, width: number, out: number): void;
+  // prettier-ignore
+  alongFourToBytes(row: number, stride: number, starts: number, weights: number, taps: number, width: number, out: number): void;
   downFloats(rows: number, count: number, weights: number, length: number, out: number): void;
   // prettier-ignore
   alongFloats(row: number, channels: number, starts: number, weights: number, taps: number, width: number, scale: number, root: boolean, out: number): void;
@@ -92,6 +95,11 @@ export class Workspace {
   /** Copies values to an address that has been reserved. */
   fill(address: number, values: Values): void {
     this.bytes(address, values.byteLength).set(new Uint8Array(values.buffer, values.byteOffset, values.byteLength));
+  }
+
+  /** Copies bytes from one address to another. */
+  copy(from: number, bytes: number, to: number): void {
+    new Uint8Array(this.memory.buffer).copyWithin(to, from, from + bytes);
   }
 
   /** Views of the memory; a later {@link reserve} may end them. */

@@ -24,52 +24,100 @@ const FULL = 65_535;
  * @param image grey, RGB or CMYK of 16 bits
  * @returns how far the sharpening overshot
  */
-export function unsharpMask(image: Raster<Uint16Array>, { amount, radius, threshold }: UnsharpMask): Halo {
-  const { width, height, channels, pixels } = image;
-  const taps = gaussianTaps(radius);
-  const count = taps.length;
-  const reach = (count - 1) / 2;
-  const memory = workspace();
-  const { loops } = memory;
-  const allWeights = memory.put(taps);
-  const weights = allWeights + 4 * reach; // from the middle outwards
-  const mean = memory.reserve(4 * width);
-  // A row, its luma continued on both sides, and that luma blurred along the row.
-  const ring = Array.from({ length: count }, () => ({
-    row: memory.reserve(2 * channels * width + 64),
-    luma: memory.reserve(4 * (width + 2 * reach)) + 4 * reach,
-    blurred: memory.reserve(4 * width),
-  }));
-  const place = (y: number) => ((y % count) + count) % count;
-  // Which rows lie below each other when each of the ring is the first.
-  const down = ring.map((_, first) => memory.put(Uint32Array.from(taps, (_tap, k) => ring[(first + k) % count]!.blurred)));
-  const rowBytes = 2 * channels * width;
-  const load = (y: number) => {
-    const { row, luma, blurred } = ring[place(y)]!;
-    const from = pixels.byteOffset + Math.min(height - 1, Math.max(0, y)) * rowBytes;
-    memory.fill(row, new Uint8Array(pixels.buffer, from, rowBytes));
-    if (channels === 3) loops.lumaOfRow(row, width, luma);
-    else lumaOfOthers(memory.words(row, width * channels), channels, memory.floats(luma, width));
-    loops.continueRow(luma, width, reach);
-    loops.blurAlong(luma, width, weights, reach, blurred);
-  };
-  const meter = new HaloMeter(amount, threshold * FULL, FULL);
-  const lumaOf = (y: number) => memory.floats(ring[place(y)]!.luma, width);
-  for (let y = -reach; y < reach; y++) load(y);
-  for (let y = 0; y < height; y++) {
-    // The row that enters lies below this one, so its pixels have not been sharpened yet.
-    load(y + reach);
-    const rows = down[place(y - reach)]!;
-    if (channels !== 3 || meter.wants(y)) {
-      loops.downFloats(rows, count, allWeights, width, mean);
-      if (meter.wants(y)) meter.look(lumaOf(y - 1), lumaOf(y), lumaOf(y + 1), memory.floats(mean, width));
-    }
-    const { row, luma } = ring[place(y)]!;
-    if (channels === 3) loops.sharpenRow(row, luma, rows, weights, reach, width, amount, threshold * FULL);
-    else sharpenOthers(memory.words(row, width * channels), channels, lumaOf(y), memory.floats(mean, width), amount, threshold * FULL);
-    pixels.set(memory.words(row, width * channels), y * width * channels);
+export function unsharpMask(image: Raster<Uint16Array>, mask: UnsharpMask): Halo {
+  return new Masking(image, mask).all();
+}
+
+/** A row, its luma continued on both sides, and that luma blurred along the row: addresses. */
+interface RingRow {
+  row: number;
+  luma: number;
+  blurred: number;
+}
+
+class Masking {
+  private readonly memory = workspace();
+  private readonly count: number;
+  private readonly reach: number;
+  private readonly allWeights: number;
+  /** From the middle outwards. */
+  private readonly weights: number;
+  private readonly mean: number;
+  private readonly ring: RingRow[];
+  /** Which rows lie below each other when each of the ring is the first. */
+  private readonly down: number[];
+  private readonly meter: HaloMeter;
+
+  constructor(
+    private readonly image: Raster<Uint16Array>,
+    private readonly mask: UnsharpMask,
+  ) {
+    const { memory } = this;
+    const { width, channels } = image;
+    const taps = gaussianTaps(mask.radius);
+    this.count = taps.length;
+    this.reach = (taps.length - 1) / 2;
+    this.allWeights = memory.put(taps);
+    this.weights = this.allWeights + 4 * this.reach;
+    this.mean = memory.reserve(4 * width);
+    this.ring = Array.from(taps, () => ({
+      row: memory.reserve(2 * channels * width + 64),
+      luma: memory.reserve(4 * (width + 2 * this.reach)) + 4 * this.reach,
+      blurred: memory.reserve(4 * width),
+    }));
+    this.down = this.ring.map((_, first) => memory.put(Uint32Array.from(taps, (_tap, k) => this.rowAt(first + k).blurred)));
+    this.meter = new HaloMeter(mask.amount, mask.threshold * FULL, FULL);
   }
-  return meter.result();
+
+  all(): Halo {
+    const { image, mask, memory, meter, reach, count, mean } = this;
+    const { width, height, channels, pixels } = image;
+    const { amount } = mask;
+    const threshold = mask.threshold * FULL;
+    const { loops } = memory;
+    for (let y = -reach; y < reach; y++) this.load(y);
+    for (let y = 0; y < height; y++) {
+      // The row that enters lies below this one, so its pixels have not been sharpened yet.
+      this.load(y + reach);
+      const rows = this.down[this.place(y - reach)]!;
+      if (channels !== 3 || meter.wants(y)) {
+        loops.downFloats(rows, count, this.allWeights, width, mean);
+        if (meter.wants(y)) meter.look(this.lumaOf(y - 1), this.lumaOf(y), this.lumaOf(y + 1), memory.floats(mean, width));
+      }
+      const { row, luma } = this.rowAt(y);
+      if (channels === 3) loops.sharpenRow(row, luma, rows, this.weights, reach, width, amount, threshold);
+      else sharpenOthers(memory.words(row, width * channels), channels, this.lumaOf(y), memory.floats(mean, width), amount, threshold);
+      pixels.set(memory.words(row, width * channels), y * width * channels);
+    }
+    return meter.result();
+  }
+
+  private load(y: number): void {
+    const { memory, reach, image } = this;
+    const { width, height, channels, pixels } = image;
+    const { loops } = memory;
+    const { row, luma, blurred } = this.rowAt(y);
+    const length = width * channels;
+    const from = Math.min(height - 1, Math.max(0, y)) * length;
+    memory.words(row, length).set(pixels.subarray(from, from + length));
+    if (channels === 3) loops.lumaOfRow(row, width, luma);
+    else lumaOfOthers(memory.words(row, length), channels, memory.floats(luma, width));
+    loops.continueRow(luma, width, reach);
+    loops.blurAlong(luma, width, this.weights, reach, blurred);
+  }
+
+  private lumaOf(y: number): Float32Array {
+    return this.memory.floats(this.rowAt(y).luma, this.image.width);
+  }
+
+  private rowAt(y: number): RingRow {
+    return this.ring[this.place(y)]!;
+  }
+
+  private place(y: number): number {
+    const { count } = this;
+    return ((y % count) + count) % count;
+  }
 }
 
 /** Luma of a row of grey or CMYK, on the scale of its words. */

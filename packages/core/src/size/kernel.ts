@@ -1,4 +1,5 @@
 import type { SizeRung } from '../preset/schema';
+import { Recent } from './recent';
 
 export type Kernel = SizeRung['kernel'];
 
@@ -32,6 +33,9 @@ const SHAPES: Record<Kernel, Shape> = {
   linear: { radius: 1, at: (x) => Math.max(0, 1 - Math.abs(x)) },
   nearest: { radius: 0.5, at: () => 1 },
 };
+
+/** A kernel by its name. */
+export const shapeOf = (kernel: Kernel): Shape => SHAPES[kernel];
 
 /** Places between two source px at which a kernel is looked up. */
 const PHASES = 1024;
@@ -90,18 +94,10 @@ export interface EdgeWeights {
  * @param part the part of the source that becomes the output, in px; what lies beside it counts where the kernel reaches it. All, unless it is said
  */
 export function edgeWeights(kernel: Kernel, from: number, to: number, part: EdgePart = { start: 0, length: from }): EdgeWeights {
-  const key = `${kernel} ${from} ${to} ${part.start} ${part.length}`;
-  const known = recent.get(key) ?? makeWeights(kernel, from, to, part);
-  recent.delete(key);
-  recent.set(key, known);
-  const oldest = recent.keys().next().value;
-  if (recent.size > RECENT && oldest) recent.delete(oldest);
-  return known;
+  return recent.get(`${kernel} ${from} ${to} ${part.start} ${part.length}`, () => makeWeights(kernel, from, to, part));
 }
 
-/** Pictures of a set have few sizes between them, so that the last weights made are often wanted again. */
-const RECENT = 16;
-const recent = new Map<string, EdgeWeights>();
+const recent = new Recent<EdgeWeights>(16);
 
 function makeWeights(kernel: Kernel, from: number, to: number, { start: begin, length }: EdgePart): EdgeWeights {
   const ratio = length / to;

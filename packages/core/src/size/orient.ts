@@ -2,7 +2,7 @@ import { workspace } from '../kernels/kernels';
 import type { Raster } from '../raster';
 
 /** Stored rows that are turned at a time: going down the columns of a whole picture would miss the processor's cache at every step. */
-const BAND = 64;
+const BAND = 256;
 
 /** Whether width and height change places between the stored picture and the upright one. */
 export const isTurned = (orientation: number): boolean => orientation > 4;
@@ -27,19 +27,20 @@ const wayOf = (orientation: number): Way => ({
  * Puts a picture upright: a copy, or the picture itself where it is upright already.
  * @param stored the picture as it lies in its file
  * @param orientation of EXIF 2.32, tag 0x0112, 1-8
+ * @param out where to write a copy; new pixels when it is not given
  */
-export function upright<Pixels extends Raster['pixels']>(stored: Raster<Pixels>, orientation: number): Raster<Pixels> {
+export function upright<Pixels extends Raster['pixels']>(stored: Raster<Pixels>, orientation: number, out?: Pixels): Raster<Pixels> {
   if (orientation === 1) return stored;
   const { channels, pixels } = stored;
   const way = wayOf(orientation);
   const [width, height] = way.turned ? [stored.height, stored.width] : [stored.width, stored.height];
-  const out = (pixels instanceof Uint8Array ? new Uint8Array(pixels.length) : new Uint16Array(pixels.length)) as Pixels;
+  const copy = out ?? ((pixels instanceof Uint8Array ? new Uint8Array(pixels.length) : new Uint16Array(pixels.length)) as Pixels);
   const pixelBytes = channels * pixels.BYTES_PER_ELEMENT;
   const from = new Uint8Array(pixels.buffer, pixels.byteOffset, pixels.byteLength);
-  const to = new Uint8Array(out.buffer);
+  const to = new Uint8Array(copy.buffer, copy.byteOffset, copy.byteLength);
   if (way.turned) turn(from, stored, pixelBytes, way, to);
   else mirrorRows(from, stored, pixelBytes, way, to);
-  return { width, height, channels, pixels: out };
+  return { width, height, channels, pixels: copy };
 }
 
 type Size = Pick<Raster, 'width' | 'height'>;

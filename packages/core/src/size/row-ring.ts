@@ -25,51 +25,56 @@ export const heightStays = ({ down }: Edges, { height }: Raster): boolean => dow
 /** Whether the width stays, so that there is nothing to do along the rows. */
 export const widthStays = ({ along }: Edges, { width }: Raster): boolean => along.taps === 1 && along.starts.length === width;
 
-/** The bytes of a row of a picture, or of some; beyond its end those of the last one. */
+/** The bytes of a row of a picture, or of some; beyond its edges those of the outermost one. */
 export function bytesOfRows({ pixels, width, height, channels }: Raster, row: number, count = 1): Uint8Array {
   const bytes = width * channels * pixels.BYTES_PER_ELEMENT;
-  const first = Math.min(row, height - 1);
+  const first = Math.max(0, Math.min(row, height - 1));
   return new Uint8Array(pixels.buffer, pixels.byteOffset + first * bytes, Math.min(count, height - first) * bytes);
 }
 
 /** The source rows that an output row needs, in memory, each brought in once on the way from top to bottom. */
 export class RowRing {
   private readonly places: number[];
-  private readonly list: number;
-  private next = 0;
+  private readonly list: Uint32Array;
+  private readonly listAt: number;
+  private next = -Infinity;
 
   /**
-   * @param taps rows that an output row is made of
+   * @param entries how many an output row is made of
    * @param rowsTogether source rows that are kept as one entry
    * @param bytesPerEntry bytes of an entry
    * @param load brings the source rows from `row` on to an address
+   * @param before rows of the first entry that lie before row 0
    */
   constructor(
     private readonly memory: Workspace,
-    taps: number,
+    readonly entries: number,
     private readonly rowsTogether: number,
     bytesPerEntry: number,
     private readonly load: (row: number, address: number) => void,
+    private readonly before = 0,
   ) {
-    const entries = Math.ceil((taps + rowsTogether - 1) / rowsTogether);
     this.places = Array.from({ length: entries }, () => memory.reserve(bytesPerEntry + 64));
-    this.list = memory.reserve(4 * entries);
-  }
-
-  get entries(): number {
-    return this.places.length;
+    this.list = new Uint32Array(entries);
+    this.listAt = memory.reserve(4 * entries);
   }
 
   /** Address of a list of the entries from that with the source row `start` on; rows only ever go down. */
   from(start: number): number {
-    const { entries } = this;
-    const first = Math.floor(start / this.rowsTogether);
+    const { entries, list, before, rowsTogether } = this;
+    const first = Math.floor((start + before) / rowsTogether);
     for (this.next = Math.max(this.next, first); this.next < first + entries; this.next++)
-      this.load(this.next * this.rowsTogether, this.places[this.next % entries]!);
-    this.memory.fill(
-      this.list,
-      Uint32Array.from({ length: entries }, (_, k) => this.places[(first + k) % entries]!),
-    );
-    return this.list;
+      this.load(this.next * rowsTogether - before, this.placeOf(this.next));
+    for (let k = 0; k < entries; k++) list[k] = this.placeOf(first + k);
+    this.memory.fill(this.listAt, list);
+    return this.listAt;
+  }
+
+  private placeOf(entry: number): number {
+    const { entries } = this;
+    return this.places[((entry % entries) + entries) % entries]!;
   }
 }
+
+/** Entries of two rows that hold so many rows, wherever they begin. */
+export const pairsFor = (taps: number): number => Math.ceil((taps + 1) / 2);

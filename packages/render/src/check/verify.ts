@@ -61,7 +61,8 @@ async function firstDifference(bytes: Buffer, promised: ExpectedFile): Promise<s
   ];
   const found = differences.find(([differs]) => differs)?.[1] ?? writer.differs?.(read, settings);
   // What another program has decoded to be read here has been read to its end.
-  return found ?? (opened.input === bytes ? decodes(bytes, writer.readableAt?.(width)) : null);
+  if (found || opened.input !== bytes) return found ?? null;
+  return writer.readsToEnd?.(bytes, picture) ? null : decodes(bytes, writer.readableAt?.(width));
 }
 
 const isDescribed = (bytes: Buffer, { metadata: { apart } }: Writer<EncodedFileByType>, described: Uint8Array | null): boolean =>

@@ -5,6 +5,7 @@ import { endExifTool, exifTool } from '../read/exiftool';
 import type { MasterJob, OutputResult, Stage } from '../render-master';
 import type { Done, Progress, Task } from './messages';
 import { UNCOLLECTED } from './pool';
+import { askForShortestTables } from '../types/jpeg/turbo';
 import type { Renderer } from './renderer';
 
 /** Files whose facts are read at a time: while one waits for ExifTool, the header of the next is read. */
@@ -58,6 +59,7 @@ export class OwnThread implements Renderer {
 
   private async carryOut(task: Task, send: (progress: Progress) => void = () => {}, signal?: AbortSignal): Promise<Done> {
     exifTool(); // starts while the rest is loaded
+    askForShortestTables();
     setFlagsFromString(`--initial-old-space-size=${UNCOLLECTED}`);
     // Loaded here, since programs that have threads need none of it in their own.
     const { carryOut } = await import('./carry-out');

@@ -8,6 +8,7 @@ import { isLarge } from '../read/limits';
 import type { MasterJob, OutputResult, Stage } from '../render-master';
 import { answerTagCall } from './lent-exiftool';
 import type { Done, Order, Progress, TagCall, Task } from './messages';
+import { askForShortestTables } from '../types/jpeg/turbo';
 import type { Renderer } from './renderer';
 
 /**
@@ -102,6 +103,7 @@ export class RenderPool implements Renderer {
   /** Started lazily, since a run in which nothing has changed needs neither thread nor ExifTool. */
   private async start(): Promise<Threads> {
     exifTool(); // takes as long to start as the threads do
+    askForShortestTables();
     setFlagsFromString(`--initial-old-space-size=${UNCOLLECTED}`);
     const { Piscina } = await import('piscina');
     // Threads start when they are needed and then stay.

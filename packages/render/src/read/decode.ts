@@ -1,5 +1,15 @@
 import { basename } from 'node:path';
-import { isTurned, type Kernel, type MasterFacts, type MasterFormat, type PixelSize, ProblemError, type Raster } from '@rundle/core';
+import {
+  type Allocate,
+  isTurned,
+  type Kernel,
+  type MasterFacts,
+  type MasterFormat,
+  type PixelSize,
+  ProblemError,
+  type Raster,
+  upright,
+} from '@rundle/core';
 import sharp, { type Metadata, type Sharp } from 'sharp';
 import { OPENERS } from '../types/registry';
 import { MOST_PIXELS, readProblem, refuseTooMuchMemory } from './limits';
@@ -8,12 +18,32 @@ import { MOST_PIXELS, readProblem, refuseTooMuchMemory } from './limits';
  * Decodes a master whole: oriented, transparency laid over the backdrop, still in its own colours and bits. The profile is
  * not applied here, because converting the small picture costs a fraction.
  * @param backdrop `#rrggbb`, seen through transparent parts
+ * @param allocate makes room for it; new memory unless it is said
  * @throws ProblemError when the file cannot be decoded to its end, or would need too much memory
  */
-export async function decode(path: string, facts: MasterFacts, backdrop: string): Promise<Raster> {
+export async function decode(path: string, facts: MasterFacts, backdrop: string, allocate?: Allocate): Promise<Raster> {
   refuseTooMuchMemory(facts, basename(path));
-  return readColours(await open(path, facts), path, facts, backdrop);
+  const quickly = await decodeStored(path, facts, allocate);
+  return quickly ? upright(quickly, facts.orientation) : readColours(await open(path, facts), path, facts, backdrop);
 }
+
+/**
+ * The pixels of 8-bit RGB as they lie in the file, by a way that is faster than the decoder's and gives the same.
+ * @returns null where there is none, or it did not come to the end: then the decoder says what is wrong
+ */
+export async function decodeStored(path: string, facts: MasterFacts, allocate: Allocate = newWords): Promise<Raster<Uint8Array> | null> {
+  const { format, bits, colourModel, alpha, page, orientation, width, height } = facts;
+  if (bits !== 8 || colourModel !== 'rgb' || alpha || page) return null;
+  const lying = isTurned(orientation) ? { width: height, height: width } : { width, height };
+  const room = (bytes: number) => {
+    const words = allocate(Math.ceil(bytes / 2));
+    return new Uint8Array(words.buffer, words.byteOffset, bytes);
+  };
+  const pixels = await OPENERS[format].pixels?.(path, lying, room);
+  return pixels ? { ...lying, channels: 3, pixels } : null;
+}
+
+const newWords: Allocate = (words) => new Uint16Array(words);
 
 /**
  * Decodes a large picture of 8-bit RGB at another height, its columns scaled by libvips as they are read: a third faster

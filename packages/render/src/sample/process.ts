@@ -5,6 +5,7 @@ import sharp from 'sharp';
 import { thumbnailOf } from '../deliver/look-at';
 import { endExifTool } from '../read/exiftool';
 import { wholeProblem } from '../read/whole';
+import { askForShortestTables, useTurboJpeg } from '../types/jpeg/turbo';
 import type { FeedDoor } from './feed-trip';
 import { fieldsOfOutput } from './fields';
 import { markPreview } from './mark-preview';
@@ -51,6 +52,8 @@ const {
 setPriority(Number(RUNDLE_SAMPLE_NICE));
 sharp.concurrency(Number(RUNDLE_SAMPLE_THREADS));
 sharp.cache(false);
+askForShortestTables();
+useTurboJpeg();
 const sampler = new Sampler(Number(RUNDLE_SAMPLE_BYTES), RUNDLE_SAMPLE_FOLDER);
 
 const waiting: Exclude<SampleOrder, { kind: 'drop' }>[] = [];

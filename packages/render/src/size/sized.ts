@@ -10,10 +10,12 @@ import {
   type Rectangle,
   resample,
   resampleInBands,
+  resampleStepped,
   resampleTurned,
   upright,
   type View,
 } from '@rundle/core';
+import { Scratch } from '../scratch';
 
 /** Pixels from which a master is scaled by way of its half size, which all smaller outputs can share. */
 export const LARGE = 8_000_000;
@@ -27,13 +29,21 @@ const ENOUGH_LARGER = 1.25;
  */
 const MOST_AT_ONCE = 3.5;
 
+/** Pixels up to which all of a master is kept in memory, for speed: more would take too much. */
+export const MOST_STORED = 60_000_000;
+
 /** Rows of a large picture that are read at a time. */
 const ROWS_AT_ONCE = 512;
+
+/** For what is only there to be turned. */
+const beforeTurning = new Scratch();
 
 /** How a master is decoded. */
 export interface Decoding {
   /** All of it. */
   whole: () => Promise<Raster>;
+  /** All of it as it lies in its file, where that is the fastest way; its promise is null where it could not be had. Null: never. */
+  stored: (() => Promise<Raster<Uint8Array> | null>) | null;
   /**
    * Its columns scaled to a height already, where that is faster and no less right than it has to be; null: never. The
    * picture comes as it lies in its file.
@@ -51,6 +61,7 @@ export interface Decoding {
 export class Sizes {
   private readonly made = new Map<string, Promise<Raster<Uint16Array>>>();
   private full: Promise<Raster> | undefined;
+  private stored: Promise<Raster<Uint8Array> | null> | undefined;
 
   /**
    * @param master its upright size in px, bits per channel, and how it lies in its file
@@ -90,10 +101,14 @@ export class Sizes {
    * @returns what the rest takes
    */
   async keep(most: number): Promise<number> {
-    const weighed = async (raster: Promise<Raster>) => (await raster.catch(() => null))?.pixels.byteLength ?? 0;
+    const weighed = async (raster: Promise<Raster | null>) => (await raster.catch(() => null))?.pixels.byteLength ?? 0;
     const whole = this.full ? await weighed(this.full) : 0;
     const sizes = await Promise.all([...this.made].map(async ([key, raster]) => ({ key, bytes: await weighed(raster) })));
     let left = whole + sizes.reduce((sum, { bytes }) => sum + bytes, 0);
+    // What is made of it is there, and only few sizes would want it again.
+    const stored = this.stored ? await weighed(this.stored) : 0;
+    if (left + stored > most) this.stored = undefined;
+    else left += stored;
     for (const { key, bytes } of sizes) {
       if (left <= most) return left;
       this.made.delete(key);
@@ -107,12 +122,14 @@ export class Sizes {
     const half = this.halfFor(size, kernel);
     const light = linear ? this.light : null;
     if (half) return this.scaled(await this.at(half, kernel, linear), size, kernel, light);
-    const { atHeight, rows, whole } = this.decoding;
+    const { atHeight, rows } = this.decoding;
     if (rows && size.height < this.master.height) return resampleInBands(this.master, size, kernel, light, rows, ROWS_AT_ONCE);
     const least = Math.max(size.height, Math.ceil(this.master.height / MOST_AT_ONCE));
-    if (atHeight && !light && kernel !== 'nearest' && least < this.master.height)
-      return this.turned(await atHeight(least, kernel), size, kernel);
-    this.full ??= whole();
+    if (atHeight && !light && kernel !== 'nearest' && least < this.master.height) {
+      const stored = least === size.height && size.width < this.master.width ? await this.asStored() : null;
+      return stored ? this.stepped(stored, size, kernel) : this.turned(await atHeight(least, kernel), size, kernel);
+    }
+    this.full ??= this.whole();
     return this.scaled(await this.full, size, kernel, light);
   }
 
@@ -129,12 +146,12 @@ export class Sizes {
     const light = linear ? this.light : null;
     const { allocate, master } = this;
     const half = this.halfFor(size, kernel, view);
-    const { rows, whole } = this.decoding;
+    const { rows } = this.decoding;
     if (!half && rows && view.angle === 0) {
       const whole = await resampleInBands(master, size, kernel, light, rows, ROWS_AT_ONCE, view);
       return window ? cutOut(whole, window) : whole;
     }
-    if (!half) this.full ??= whole();
+    if (!half) this.full ??= this.whole();
     const base = half ? await this.at(half, kernel, linear) : await this.full!;
     const how = { light, window, ...(allocate ? { allocate } : {}) };
     if (view.angle !== 0) return resampleTurned(base, master, view, size, kernel, how);
@@ -149,6 +166,28 @@ export class Sizes {
     if (width * height < LARGE || kernel === 'nearest') return null; // to pick every second pixel is not to pick the nearest
     const fits = (edge: 'width' | 'height') => Math.ceil(used[edge] / 2) >= size[edge] * ENOUGH_LARGER;
     return fits('width') && fits('height') ? { width: Math.ceil(width / 2), height: Math.ceil(height / 2) } : null;
+  }
+
+  /** Of what has been decoded as it lies, if it has. */
+  private async whole(): Promise<Raster> {
+    const stored = await this.stored;
+    return stored ? upright<Uint8Array>(stored, this.master.orientation) : this.decoding.whole();
+  }
+
+  private asStored(): Promise<Raster<Uint8Array> | null> {
+    return (this.stored ??= this.decoding.stored?.() ?? Promise.resolve(null));
+  }
+
+  /** What {@link turned} gives of a picture whose columns the decoder has scaled, from one that it has not. */
+  private stepped(stored: Raster<Uint8Array>, size: PixelSize, kernel: Exclude<Kernel, 'nearest'>): Raster<Uint16Array> {
+    const { orientation } = this.master;
+    const { allocate = (words) => new Uint16Array(words) } = this;
+    const { width, height } = size;
+    if (orientation === 1) return resampleStepped(stored, size, kernel, 'height', allocate);
+    const lying = isTurned(orientation) ? { width: height, height: width } : size;
+    const room: Allocate = (words) => new Uint16Array(beforeTurning.take(2 * words), 0, words);
+    const made = resampleStepped(stored, lying, kernel, isTurned(orientation) ? 'width' : 'height', room);
+    return upright<Uint16Array>(made, orientation, allocate(made.pixels.length));
   }
 
   /**

@@ -1,5 +1,5 @@
 import type { FileHandle } from 'node:fs/promises';
-import type { MasterFacts } from '@rundle/core';
+import type { MasterFacts, PixelSize } from '@rundle/core';
 import type { Metadata } from 'sharp';
 import type { FinishedImage } from '../write/encode';
 
@@ -22,6 +22,11 @@ export interface Opener {
   input: (path: string) => string | Promise<Buffer>;
   /** Facts that only this type has. `page`: which one is wanted, from 1; null: the first. */
   facts?: (bytesAt: BytesAt, page: number | null) => Promise<Partial<Pick<MasterFacts, 'jpegQuality' | 'page' | 'pages'>>>;
+  /**
+   * The pixels of RGB of 8 bits as they lie in the file, faster than the decoder has them and the same; null where that cannot be.
+   * @param size that they have to have, px @param room makes room for so many bytes
+   */
+  pixels?: (path: string, size: PixelSize, room: (bytes: number) => Uint8Array) => Promise<Uint8Array | null>;
   /** Whether some of its rows can be read without all that comes before them. */
   inRows: boolean;
 }
@@ -52,6 +57,8 @@ export interface Writer<Settings> {
   differs?: (header: Metadata, settings: Settings) => string | null;
   /** A width in px at which a file is read to its end with less work; itself where there is none. */
   readableAt?: (width: number) => number;
+  /** Whether a file of RGB can be read to its end; false: it cannot, or that is not known. */
+  readsToEnd?: (file: Uint8Array, size: PixelSize) => boolean;
   /** Whether its blocks lie on one grid, so that a part which begins on it is encoded as in the whole. */
   onGrid: boolean;
   /** Settings that give the same pixels in less time. */

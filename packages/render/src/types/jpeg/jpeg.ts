@@ -1,8 +1,12 @@
+import { open } from 'node:fs/promises';
 import { jpegQuality, type SettingsOf } from '@rundle/core';
 import { pipelineOf } from '../pipeline';
-import { asItIs, type BytesAt, type Opener, openedAsItIs, type Writer } from '../type';
-import { codedPart, describingSegments, withDescribingSegments } from './segments';
+import { Scratch } from '../../scratch';
+import type { FinishedImage } from '../../write/encode';
+import { asItIs, type BytesAt, type Opener, openedAsItIs, type Sampling, type Writer } from '../type';
+import { codedPart, describingSegments, withDescribingSegments, withProfile } from './segments';
 import { luminanceTable } from './tables';
+import { turboJpeg } from './turbo';
 
 const isOf: Opener['isOf'] = ({ format }) => format === 'jpeg';
 
@@ -11,19 +15,62 @@ async function qualityIn(bytesAt: BytesAt): Promise<number | null> {
   return table && jpegQuality(table);
 }
 
-export const jpegOpener: Opener = { ...asItIs, isOf, facts: async (bytesAt) => ({ jpegQuality: await qualityIn(bytesAt) }) };
+const fileBytes = new Scratch();
+let isLent = false;
+
+/** Uses all bytes of a file, in memory that is used again unless another file is being read. */
+async function withBytes<T>(path: string, use: (bytes: Uint8Array) => T): Promise<T> {
+  const file = await open(path, 'r');
+  const isOwn = isLent;
+  isLent = true;
+  try {
+    const { size } = await file.stat();
+    const bytes = new Uint8Array(isOwn ? new ArrayBuffer(size) : fileBytes.take(size), 0, size);
+    let read = 0;
+    for (let more = 1; more > 0 && read < size; read += more) more = (await file.read(bytes, read, size - read, read)).bytesRead;
+    return use(bytes.subarray(0, read));
+  } finally {
+    if (!isOwn) isLent = false;
+    await file.close();
+  }
+}
+
+export const jpegOpener: Opener = {
+  ...asItIs,
+  isOf,
+  facts: async (bytesAt) => ({ jpegQuality: await qualityIn(bytesAt) }),
+  pixels: async (path, size, room) => {
+    const turbo = turboJpeg();
+    return turbo && withBytes(path, (bytes) => turbo.decode(bytes, size, room));
+  },
+};
+
+function encodeStraight(
+  { picture, model, profile }: FinishedImage,
+  quality: number,
+  sampling: Sampling,
+  progressive: boolean,
+): Buffer | null {
+  const { pixels, channels } = picture;
+  if (model !== 'rgb' || channels !== 3 || !(pixels instanceof Uint8Array)) return null;
+  const jpeg = turboJpeg()?.encode(picture, pixels, quality, sampling, progressive);
+  return jpeg ? withProfile(jpeg, profile) : null;
+}
 
 export const jpegWriter: Writer<SettingsOf<'jpeg'>> = {
   encoder:
     (image, { progressive }) =>
-    (quality, chromaSubsampling) =>
-      pipelineOf(image).jpeg({ quality, progressive, chromaSubsampling }).toBuffer(),
+    (quality, chromaSubsampling) => {
+      const straight = encodeStraight(image, quality, chromaSubsampling, progressive);
+      return straight ? Promise.resolve(straight) : pipelineOf(image).jpeg({ quality, progressive, chromaSubsampling }).toBuffer();
+    },
   open: openedAsItIs,
   isOf,
   differs: ({ isProgressive }, { progressive }) =>
     isProgressive === progressive ? null : 'it is progressive where it should not be, or the other way round',
   // Every coefficient is read, but only every eighth pixel is worked out.
   readableAt: (width) => Math.max(1, width >> 3),
+  readsToEnd: (file, size) => turboJpeg()?.readsToEnd(file, size) ?? false,
   onGrid: true,
   // Progressive or not, the coefficients are the same; baseline is encoded and decoded in half the time.
   quickly: (settings) => ({ ...settings, progressive: false }),

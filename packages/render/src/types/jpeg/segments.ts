@@ -63,3 +63,19 @@ export function profileOfJpeg(jpeg: Uint8Array): Buffer | null {
   );
   return parts.length ? Buffer.concat(parts.map(({ bytes }) => bytes.subarray(18))) : null;
 }
+
+/** ICC.1:2022, annex B.4: what a segment holds of a profile beside its marker, length, name and two numbers. */
+const MOST_IN_SEGMENT = 65_535 - 2 - 14;
+
+/** A JPEG with a profile in front of all its segments, in as many as it takes. */
+export function withProfile(jpeg: Uint8Array, profile: Uint8Array | null): Buffer {
+  if (!profile) return Buffer.from(jpeg);
+  const count = Math.ceil(profile.length / MOST_IN_SEGMENT);
+  const segments = Array.from({ length: count }, (_, at) => {
+    const part = profile.subarray(at * MOST_IN_SEGMENT, (at + 1) * MOST_IN_SEGMENT);
+    const head = Buffer.from([0xff, APP2, 0, 0, ...Buffer.from('ICC_PROFILE\0', 'latin1'), at + 1, count]);
+    head.writeUInt16BE(part.length + 16, 2);
+    return Buffer.concat([head, part]);
+  });
+  return Buffer.concat([jpeg.subarray(0, 2), ...segments, jpeg.subarray(2)]);
+}
