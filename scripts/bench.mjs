@@ -1,6 +1,6 @@
 // @ts-check
 // npm run bench [-- part ...]: sets up what is compared with, runs the comparisons, writes docs/bench.md; `check` says which lines are older
-// than what they measure.
+// than what they measure; `guard` tells the pace in a minute or two, and writes nothing.
 import { spawnSync } from 'node:child_process';
 import { bundlePrograms } from './setup/bundle.mjs';
 import { ROOT } from './setup/stale.mjs';
@@ -13,6 +13,7 @@ if (parts[0] !== 'check')
   installDebianPackages([
     'perl',
     'libturbojpeg0',
+    'libjpeg-turbo-progs',
     'libvips-tools',
     'imagemagick',
     'icc-profiles-free',

@@ -3,6 +3,8 @@ import { cpus } from 'node:os';
 import { join } from 'node:path';
 import { ENGINE } from '@rundle/core';
 import { ROOT } from './measure';
+import type { Profile } from './profile';
+import { profileChart } from './profile-chart';
 import { MEASURES, type MeasuredLine, olderBecause, sourcesHash } from './sources';
 
 /** One comparison: what was done, the goal, and what came out. */
@@ -34,17 +36,22 @@ export interface Scatter {
   real: number[];
 }
 
+/** The first figure of a part as it was measured last; undefined: never. */
+export const keptFigure = (part: string): number | undefined => (JSON.parse(readFileSync(KEPT, 'utf8')) as Kept)[part]?.rows?.[0]?.figure;
+
 /** What one part of the bench found. */
 export interface Measured {
   rows?: Row[];
   growth?: Growth[];
   scatter?: Scatter[];
+  profiles?: Profile[];
 }
 
 /** The parts in the order in which they are reported, with the day on which each was measured. */
 const KEPT = join(ROOT, 'docs/bench.json');
 export type Kept = Record<string, Measured & MeasuredLine>;
 const ORDER = [
+  'pace',
   'vips',
   'magick',
   'engine',
@@ -107,7 +114,7 @@ for this machine only. [bench.html](bench.html) shows them as charts (open it fr
 | --- | --- | --- | --- | --- | --- | --- |
 ${lines.join('\n')}
 
-How it grows, in seconds per picture:
+${profileText(kept)}How it grows, in seconds per picture:
 
 | what | seconds each |
 | --- | --- |
@@ -117,4 +124,24 @@ ${tables.join('\n')}
   const page = readFileSync(join(ROOT, 'bench/page.html'), 'utf8');
   writeFileSync(join(ROOT, 'docs/bench.html'), page.replace('"RESULTS"', JSON.stringify({ machine, rows, growth, scatter })));
   return report;
+}
+
+/** Where the time goes, as a picture beside the report and as a table; nothing where it was never measured. */
+function profileText({ profile }: Kept): string {
+  if (!profile?.profiles) return '';
+  const { profiles, day } = profile;
+  writeFileSync(join(ROOT, 'docs/profile.svg'), profileChart(profiles));
+  const stages = [...new Set(profiles.flatMap((one) => one.stages.map(({ stage }) => stage)))];
+  const cell = (one: Profile, wanted: string) => one.stages.find(({ stage }) => stage === wanted)?.seconds.toFixed(3) ?? '-';
+  const total = (one: Profile) => one.stages.reduce((sum, { seconds }) => sum + seconds, 0).toFixed(3);
+  const lines = profiles.map((one) => `| ${one.path} | ${stages.map((stage) => cell(one, stage)).join(' | ')} | ${total(one)} |`);
+  return `Where the time of a picture goes: seconds of processor time by stage, one picture at a time in one thread, ExifTool's own not counted (measured ${day}).
+
+![Where the time goes](profile.svg)
+
+| path | ${stages.join(' | ')} | in all |
+| --- | ${stages.map(() => '---').join(' | ')} | --- |
+${lines.join('\n')}
+
+`;
 }

@@ -7,6 +7,8 @@ const SERVER_SOURCES = ['apps/server/src', 'apps/worker/src', 'packages/store/sr
 
 /** What each part of the bench measures: the folders whose sources decide about its figures. */
 export const MEASURES: Readonly<Record<string, readonly string[]>> = {
+  pace: ENGINE_SOURCES,
+  profile: ENGINE_SOURCES,
   vips: ENGINE_SOURCES,
   magick: ENGINE_SOURCES,
   engine: ENGINE_SOURCES,
@@ -28,7 +30,7 @@ export const MEASURES: Readonly<Record<string, readonly string[]>> = {
 };
 
 /** Parts that say how fast the engine is: a figure of another engine says nothing of this one. */
-export const PACE: readonly string[] = ['vips', 'engine'];
+export const PACE: readonly string[] = ['pace', 'vips', 'engine', 'profile'];
 
 const isSource = (name: string): boolean => /\.(?:ts|mjs|html|less|c|wat)$/.test(name) && !/\.(?:component-)?test\.ts$/.test(name);
 

@@ -13,6 +13,7 @@ const NEEDED = {
   'chromium-driver': () => existsSync('/usr/bin/chromedriver'),
   'libvips-tools': () => existsSync('/usr/bin/vipsthumbnail'),
   'libimage-exiftool-perl': () => existsSync('/usr/bin/exiftool'),
+  'libjpeg-turbo-progs': () => existsSync('/usr/bin/djpeg') && existsSync('/usr/bin/cjpeg'),
   imagemagick: () => existsSync('/usr/bin/convert-im6.q16'),
   'mate-backgrounds': () => existsSync('/usr/share/backgrounds/mate/nature'),
   'liblcms2-utils': () => existsSync('/usr/bin/transicc'),

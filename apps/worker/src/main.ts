@@ -14,7 +14,7 @@ import { WorkList } from './work-list';
 // One picture at a time per program: a picture that brings the renderer down takes no other with it. As many of these
 // programs as there are cores are started, on as many machines as wanted.
 // Behind the server and its samples, which somebody waits for: see nice(2).
-setPriority(3);
+setPriority(5);
 const config = readConfig();
 const log = openLog('worker', config.logLevel);
 process.on('unhandledRejection', logFailure(log, 'something that nobody waited for'));

@@ -18,24 +18,24 @@ export class Scratch {
 }
 
 /**
- * The same for several pieces that are wanted side by side, all of them until the next {@link clear}. What does not fit the
- * first time is made anew, and fits the next time.
+ * The same for several pieces that are wanted side by side, all of them until the next {@link clear}. Pictures want the same pieces in the same order:
+ * each is found where the last picture's was, unless that was too small.
  */
 export class Arena {
-  private readonly scratch = new Scratch();
-  private room = new ArrayBuffer(0);
-  private used = 0;
+  private pieces: ArrayBuffer[] = [];
+  private next = 0;
 
-  /** Releases what was taken, and makes room for as much again. */
+  /** Releases what was taken, for the next to take. */
   clear(): void {
-    if (this.used > this.room.byteLength && this.used <= MOST_KEPT) this.room = this.scratch.take(this.used);
-    this.used = 0;
+    if (this.pieces.reduce((sum, { byteLength }) => sum + byteLength, 0) > MOST_KEPT) this.pieces = [];
+    this.next = 0;
   }
 
   /** @param count how many words of 16 bits; they hold whatever was there before */
   words(count: number): Uint16Array {
-    const start = this.used;
-    this.used += (2 * count + 63) & ~63;
-    return this.used <= this.room.byteLength ? new Uint16Array(this.room, start, count) : new Uint16Array(count);
+    const known = this.pieces[this.next];
+    const piece = known && known.byteLength >= 2 * count ? known : new ArrayBuffer(2 * count);
+    this.pieces[this.next++] = piece;
+    return new Uint16Array(piece, 0, count);
   }
 }

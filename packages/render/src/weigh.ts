@@ -27,6 +27,7 @@ import sharp, { type Sharp } from 'sharp';
 import { coloursOf } from './rungs';
 import { MasterSource } from './source';
 import { AVIF_EFFORT } from './types/avif/avif';
+import { turboJpeg } from './types/jpeg/turbo';
 import { WEBP_EFFORT } from './types/webp/webp';
 
 /** What an empty file of each kind weighs, in bytes: it is not the picture's. */
@@ -130,8 +131,11 @@ function bandsOf(small: Raster<Uint16Array>): Raster<Uint16Array>[] {
  */
 async function weigh(parts: readonly Raster<Uint16Array>[], edge: number, also: Corrections, softer = 1): Promise<Weighing> {
   const whole = stacked(parts.map(sharpened));
-  const jpeg = (of: Raster<Uint8Array>, quality: number, chromaSubsampling: '4:2:0' | '4:4:4') =>
-    bitsOf(of, EMPTY.jpeg, softer, (image) => image.jpeg({ quality, progressive: true, chromaSubsampling }));
+  const jpeg = async (of: Raster<Uint8Array>, quality: number, chromaSubsampling: '4:2:0' | '4:4:4') => {
+    const straight = of.channels === 3 ? turboJpeg()?.encode(of, of.pixels, quality, chromaSubsampling, true) : null;
+    if (straight) return bitsPerPixel(straight.length, of, EMPTY.jpeg, softer);
+    return bitsOf(of, EMPTY.jpeg, softer, (image) => image.jpeg({ quality, progressive: true, chromaSubsampling }));
+  };
   const halved: number[] = [];
   for (const quality of WEIGHED_QUALITIES) halved.push(await jpeg(whole, quality, '4:2:0'));
   const coarse = await jpeg(whole, WEIGHED_COARSE, '4:2:0');
@@ -187,15 +191,14 @@ const inEightBits = (picture: Raster<Uint16Array>, dither: boolean): Raster<Uint
 
 const stacked = (parts: readonly Raster<Uint16Array>[]): Raster<Uint8Array> => inEightBits(joined(parts), true);
 
-/** Bits per pixel; never 0, since it is reckoned with as a logarithm. */
-async function bitsOf(
-  { width, height, channels, pixels }: Raster<Uint8Array>,
-  empty: number,
-  correction: number,
-  encode: (image: Sharp) => Sharp,
-): Promise<number> {
+async function bitsOf(of: Raster<Uint8Array>, empty: number, correction: number, encode: (image: Sharp) => Sharp): Promise<number> {
+  const { width, height, channels, pixels } = of;
   const image = sharp(pixels, { raw: { width, height, channels: channels as 1 | 3 } });
-  const { length } = await encode(image).toBuffer();
-  const bits = (correction * 8 * Math.max(1, length - empty)) / (width * height);
+  return bitsPerPixel((await encode(image).toBuffer()).length, of, empty, correction);
+}
+
+/** Never 0, since it is reckoned with as a logarithm. @param bytes of the file */
+function bitsPerPixel(bytes: number, { width, height }: PixelSize, empty: number, correction: number): number {
+  const bits = (correction * 8 * Math.max(1, bytes - empty)) / (width * height);
   return Number(bits.toPrecision(4));
 }

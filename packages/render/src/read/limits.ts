@@ -7,7 +7,7 @@ export const MOST_PIXELS = 150_000_000;
 const MOST_BYTES = 1_000_000_000;
 
 /** Masters that take more than this decoded, in bytes, are large: not every thread may have one at the same time. */
-const LARGE_BYTES = 150_000_000;
+const LARGE_BYTES = 60_000_000;
 
 /** What the pixels of a master take when they are decoded, in bytes. */
 const decodedBytes = ({ width, height, channels, bits }: MasterFacts): number => width * height * channels * (bits > 8 ? 2 : 1);

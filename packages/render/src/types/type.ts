@@ -59,6 +59,8 @@ export interface Writer<Settings> {
   readableAt?: (width: number) => number;
   /** Whether a file of RGB can be read to its end; false: it cannot, or that is not known. */
   readsToEnd?: (file: Uint8Array, size: PixelSize) => boolean;
+  /** The pixels of a file of RGB of 8 bits, faster than the decoder has them and the same; null where that cannot be. @param size that they have to have, px */
+  pixels?: (file: Uint8Array, size: PixelSize) => Uint8Array | null;
   /** Whether its blocks lie on one grid, so that a part which begins on it is encoded as in the whole. */
   onGrid: boolean;
   /** Settings that give the same pixels in less time. */

@@ -68,7 +68,9 @@ export class Encoder {
    * The pixels of an encoded file, in 8 bits and without transparency.
    * @returns `ownColours`: whether they are in the colours of the picture; if not, the decoder has made sRGB of them
    */
-  async decode({ data }: EncodedFile): Promise<{ picture: Raster<Uint8Array>; ownColours: boolean }> {
+  async decode({ data, width, height }: EncodedFile): Promise<{ picture: Raster<Uint8Array>; ownColours: boolean }> {
+    const straight = this.image.model === 'rgb' ? this.writer.pixels?.(data, { width, height }) : null;
+    if (straight) return { picture: { width, height, channels: 3, pixels: straight }, ownColours: true };
     let read = await this.writer.open(data, this.convertsColours);
     // Whether the decoder keeps the colours shows with the first file; all others of the picture are as that.
     if (!read.ownColours && !this.convertsColours) {

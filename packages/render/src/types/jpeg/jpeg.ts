@@ -70,6 +70,7 @@ export const jpegWriter: Writer<SettingsOf<'jpeg'>> = {
     isProgressive === progressive ? null : 'it is progressive where it should not be, or the other way round',
   // Every coefficient is read, but only every eighth pixel is worked out.
   readableAt: (width) => Math.max(1, width >> 3),
+  pixels: (file, size) => turboJpeg()?.decode(file, size, (bytes) => new Uint8Array(bytes)) ?? null,
   readsToEnd: (file, size) => turboJpeg()?.readsToEnd(file, size) ?? false,
   onGrid: true,
   // Progressive or not, the coefficients are the same; baseline is encoded and decoded in half the time.
