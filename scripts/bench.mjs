@@ -9,7 +9,9 @@ import { makeDemo } from './setup/demo.mjs';
 import { installPackages } from './setup/packages.mjs';
 
 const parts = process.argv.slice(2);
-if (parts[0] !== 'check')
+/** Neither makes anything that stays. */
+const isQuick = parts[0] === 'check' || parts[0] === 'guard';
+if (!isQuick)
   installDebianPackages([
     'perl',
     'libturbojpeg0',
@@ -24,7 +26,7 @@ if (parts[0] !== 'check')
   ]);
 await installPackages();
 await bundlePrograms();
-if (parts[0] !== 'check') await makeDemo();
+if (!isQuick) await makeDemo();
 const { status } = spawnSync(process.execPath, ['--import', 'tsx', 'bench/src/main.ts', ...parts], {
   cwd: ROOT,
   stdio: 'inherit',

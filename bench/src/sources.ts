@@ -30,7 +30,7 @@ export const MEASURES: Readonly<Record<string, readonly string[]>> = {
 };
 
 /** Parts that say how fast the engine is: a figure of another engine says nothing of this one. */
-export const PACE: readonly string[] = ['pace', 'vips', 'engine', 'profile'];
+export const PACE: readonly string[] = ['pace', 'engine', 'profile'];
 
 const isSource = (name: string): boolean => /\.(?:ts|mjs|html|less|c|wat)$/.test(name) && !/\.(?:component-)?test\.ts$/.test(name);
 

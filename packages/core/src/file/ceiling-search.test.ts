@@ -26,4 +26,31 @@ describe('search under a ceiling', () => {
       { examples: [[{ base: 4594, slope: 0.003 }, 5000, 1, 47]] },
     );
   });
+
+  it('finds the same by whatever is expected, and in three encodes where that is nearly right', async () => {
+    const curve = fc.record({ base: fc.integer({ min: 1000, max: 400_000 }), slope: fc.double({ min: 0.01, max: 0.06, noNaN: true }) });
+    const wrong = fc.record({
+      factor: fc.double({ min: 0.5, max: 2, noNaN: true }),
+      bend: fc.double({ min: -0.03, max: 0.03, noNaN: true }),
+    });
+    await fc.assert(
+      fc.asyncProperty(
+        curve,
+        wrong,
+        fc.integer({ min: 5000, max: 900_000 }),
+        fc.integer({ min: 1, max: 100 }),
+        fc.integer({ min: 1, max: 100 }),
+        async ({ base, slope }, { factor, bend }, bytes, floor, most) => {
+          const weigh = (quality: number) => Math.round(base * Math.exp(slope * quality));
+          const encode = (quality: number) => Promise.resolve({ bytes: weigh(quality) });
+          const expect = (quality: number) => Promise.resolve(factor * base * Math.exp((slope + bend) * quality));
+          const plain = await searchCeiling(encode, { bytes, floor }, most);
+          const led = await searchCeiling(encode, { bytes, floor }, most, expect);
+          const nearly = await searchCeiling(encode, { bytes, floor }, most, (quality) => Promise.resolve(1.02 * weigh(quality)));
+          const same = [led, nearly].every(({ fits, quality }) => fits === plain.fits && quality === plain.quality);
+          return same && led.encodes <= 14 && nearly.encodes <= 3;
+        },
+      ),
+    );
+  });
 });

@@ -59,6 +59,21 @@ export class Encoder {
     return { data, bytes: data.length, width: this.image.picture.width, height: this.image.picture.height };
   }
 
+  /** What qualities would weigh in a search, in bytes, by some bands that are as restless as the picture; null where that is not known sooner than a file is made. */
+  expectations(): ((quality: number) => Promise<number>) | null {
+    const { image, writer } = this;
+    const { weighed } = writer;
+    const bands = weighed ? bandsOf(image) : null;
+    if (!weighed || !bands) return null;
+    const known = new Map<number, Promise<number>>();
+    const whole = (bytes: number) => bytes / bands.share + (image.profile?.length ?? 0);
+    return (quality) => {
+      const bytes = known.get(quality) ?? weighed(bands.picture, quality, this.chroma(quality, true)).then(whole);
+      known.set(quality, bytes);
+      return bytes;
+    };
+  }
+
   /** Whether a quality gives the same file in a search as by itself. */
   isSteady(quality: number): boolean {
     return this.chroma(quality, true) === this.chroma(quality, false);
@@ -96,4 +111,31 @@ export class Encoder {
     const { width, height, pixels, channels } = this.image.picture;
     return pixels instanceof Uint8Array && channels === 3 && chromaSmears({ width, height, pixels });
   }
+}
+
+/** Some bands of a picture one above the other, and what part of it they are. */
+interface Bands {
+  picture: Raster<Uint8Array>;
+  share: number;
+}
+
+/** Rows of a band: those of the largest block of an encoder. */
+const BAND = 16;
+const EVERY = 4;
+/** Pixels from which it is worth while. */
+const LEAST = 500_000;
+
+/** Null for what is small, or not RGB of 8 bits without transparency. */
+function bandsOf({ picture, model }: FinishedImage): Bands | null {
+  const { width, height, channels, pixels } = picture;
+  if (model !== 'rgb' || channels !== 3 || !(pixels instanceof Uint8Array) || width * height < LEAST) return null;
+  const count = Math.floor(height / (BAND * EVERY));
+  const length = 3 * width * BAND;
+  const some = new Uint8Array(count * length);
+  for (let band = 0; band < count; band++) {
+    // In the middle of those that it stands for.
+    const from = (band * EVERY + (EVERY >> 1)) * length;
+    some.set(pixels.subarray(from, from + length), band * length);
+  }
+  return { picture: { width, height: count * BAND, channels, pixels: some }, share: (count * BAND) / height };
 }

@@ -1,5 +1,6 @@
 import {
   type Ceiling,
+  type Expect,
   type FileRung,
   type EncodedFileByType,
   fileByType,
@@ -60,19 +61,31 @@ export async function encodeOutput(
   if (!ceiling) return { file: wanted.file ?? (await encoder.encode(wanted.quality)), image, settings, ...wanted.told };
   const added = (await metadataBytes()) + (writerOf(settings.type).metadata.apart ? 0 : CONTAINER_ROOM);
   const limit = { ...ceiling, bytes: Math.max(500, ceiling.bytes - added) };
+  const expect = encoder.expectations();
+  const isTooHeavy = expect !== null && !wanted.file && (await expect(wanted.quality)) > FAR_OVER * limit.bytes;
   // What was asked for stands where it fits, with the chroma that belongs to that quality.
-  const asked = wanted.file ?? (await encoder.encode(wanted.quality));
-  if (asked.bytes <= limit.bytes) return { file: asked, image, settings, ...wanted.told };
-  // The search begins with what was asked for, which has just been made.
-  const again = encoder.isSteady(wanted.quality);
-  const tried = (quality: number) => (again && quality === wanted.quality ? Promise.resolve(asked) : encoder.encode(quality, true));
-  const found = await searchCeiling(tried, limit, wanted.quality);
+  const asked = isTooHeavy ? null : (wanted.file ?? (await encoder.encode(wanted.quality)));
+  if (asked && asked.bytes <= limit.bytes) return { file: asked, image, settings, ...wanted.told };
+  // What was asked for may have just been made.
+  const again = encoder.isSteady(wanted.quality) ? asked : null;
+  const tried = (quality: number) => (again && quality === wanted.quality ? Promise.resolve(again) : encoder.encode(quality, true));
+  const led = expect && again ? ledBy(expect, again.bytes / (await expect(wanted.quality))) : expect;
+  const found = await searchCeiling(tried, limit, wanted.quality, led);
   if (found.fits) return { ...found, image, settings, warnings: wanted.told.warnings };
   const told = found.file.bytes + added;
   if (ceiling.then === 'exceed') return { ...found, image, settings, warnings: [exceeded(told, ceiling)] };
   if (ceiling.then === 'fail') throw overCeiling(told, ceiling);
   return shrink(finish, geometry, settings, { limit, from: preset.file.quality }, found.file.bytes, onTry);
 }
+
+/** What is expected to be so many times as heavy as it may is not made to be weighed. */
+const FAR_OVER = 1.25;
+
+/** @param factor by which what came out differs from what was expected */
+const ledBy =
+  (expect: Expect, factor: number): Expect =>
+  async (quality) =>
+    factor * (await expect(quality));
 
 interface QualityChoice {
   quality: number;
@@ -119,7 +132,7 @@ async function shrink(
     share *= Math.min(0.95, over ** -0.55);
     const image = await finish(shrunkGeometry(geometry, share));
     const encoder = new Encoder(image, settings, onTry);
-    const found = await searchCeiling((quality) => encoder.encode(quality, true), limit, from);
+    const found = await searchCeiling((quality) => encoder.encode(quality, true), limit, from, encoder.expectations());
     if (found.fits) return { ...found, image, settings, warnings: [shrunk(found.file)] };
     over = found.file.bytes / limit.bytes;
   }

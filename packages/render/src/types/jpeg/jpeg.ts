@@ -1,5 +1,6 @@
 import { open } from 'node:fs/promises';
 import { jpegQuality, type SettingsOf } from '@rundle/core';
+import sharp from 'sharp';
 import { pipelineOf } from '../pipeline';
 import { Scratch } from '../../scratch';
 import type { FinishedImage } from '../../write/encode';
@@ -75,6 +76,12 @@ export const jpegWriter: Writer<SettingsOf<'jpeg'>> = {
   onGrid: true,
   // Progressive or not, the coefficients are the same; baseline is encoded and decoded in half the time.
   quickly: (settings) => ({ ...settings, progressive: false }),
+  weighed: async ({ width, height, pixels }, quality, chromaSubsampling) => {
+    const straight = turboJpeg()?.encode({ width, height }, pixels, quality, chromaSubsampling, false);
+    if (straight) return straight.length;
+    const opened = sharp(pixels, { raw: { width, height, channels: 3 } });
+    return (await opened.jpeg({ quality, chromaSubsampling }).toBuffer()).length;
+  },
   codedPart,
   qualityIn,
   samplingOf: ({ chromaSubsampling }) => (chromaSubsampling === '4:4:4' || chromaSubsampling === '4:2:0' ? chromaSubsampling : null),
