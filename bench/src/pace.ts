@@ -1,5 +1,6 @@
 import { spawnSync } from 'node:child_process';
 import { readdirSync } from 'node:fs';
+import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
 import { cpuSeconds, each, median, rundle, work } from './measure';
 import type { Row } from './report';
@@ -9,6 +10,8 @@ import type { Row } from './report';
  * few, against the same pictures through other programs, in turns.
  */
 
+/** All programs keep as many cores busy as ours: cores that share a cache slow each other down. */
+const CORES = availableParallelism();
 /** A set is begun with this many, which are not counted. */
 const FIRST = 8;
 
@@ -24,7 +27,7 @@ function turn(preset: string, files: readonly string[], withCodecs: boolean): Tu
   const all = cpuSeconds(() => rundle([preset], files));
   const some = files.slice(FIRST);
   const one = ['vipsthumbnail', '--vips-concurrency=1', '--size', '2048x2048', '--eprofile', 'srgb'];
-  const thumbnail = cpuSeconds(() => each(1, [...one, '-o', join(work, '%s_v.jpg[Q=80,interlace]'), '{}'], some));
+  const thumbnail = cpuSeconds(() => each(CORES, [...one, '-o', join(work, '%s_v.jpg[Q=80,interlace]'), '{}'], some));
   return { ours: (all - first) / some.length, thumbnail: thumbnail / some.length, codecs: withCodecs ? codecsAlone(some) : NaN };
 }
 
@@ -34,9 +37,9 @@ function codecsAlone(files: readonly string[]): number {
   const made = readdirSync(folder).slice(0, files.length);
   // What is encoded has the detail of a finished picture.
   for (const name of made) spawnSync('djpeg', ['-outfile', join(work, `${name}.ppm`), join(folder, name)]);
-  const decode = cpuSeconds(() => each(1, ['djpeg', '-outfile', '/dev/null', '{}'], files));
+  const decode = cpuSeconds(() => each(CORES, ['djpeg', '-outfile', '/dev/null', '{}'], files));
   const pixels = made.map((name) => join(work, `${name}.ppm`));
-  const encode = cpuSeconds(() => each(1, ['cjpeg', '-quality', '80', '-progressive', '-outfile', '/dev/null', '{}'], pixels));
+  const encode = cpuSeconds(() => each(CORES, ['cjpeg', '-quality', '80', '-progressive', '-outfile', '/dev/null', '{}'], pixels));
   return (decode + encode) / files.length;
 }
 
