@@ -39,7 +39,8 @@ export async function decodeStored(path: string, facts: MasterFacts, allocate: A
     const words = allocate(Math.ceil(bytes / 2));
     return new Uint8Array(words.buffer, words.byteOffset, bytes);
   };
-  const pixels = await OPENERS[format].pixels?.(path, lying, room);
+  // Whatever is wrong with the file, the decoder says it better.
+  const pixels = await OPENERS[format].pixels?.(path, lying, room).catch(() => null);
   return pixels ? { ...lying, channels: 3, pixels } : null;
 }
 

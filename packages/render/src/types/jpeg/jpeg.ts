@@ -19,13 +19,17 @@ async function qualityIn(bytesAt: BytesAt): Promise<number | null> {
 const fileBytes = new Scratch();
 let isLent = false;
 
-/** Uses all bytes of a file, in memory that is used again unless another file is being read. */
-async function withBytes<T>(path: string, use: (bytes: Uint8Array) => T): Promise<T> {
+/** A file that is larger than this in bytes is read piece by piece by the decoder. */
+const MOST_BYTES = 250_000_000;
+
+/** Uses all bytes of a file, in memory that is used again unless another file is being read; null where they are too many. */
+async function withBytes<T>(path: string, use: (bytes: Uint8Array) => T): Promise<T | null> {
   const file = await open(path, 'r');
   const isOwn = isLent;
   isLent = true;
   try {
     const { size } = await file.stat();
+    if (size > MOST_BYTES) return null;
     const bytes = new Uint8Array(isOwn ? new ArrayBuffer(size) : fileBytes.take(size), 0, size);
     let read = 0;
     for (let more = 1; more > 0 && read < size; read += more) more = (await file.read(bytes, read, size - read, read)).bytesRead;
