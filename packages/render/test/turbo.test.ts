@@ -1,4 +1,5 @@
 import { execFileSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
 import { readFileSync, truncateSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { iccProfileOf } from '@rundle/core';
@@ -6,7 +7,15 @@ import sharp from 'sharp';
 import { afterAll, expect, it } from 'vitest';
 import { endExifTool } from '../src/read/exiftool';
 import { withProfile } from '../src/types/jpeg/segments';
-import { askForShortestTables, turboJpeg, useTurboJpeg } from '../src/types/jpeg/turbo';
+import {
+  askForShortestTables,
+  PROBE_FILE,
+  PROBE_PIXELS,
+  PROBE_QUALITY,
+  probePicture,
+  turboJpeg,
+  useTurboJpeg,
+} from '../src/types/jpeg/turbo';
 import { pixelFile } from '../src/write/pixel-file';
 import { folder, preset, render, testPicture } from './pictures';
 
@@ -44,6 +53,19 @@ it('what is rendered is the same file with libturbojpeg and without it, however 
   expect(turboJpeg()).not.toBeNull();
   const withIt = await made('with');
   withIt.forEach((file, at) => expect([at, Buffer.compare(file, without[at]!)]).toEqual([at, 0]));
+});
+
+it('is used only while it gives the bits of the libvips that outputs are made with', async () => {
+  const { width, height, pixels } = probePicture();
+  const made = sharp(pixels, { raw: { width, height, channels: 3 } }).jpeg({
+    quality: PROBE_QUALITY,
+    progressive: true,
+    chromaSubsampling: '4:2:0',
+  });
+  const file = await made.toBuffer();
+  const decoded = await sharp(file).raw().toBuffer();
+  const sha256 = (bytes: Buffer) => createHash('sha256').update(bytes).digest('hex');
+  expect([sha256(file), sha256(decoded)]).toEqual([PROBE_FILE, PROBE_PIXELS]);
 });
 
 it('decodes every sampling as libvips does, and gives back what it cannot', async () => {

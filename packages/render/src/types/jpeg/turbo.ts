@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { createRequire } from 'node:module';
 import type * as Koffi from 'koffi';
 import type { PixelSize } from '@rundle/core';
@@ -49,6 +50,7 @@ export function askForShortestTables(): void {
 }
 
 let isWanted = false;
+/** Undefined: not tried yet. */
 let loaded: TurboJpeg | null | undefined;
 
 /** For programs that do nothing but work on pictures, and may end with a broken one. No server calls it. */
@@ -59,9 +61,27 @@ export function useTurboJpeg(): void {
 /** The library, where it is there and wanted. */
 export function turboJpeg(): TurboJpeg | null {
   if (!isWanted) return null;
-  loaded ??= TurboJpeg.load();
+  if (loaded === undefined) loaded = TurboJpeg.load();
   return loaded;
 }
+
+/** A picture of noise and slopes, whose chroma is not a whole number of blocks. */
+export function probePicture(): PixelSize & { pixels: Uint8Array } {
+  const [width, height] = [75, 51];
+  const pixels = new Uint8Array(3 * width * height);
+  let state = 1;
+  for (let at = 0; at < pixels.length; at++) {
+    state = (Math.imul(state, 1_103_515_245) + 12_345) & 0x7fffffff;
+    pixels[at] = ((state >> 16) & 63) + ((at >> 3) & 127) + (at % 3 === 2 ? 60 : 0);
+  }
+  return { width, height, pixels };
+}
+
+export const PROBE_QUALITY = 77;
+/** SHA-256 of the probe as sharp's libvips encodes it, progressive and 4:2:0, and of what it decodes that to; a test holds both against it. */
+export const PROBE_FILE = '985acd283e62475460392335ee125ed6eb60aca23e1d4c1f187e4015d00adea5';
+export const PROBE_PIXELS = '68197792fd252a149fc5e6a04eb90fc8f7ae5fc15fdd9d828171bc4efc4c777c';
+const sha256 = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');
 
 /** Every call gives null where the library has anything to say: then libvips is asked. */
 export class TurboJpeg {
@@ -79,14 +99,14 @@ export class TurboJpeg {
     this.hasShortestTables = probe !== null && probe.length < 432;
   }
 
-  /** Null where it is not installed, or cannot be called on this machine. */
+  /** Null where it is not installed, cannot be called on this machine, or is of a version that gives other bits than libvips does. */
   static load(): TurboJpeg | null {
     try {
       const koffi = createRequire(import.meta.url)('koffi') as typeof Koffi;
       const library = koffi.load(LIBRARY);
       const sizes = '_Out_ int*, _Out_ int*, _Out_ int*, _Out_ int*';
       const call = (declaration: string) => library.func(declaration) as unknown;
-      return new TurboJpeg({
+      const turbo = new TurboJpeg({
         initDecompress: call('void* tjInitDecompress()'),
         initCompress: call('void* tjInitCompress()'),
         header: call(`int tjDecompressHeader3(void*, uint8_t*, unsigned long, ${sizes})`),
@@ -94,9 +114,18 @@ export class TurboJpeg {
         compress: call('int tjCompress2(void*, uint8_t*, int, int, int, int, _Inout_ void**, _Inout_ unsigned long*, int, int, int)'),
         mostBytes: call('unsigned long tjBufSize(int, int, int)'),
       } as Calls);
+      return turbo.isAsExpected() ? turbo : null;
     } catch {
       return null;
     }
+  }
+
+  /** Whether a picture comes out of it as out of the encoder and the decoder that every output is made with. */
+  private isAsExpected(): boolean {
+    const picture = probePicture();
+    const file = this.encode(picture, picture.pixels, PROBE_QUALITY, '4:2:0', true);
+    const pixels = file && this.decode(file, picture, (bytes) => new Uint8Array(bytes));
+    return file !== null && pixels !== null && sha256(file) === PROBE_FILE && sha256(pixels) === PROBE_PIXELS;
   }
 
   /**
