@@ -1,11 +1,11 @@
 import { type Curve, encodeTable, type LinearLight } from '../colour/curves';
-import { workspace } from '../kernels/kernels';
+import { type Workspace, workspace } from '../kernels/kernels';
 import type { Raster } from '../raster';
 import type { PixelSize } from './geometry';
 import { edgeWeights, type EdgeWeights, type Kernel } from './kernel';
 import type { Rectangle } from './rectangle';
 import { FloatPasses } from './float-passes';
-import type { Edges } from './row-ring';
+import type { Edges, Passes } from './row-ring';
 import { WholePasses } from './whole-passes';
 
 /** Makes room for so many values. */
@@ -125,15 +125,21 @@ function resampleBy(edges: Edges, source: Raster, { light = null, eightBits, all
   const memory = workspace();
   const whole = (eightBits ?? source.pixels instanceof Uint8Array) && channels === 3 && !light;
   const passes = whole ? new WholePasses(source, edges, memory) : new FloatPasses(source, edges, memory, light);
-  const length = to.width * channels;
+  const made = allRows(passes, { ...to, channels }, memory, allocate);
+  if (light) encode(made.pixels, light.toLinear, channels);
+  return made;
+}
+
+/** Goes through all rows of a result. @param to its size and channels */
+export function allRows(passes: Passes, to: Omit<Raster, 'pixels'>, memory: Workspace, allocate: Allocate): Raster<Uint16Array> {
+  const length = to.width * to.channels;
   const lines = memory.reserve(passes.together * 2 * length);
   const pixels = allocate(length * to.height);
   for (let y = 0; y < to.height; y += passes.together) {
     passes.rows(y, lines);
     pixels.set(memory.words(lines, Math.min(passes.together, to.height - y) * length), y * length);
   }
-  if (light) encode(pixels, light.toLinear, channels);
-  return { ...to, channels, pixels };
+  return { ...to, pixels };
 }
 
 /** The same picture in 16 bits: 255 becomes 65,535. */

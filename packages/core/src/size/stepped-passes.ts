@@ -2,9 +2,9 @@ import { type Workspace, workspace } from '../kernels/kernels';
 import type { Raster } from '../raster';
 import type { PixelSize } from './geometry';
 import { edgeWeights, type Kernel } from './kernel';
-import type { Allocate } from './resample';
+import { type Allocate, allRows } from './resample';
 import { bytesOfRows, pairsFor, type Passes, RowRing } from './row-ring';
-import { inPairs, steppedWeights, withinEdge } from './stepped-weights';
+import { withRoom, steppedWeights, withinEdge } from './stepped-weights';
 import { BYTES, inStrides, wholeWeights } from './whole-passes';
 
 /** Rows that the second pass works on at a time, so that starts and weights are fetched once for all of them. */
@@ -27,14 +27,7 @@ export function resampleStepped(
 ): Raster<Uint16Array> {
   const memory = workspace();
   const passes = first === 'height' ? new HeightFirst(source, to, kernel, memory) : new WidthFirst(source, to, kernel, memory);
-  const length = to.width * 3;
-  const lines = memory.reserve(TOGETHER * 2 * length);
-  const pixels = allocate(length * to.height);
-  for (let y = 0; y < to.height; y += TOGETHER) {
-    passes.rows(y, lines);
-    pixels.set(memory.words(lines, Math.min(TOGETHER, to.height - y) * length), y * length);
-  }
-  return { ...to, channels: 3, pixels };
+  return allRows(passes, { ...to, channels: 3 }, memory, allocate);
 }
 
 /** Down the columns to bytes, then along these. */
@@ -66,7 +59,7 @@ class HeightFirst implements Passes {
     const inStep = down.starts.every((start) => (start & 1) === parity);
     const entries = inStep ? Math.ceil(down.taps / 2) : pairsFor(down.taps);
     this.ring = new RowRing(memory, entries, 2, 4 * this.samples, (row, address) => this.load(row, address), inStep ? parity : 0);
-    this.downAt = memory.put(inPairs(down, 2 * entries, inStep ? 'at once' : 'at even rows'));
+    this.downAt = memory.put(withRoom(down, 2 * entries, inStep ? 'at once' : 'at even rows'));
     const along = edgeWeights(kernel, source.width, to.width);
     this.taps = inStrides(along.taps, 4);
     this.alongAt = memory.put(wholeWeights(along, this.taps, 'at once'));
@@ -119,7 +112,7 @@ class WidthFirst implements Passes {
     this.samples = to.width * 3;
     const along = withinEdge(steppedWeights(kernel, source.width, to.width), source.width);
     this.taps = inStrides(along.taps, 4);
-    this.alongAt = memory.put(inPairs(along, this.taps, 'at once'));
+    this.alongAt = memory.put(withRoom(along, this.taps, 'at once'));
     this.startsAt = memory.put(along.starts);
     this.wide = memory.reserve(TOGETHER * source.width * 3);
     this.narrowed = memory.reserve(TOGETHER * this.samples);

@@ -7,7 +7,7 @@ import { Recent } from './recent';
  */
 
 /** The weight of 1. */
-export const STEPPED_ONE = 4096;
+const STEPPED_ONE = 4096;
 /** Places between two pixels. */
 const PHASES = 64;
 
@@ -69,7 +69,7 @@ export function withinEdge({ taps, starts, weights }: SteppedWeights, from: numb
  * Weights with room for so many of each output sample; the rest is 0.
  * @param from whether the first weight is that of the first sample, or of the even sample before it, where there is one
  */
-export function inPairs({ taps, starts, weights }: SteppedWeights, room: number, from: 'at once' | 'at even rows'): Int16Array {
+export function withRoom({ taps, starts, weights }: SteppedWeights, room: number, from: 'at once' | 'at even rows'): Int16Array {
   const wide = new Int16Array(starts.length * room);
   for (let i = 0; i < starts.length; i++)
     wide.set(weights.subarray(i * taps, (i + 1) * taps), i * room + (from === 'at once' ? 0 : starts[i]! & 1));
