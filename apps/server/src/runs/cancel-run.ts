@@ -8,6 +8,11 @@ import { QueryTypes } from 'sequelize';
 export async function cancelRun({ sequelize, runs, outputs }: Database, run: RunRow): Promise<void> {
   const about = { setId: run.setId, ids: [run.id] };
   await sequelize.transaction(async (transaction) => {
+    // As workers do it, the work before its outputs: in another order each would wait for the other, and PostgreSQL would end one of the two.
+    await sequelize.query('SELECT key FROM work WHERE run_id = :runId ORDER BY key FOR UPDATE', {
+      transaction,
+      replacements: { runId: run.id },
+    });
     const [changed] = await runs.update(
       { cancelAskedAt: new Date(), state: 'running' },
       { where: { id: run.id, state: ['running', 'paused'] }, transaction },

@@ -8,34 +8,46 @@ const NETWORK = /^(?:ECONN|EPIPE|ETIMEDOUT|EHOST|ENET)/;
 /** Messages of the driver about a connection that broke half-way. */
 const BROKEN = /Connection terminated|server closed the connection|Client has encountered a connection error/i;
 
+/** Of two transactions that wait for each other PostgreSQL ends one, with nothing of it done (its manual, 13.3.4 and appendix A: deadlock_detected). */
+const ENDED_FOR_ANOTHER = '40P01';
+
 /** Whether an error means that the database cannot be reached at the moment, so that waiting helps. All other errors are internal. */
-export function isDatabaseAway(error: unknown): boolean {
-  for (let at = error; at instanceof Error; at = causeOf(at)) {
-    if (at instanceof ConnectionError) return true;
-    const code = 'code' in at && typeof at.code === 'string' ? at.code : '';
-    if (SERVER_GONE.test(code) || NETWORK.test(code) || BROKEN.test(at.message)) return true;
-  }
-  return false;
+export const isDatabaseAway = (error: unknown): boolean =>
+  causes(error).some(
+    (cause) =>
+      cause instanceof ConnectionError || SERVER_GONE.test(codeOf(cause)) || NETWORK.test(codeOf(cause)) || BROKEN.test(cause.message),
+  );
+
+const isEndedForAnother = (error: unknown): boolean => causes(error).some((cause) => codeOf(cause) === ENDED_FOR_ANOTHER);
+
+/** An error with all that it came of. */
+function causes(error: unknown): Error[] {
+  if (!(error instanceof Error)) return [];
+  return [error, ...causes('parent' in error ? error.parent : error.cause)];
 }
 
-const causeOf = (error: Error): unknown => ('parent' in error ? error.parent : error.cause);
+const codeOf = (error: Error): string => ('code' in error && typeof error.code === 'string' ? error.code : '');
 
 /** Between two tries to reach the database, in ms. */
 const PAUSE = 500;
 
 /**
- * Does something in the database, again and again while the database is away. What is done has to be such that doing it twice
- * is the same as once: a connection can break after the change was made and before that was said.
+ * Does something in the database, again and again while the database is away, and again when it was ended for another that waited for it as well. What
+ * is done has to be such that doing it twice is the same as once: a connection can break after the change was made and before that was said.
  * @param onAway called once, when the database turns out to be away
  * @param signal ends the waiting: the error of the last try is thrown then
  */
 export async function whenThere<T>(act: () => Promise<T>, onAway: (error: unknown) => void = () => {}, signal?: AbortSignal): Promise<T> {
-  for (let told = false; ; told = true) {
+  let told = false;
+  for (;;) {
     try {
       return await act();
     } catch (error) {
-      if (!isDatabaseAway(error) || signal?.aborted) throw error;
+      if (signal?.aborted) throw error;
+      if (isEndedForAnother(error)) continue;
+      if (!isDatabaseAway(error)) throw error;
       if (!told) onAway(error);
+      told = true;
       await wait(PAUSE, undefined, { signal }).catch(() => {});
     }
   }
