@@ -6,7 +6,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { FeedTrip } from '@rundle/core';
-import { addressOf, ENDPOINTS, FeedsView, type FeedSide, type Measured, Preset, type PresetInput, type ProblemDetails } from '@rundle/core';
+import { addressOf, FeedsView, type FeedSide, type Measured, Preset, type PresetInput, type ProblemDetails } from '@rundle/core';
 import { feedApp, Wall } from '@rundle/stand-ins';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -45,7 +45,7 @@ const preset = (more: Partial<PresetInput>) => Preset.parse({ kind: 'rundle.pres
 const send = (value: Preset, to = 'harbour-wall') =>
   server.call<FeedTrip & ProblemDetails>('POST', `/api/masters/${masterId}/feed-trips`, { preset: value, feed: to });
 const picture = async ({ id }: FeedTrip, side: FeedSide) => {
-  const answer = await fetch(server.url + addressOf(ENDPOINTS.getFeedPicture, { tripId: id, query: { side } }));
+  const answer = await fetch(server.url + addressOf('getFeedPicture', { tripId: id, query: { side } }));
   return { type: answer.headers.get('content-type'), file: Buffer.from(await answer.arrayBuffer()) };
 };
 const pixels = (file: Buffer) => sharp(file).raw().toBuffer();

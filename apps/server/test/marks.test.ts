@@ -38,7 +38,7 @@ describe('marks', () => {
     expect((await server.detail(other)).masters[0]!.stars).toBe(0);
     const told = () => events.flatMap((event) => (event.type === 'masters' ? event.masters : []));
     await server.until(() => Promise.resolve(told().some(({ choice }) => choice === 'out')));
-    expect(events.every(({ type }) => type === 'masters')).toBe(true);
+    expect(events.every(({ type }) => type === 'masters' || type === 'weighed')).toBe(true);
     expect((await server.call('PUT', `/api/sets/${setId}/marks`, { marks: [{ masterId: masters[0]!.id, stars: 6 }] })).status).toBe(400);
     await server.call('PUT', `/api/sets/${setId}/marks`, { marks: [{ masterId: masters[1]!.id, choice: null }] });
     expect((await server.detail(setId)).masters[1]!.choice).toBeNull();

@@ -3,7 +3,6 @@ import { readFileSync } from 'node:fs';
 import { setTimeout as wait } from 'node:timers/promises';
 import {
   addressOf,
-  ENDPOINTS,
   type HandOverView,
   type Measured,
   Preset,
@@ -33,7 +32,7 @@ const view = { kind: 'part', x: 0.5, y: 0.4, size: { width: 300, height: 200 } }
 
 async function sample(value: Preset, more: object = {}, signal: AbortSignal | null = null) {
   const body = JSON.stringify({ preset: value, upTo: 'file', view, ...more });
-  const address = `${server.url}${addressOf(ENDPOINTS.getSample, { masterId })}`;
+  const address = `${server.url}${addressOf('getSample', { masterId })}`;
   const answer = await fetch(address, { method: 'POST', body, headers: { 'content-type': 'application/json' }, signal });
   const told = answer.headers.get(SAMPLE_HEADER);
   const bytes = Buffer.from(await answer.arrayBuffer());

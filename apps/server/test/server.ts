@@ -55,6 +55,8 @@ const SHEET_PROCESS = fileURLToPath(new URL('../../../dist/sheet-process.js', im
 const RUNDLE = fileURLToPath(new URL('../../../dist/rundle.js', import.meta.url));
 const WORKER = fileURLToPath(new URL('../../../dist/worker.js', import.meta.url));
 
+const UNWEIGHED = `SELECT w.key FROM work w JOIN masters m ON m.id = w.master_id WHERE m.set_id = :id AND w.name = 'weigh-master'`;
+
 /** The real server on a database of its own, with a real worker beside it. */
 export class TestServer {
   readonly workers: ChildProcess[] = [];
@@ -165,12 +167,14 @@ export class TestServer {
     return { status: response.status, json: (text ? JSON.parse(text) : null) as T };
   }
 
-  /** A set with pictures that have been read. */
+  /** A set with pictures that have been read, and weighed as far as they are without a plan. */
   async set(title: string, count: number, width = 900): Promise<string> {
     const { json } = await this.call<{ id: string }>('POST', '/api/sets', { title });
     const files = await Promise.all(Array.from({ length: count }, (_, index) => picture(`p ${index + 1}.jpg`, width, index)));
     await this.upload(json.id, files);
     await this.until(async () => (await this.detail(json.id)).masters.every(({ state }) => state !== 'arriving'));
+    const replacements = { id: json.id };
+    await this.until(async () => (await this.database.sequelize.query(UNWEIGHED, { replacements }))[0].length === 0);
     return json.id;
   }
 

@@ -1,4 +1,5 @@
 export * from './pool/pool';
+export type { HowWeighed } from './pool/messages';
 export * from './proxy';
 export { endExifTool } from './read/exiftool';
 export * from './read/facts';

@@ -11,7 +11,6 @@ import {
   problemOf,
   ProblemError,
   toEightBits,
-  type Weighing,
   widened,
 } from '@rundle/core';
 import { writeFile } from 'node:fs/promises';
@@ -22,7 +21,6 @@ import { type ConvertedImage, convertColour } from './colour/convert';
 import { sourceColour } from './colour/source';
 import { decodeSmall, embeddedProfile } from './read/decode';
 import { pixelFile } from './write/pixel-file';
-import { weighSmall } from './weigh';
 
 const { colour } = Preset.parse({ kind: 'rundle.preset', version: 1, title: 'Proxy' });
 
@@ -32,7 +30,6 @@ export interface PixelFacts {
   likeness: string;
   /** Null where it is sRGB already. */
   outsideSrgb: GamutLoss | null;
-  weighings: Weighing[];
 }
 
 /** A master at a small size, that of its proxy unless it is said, in sRGB, 16 bits. */
@@ -44,7 +41,7 @@ export async function smallPicture(path: string, facts: MasterFacts, size = long
 }
 
 /**
- * Makes the small sRGB JPEG of a master that contact sheets show and weights are expected from.
+ * Makes the small sRGB JPEG of a master that contact sheets show.
  * @param path the master
  * @param to where to write it; replaced when it is there
  * @throws ProblemError when the master cannot be decoded to its end
@@ -62,5 +59,5 @@ export async function makeProxy(path: string, facts: MasterFacts, to: string): P
     throw new ProblemError({ ...problemOf(error), file: basename(path) });
   }
   const proxy = { width: raster.width, height: raster.height, bytes: data.length };
-  return { proxy, likeness: likenessOf(raster), outsideSrgb: gamut, weighings: await weighSmall(raster) };
+  return { proxy, likeness: likenessOf(raster), outsideSrgb: gamut };
 }

@@ -109,7 +109,7 @@ function measureInTime(name: 'weigh-master' | 'see-master', rough: readonly Mast
     database.sequelize,
     name,
     open.map(({ id }) => id),
-    { withAvif },
+    { how: withAvif ? 'withAvif' : null },
   ).catch(() => {
     for (const master of open) asked.delete(keyOf(master)); // the next plan asks again
   });

@@ -70,12 +70,12 @@ async function failMaster({ database }: Context, work: SpentWork, { masterId }: 
 }
 
 /** Its weights stay as rough as they are; it is not tried again. */
-async function leaveUnweighed({ database }: Context, work: SpentWork, { masterId }: JobOf<'weigh-master'>): Promise<void> {
+async function leaveUnweighed({ database }: Context, work: SpentWork, { masterId, small }: JobOf<'weigh-master'>): Promise<void> {
   const { sequelize, masters } = database;
   await sequelize.transaction(async (transaction) => {
     if (!(await finishClaim(sequelize, work, transaction))) return;
     const master = await masters.findByPk(masterId, { transaction, lock: true });
-    if (master?.facts) await master.update({ facts: { ...master.facts, finelyWeighed: true } }, { transaction });
+    if (master?.facts && !small) await master.update({ facts: { ...master.facts, finelyWeighed: true } }, { transaction });
   });
 }
 

@@ -1,6 +1,6 @@
 import { FILE_GONE, MasterFacts, problemOf, READER } from '@rundle/core';
 import { sha256Of } from '@rundle/place';
-import { adoptOutputs, type Claim, finishClaim, type JobOf, type MasterRow, notify, pageOf } from '@rundle/store';
+import { addMeasuring, adoptOutputs, type Claim, finishClaim, type JobOf, type MasterRow, notify, pageOf } from '@rundle/store';
 import { type Context, inDatabase } from '../context';
 import { faultPoint } from '../fault-point';
 
@@ -20,6 +20,8 @@ export async function readMaster(context: Context, claim: Claim, { masterId }: J
       if (pageOf(row) !== pageOf(master)) throw new Error('Another page of it was chosen while it was read.');
       const own = found.state === 'ready' && !row.starsSet ? { stars: found.facts.rating ?? 0, starsSet: true } : {};
       await row.update({ ...found, ...own }, { transaction });
+      // Thumbnails of all pictures come before a weight of any.
+      if (found.facts?.weighings.length === 0) await addMeasuring(sequelize, 'weigh-master', [row.id], { how: 'small', transaction });
       // A file of the machine is known by its content only now.
       if (master.sha256 === null) await adoptOutputs(sequelize, row.setId, transaction);
       await notify(sequelize, { about: 'masters', setId: row.setId, ids: [row.id] }, transaction);

@@ -159,7 +159,9 @@ async function readMaster(
     const known = record.factsOf(file, page);
     const read = known ?? (await pool.facts(file, null, page));
     const isOpen = weighs && (!read.finelyWeighed || (weighs.withAvif && !isAvifWeighed(read)));
-    const facts = isOpen ? { ...read, weighings: await pool.weigh(file, read, true, weighs.withAvif), finelyWeighed: true } : read;
+    const facts = isOpen
+      ? { ...read, weighings: await pool.weigh(file, read, { small: true, fine: true, ...weighs }), finelyWeighed: true }
+      : read;
     if (facts !== known) record.keepFacts(file, page, facts);
     const counting = carriedFacts(facts, decisions);
     return { ...about, read: { ok: true, facts: counting }, rating: facts.rating ?? 0, tags: facts.keywords, decisions };

@@ -48,7 +48,7 @@ async function readAll({ path, proxyTo, page }: Extract<Task, { kind: 'facts' }>
   return { ...facts, ...seen };
 }
 
-async function weighAll({ path, facts, small, withAvif }: Extract<Task, { kind: 'weigh' }>): Promise<Weighing[]> {
-  const known = small ? await weighSmall((await smallPicture(path, facts)).raster) : facts.weighings;
-  return allWeighings(known, await weighFine(path, facts, withAvif));
+async function weighAll({ path, facts, how }: Extract<Task, { kind: 'weigh' }>): Promise<Weighing[]> {
+  const known = how.small ? await weighSmall((await smallPicture(path, facts)).raster) : facts.weighings;
+  return how.fine ? allWeighings(known, await weighFine(path, facts, how.withAvif)) : known;
 }

@@ -1,11 +1,17 @@
 import type { MasterFacts, Problem, Salience, Watermark, Weighing } from '@rundle/core';
 import type { MasterJob, OutputResult, Stage } from '../render-master';
 
+/** What is weighed of a master: its small picture, parts of it at its larger sizes, and these as AVIF, too. */
+export interface HowWeighed {
+  small: boolean;
+  fine: boolean;
+  withAvif: boolean;
+}
+
 /** What a thread is asked to do. */
 export type Task =
   | { kind: 'facts'; path: string; proxyTo: string | null; page: number | null }
-  /** `small`: whether its small picture has not been weighed either; `withAvif`: as AVIF, too. */
-  | { kind: 'weigh'; path: string; facts: MasterFacts; small: boolean; withAvif: boolean }
+  | { kind: 'weigh'; path: string; facts: MasterFacts; how: HowWeighed }
   | { kind: 'salience'; path: string; facts: MasterFacts }
   | { kind: 'watermark'; watermark: Watermark }
   | { kind: 'whole'; path: string }

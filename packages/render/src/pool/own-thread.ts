@@ -3,7 +3,7 @@ import { setFlagsFromString } from 'node:v8';
 import pLimit from 'p-limit';
 import { endExifTool, exifTool } from '../read/exiftool';
 import type { MasterJob, OutputResult, Stage } from '../render-master';
-import type { Done, Progress, Task } from './messages';
+import type { Done, HowWeighed, Progress, Task } from './messages';
 import { UNCOLLECTED } from './pool';
 import { askForShortestTables } from '../types/jpeg/turbo';
 import type { Renderer } from './renderer';
@@ -31,8 +31,8 @@ export class OwnThread implements Renderer {
     return (await this.carryOut({ kind: 'whole', path })) as Problem | null;
   }
 
-  async weigh(path: string, facts: MasterFacts, small: boolean, withAvif: boolean): Promise<Weighing[]> {
-    return (await this.carryOut({ kind: 'weigh', path, facts, small, withAvif })) as Weighing[];
+  async weigh(path: string, facts: MasterFacts, how: HowWeighed): Promise<Weighing[]> {
+    return (await this.carryOut({ kind: 'weigh', path, facts, how })) as Weighing[];
   }
 
   async salience(path: string, facts: MasterFacts): Promise<Salience> {

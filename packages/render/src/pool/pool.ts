@@ -7,7 +7,7 @@ import { endExifTool, exifTool } from '../read/exiftool';
 import { isLarge } from '../read/limits';
 import type { MasterJob, OutputResult, Stage } from '../render-master';
 import { answerTagCall } from './lent-exiftool';
-import type { Done, Order, Progress, TagCall, Task } from './messages';
+import type { Done, HowWeighed, Order, Progress, TagCall, Task } from './messages';
 import { askForShortestTables } from '../types/jpeg/turbo';
 import type { Renderer } from './renderer';
 
@@ -52,8 +52,8 @@ export class RenderPool implements Renderer {
     return (await this.ask({ kind: 'whole', path })) as Problem | null;
   }
 
-  async weigh(path: string, facts: MasterFacts, small: boolean, withAvif: boolean): Promise<Weighing[]> {
-    const weigh = async () => (await this.ask({ kind: 'weigh', path, facts, small, withAvif })) as Weighing[];
+  async weigh(path: string, facts: MasterFacts, how: HowWeighed): Promise<Weighing[]> {
+    const weigh = async () => (await this.ask({ kind: 'weigh', path, facts, how })) as Weighing[];
     return isLarge(facts) ? this.large(weigh) : weigh();
   }
 

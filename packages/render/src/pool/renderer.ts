@@ -1,5 +1,6 @@
 import type { MasterFacts, Problem, Salience, Watermark, Weighing } from '@rundle/core';
 import type { MasterJob, OutputResult, Stage } from '../render-master';
+import type { HowWeighed } from './messages';
 
 /** Reads, weighs and renders pictures, in threads or in this one. */
 export interface Renderer {
@@ -17,13 +18,12 @@ export interface Renderer {
   wholeProblem(path: string): Promise<Problem | null>;
 
   /**
-   * Weighs parts of a master at its larger sizes, so that the weights of its outputs can be expected.
-   * @param small whether its small picture has not been weighed either
-   * @param withAvif as AVIF, too, which takes as long as all the others together
+   * Weighs a master, so that the weights of its outputs can be expected.
+   * @param how what of it; as AVIF takes as long as all the others together
    * @returns all of its weighings
    * @throws ProblemError when it cannot be decoded
    */
-  weigh(path: string, facts: MasterFacts, small: boolean, withAvif: boolean): Promise<Weighing[]>;
+  weigh(path: string, facts: MasterFacts, how: HowWeighed): Promise<Weighing[]>;
 
   /**
    * Measures what draws the eye in a master, so that it can be proposed where to crop it.

@@ -6,8 +6,8 @@ import { MOVES_FIRST } from '../outputs/moves-open';
 /** What workers do, and what each piece of work says. */
 export const Jobs = {
   'read-master': z.object({ masterId: z.uuid() }),
-  /** `withAvif`: as AVIF, too; work of earlier releases does not say. */
-  'weigh-master': z.object({ masterId: z.uuid(), withAvif: z.boolean().default(false) }),
+  /** `small`: only its small picture, before anything is planned; `withAvif`: as AVIF, too. Work of earlier releases does not say. */
+  'weigh-master': z.object({ masterId: z.uuid(), small: z.boolean().default(false), withAvif: z.boolean().default(false) }),
   /** Measures what draws the eye in it, where a preset asks for a ratio. */
   'see-master': z.object({ masterId: z.uuid() }),
   'check-watermark': z.object({ watermarkId: z.uuid() }),
@@ -30,6 +30,8 @@ const PRIORITY: Record<JobName, number> = {
   'render-master': 10,
   'weigh-master': 30_000,
 };
+/** A rough weight of each picture comes before a finer one of some. */
+const WEIGHED_SMALL = 29_000;
 /** The queue keeps priorities as small integers. */
 const LAST = 32_000;
 /** The most urgent: pictures of a screen that is still empty. */
@@ -47,12 +49,15 @@ export interface WorkIds {
   masterId?: string;
   watermarkId?: string;
   journal?: string;
+  small?: boolean;
   withAvif?: boolean;
 }
 
 /** What tells one piece of work from another; the same while it lasts. */
 export function workKey(name: JobName, ids: WorkIds): string {
-  return [name, ids.withAvif ? 'avif' : undefined, ids.journal ?? ids.runId, ids.masterId, ids.watermarkId].filter(Boolean).join(':');
+  return [name, ids.small && 'small', ids.withAvif && 'avif', ids.journal ?? ids.runId, ids.masterId, ids.watermarkId]
+    .filter(Boolean)
+    .join(':');
 }
 
 /**
@@ -96,20 +101,25 @@ export async function addMeasuring(
   sequelize: Sequelize,
   name: 'weigh-master' | 'see-master',
   masterIds: readonly string[],
-  { withAvif = false }: { withAvif?: boolean } = {},
+  { how = null, transaction }: { how?: 'small' | 'withAvif' | null; transaction?: Transaction } = {},
 ): Promise<void> {
-  // With AVIF it is other work than without: one does not stand in for the other. See {@link workKey}.
-  const key = withAvif ? `${name}:avif` : name;
-  const rows = await sequelize.query<{ key: string }>(
+  const rows = masterIds.map((masterId) => {
+    const payload = { masterId, ...(how && { [how]: true }) };
+    // Each is other work than the others: one does not stand in for another.
+    return { key: workKey(name, payload), masterId, payload };
+  });
+  const priority = how === 'small' ? WEIGHED_SMALL : PRIORITY[name];
+  const added = await sequelize.query<{ key: string }>(
     `INSERT INTO work (key, name, payload, priority, master_id)
-     SELECT '${key}:' || id, '${name}', jsonb_build_object('masterId', id${withAvif ? ", 'withAvif', true" : ''}), ${PRIORITY[name]}, id::uuid
-     FROM jsonb_array_elements_text(:ids::jsonb) AS ids(id) ON CONFLICT DO NOTHING RETURNING key`,
-    { type: QueryTypes.SELECT, replacements: { ids: JSON.stringify(masterIds) } },
+     SELECT row->>'key', :name, row->'payload', :priority, (row->>'masterId')::uuid
+     FROM jsonb_array_elements(:rows::jsonb) AS rows(row) ON CONFLICT DO NOTHING RETURNING key`,
+    { type: QueryTypes.SELECT, transaction: transaction ?? null, replacements: { name, priority, rows: JSON.stringify(rows) } },
   );
   await offer(
     sequelize,
-    rows.map(({ key }) => key),
+    added.map(({ key }) => key),
     0,
+    transaction,
   );
 }
 
