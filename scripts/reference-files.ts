@@ -39,6 +39,7 @@ export async function referenceFiles(): Promise<Record<string, string>> {
     'docs/decisions.schema.json': `${JSON.stringify(decisionsJsonSchema(), null, 2)}\n`,
     'docs/manifest.schema.json': `${JSON.stringify(manifestJsonSchema(), null, 2)}\n`,
     'docs/preset.schema.json': `${JSON.stringify(presetJsonSchema(), null, 2)}\n`,
+    'packages/core/src/api/addresses.ts': await format(addresses(), { parser: 'typescript', printWidth: 140, singleQuote: true }),
     'docs/codes.md': await markdown(codes()),
     'docs/architecture.md': await markdown(withSections('docs/architecture.md', { borders: borders() })),
     'docs/http.md': await markdown(withSections('docs/http.md', { endpoints: endpoints() })),
@@ -51,6 +52,23 @@ const markdown = (text: string): Promise<string> => format(text, { parser: 'mark
 
 const row = (...cells: (string | number)[]): string => `| ${cells.join(' | ')} |`;
 const table = (head: readonly string[], rows: string[]): string => [row(...head), row(...head.map(() => '---')), ...rows].join('\n');
+
+/** What pages need of the endpoints: without their schemas, which are most of what would have to be loaded. */
+function addresses(): string {
+  const lines = Object.entries<Endpoint>(ENDPOINTS).map(
+    ([name, { method, path, ifMatch }]) => `  ${name}: ${JSON.stringify({ method, path, ...(ifMatch && { ifMatch }) })},`,
+  );
+  return [
+    "import type { Method } from './endpoint';",
+    "import type { EndpointName } from './endpoints';",
+    '',
+    '/** How each endpoint is called. Made from endpoints.ts by `npm run reference`; a test compares the two. */',
+    'export const ADDRESSES: Readonly<Record<EndpointName, { method: Method; path: string; ifMatch?: true }>> = {',
+    ...lines,
+    '};',
+    '',
+  ].join('\n');
+}
 
 /** What each program may hold. */
 function bounds(): string {

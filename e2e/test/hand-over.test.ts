@@ -330,6 +330,7 @@ describe.each(['grid', 'rows', 'column'] as const)('a gallery in a %s', (layout)
       'it is not delivered',
       60_000,
     );
+    await browser.consoleErrors(); // what came late of the page before is not this one's
     for (const window of [360, 800, 1440])
       for (const density of window === 800 ? [1, 2, 3] : [1, 2]) {
         await browser.resize(window, 800, density);

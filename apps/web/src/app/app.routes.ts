@@ -1,6 +1,7 @@
 import type { Routes } from '@angular/router';
+import { oncePainted } from './shell/bound-for';
 
-export const routes: Routes = [
+const pages: Routes = [
   { path: '', pathMatch: 'full', redirectTo: 'sets' },
   { path: 'sets', title: 'Sets', loadComponent: () => import('./sets/sets-page').then((m) => m.SetsPage) },
   {
@@ -36,3 +37,5 @@ export const routes: Routes = [
   { path: 'studio', title: 'Studio', loadComponent: () => import('./studio/studio-page').then((m) => m.StudioPage) },
   { path: '**', title: 'Not found', loadComponent: () => import('./shell/not-found').then((m) => m.NotFound) },
 ];
+
+export const routes: Routes = [{ path: '', canActivateChild: [oncePainted], children: pages }];

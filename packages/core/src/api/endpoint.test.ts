@@ -1,12 +1,13 @@
 import { expect, it } from 'vitest';
-import { addressOf, type CallOf, type InputOf } from './endpoint';
+import { addressOf } from './address-of';
+import type { CallOf, InputOf } from './endpoint';
 import { ENDPOINTS, type Endpoints } from './endpoints';
 
 it('addresses hold the values of parameters and query as RFC 3986 wants them', () => {
-  expect(addressOf(ENDPOINTS.listSets, {})).toBe('/api/sets');
-  expect(addressOf(ENDPOINTS.listMasters, { setId: 'a/b?', query: { from: 500 } })).toBe('/api/sets/a%2Fb%3F/masters?from=500');
-  expect(addressOf(ENDPOINTS.listMachineFolder, { query: { path: '/a b&c' } })).toBe('/api/machine/folders?path=%2Fa+b%26c');
-  expect(addressOf(ENDPOINTS.getThumbnail, { masterId: 'm', query: { content: undefined } })).toBe('/api/masters/m/thumbnail');
+  expect(addressOf('listSets', {})).toBe('/api/sets');
+  expect(addressOf('listMasters', { setId: 'a/b?', query: { from: 500 } })).toBe('/api/sets/a%2Fb%3F/masters?from=500');
+  expect(addressOf('listMachineFolder', { query: { path: '/a b&c' } })).toBe('/api/machine/folders?path=%2Fa+b%26c');
+  expect(addressOf('getThumbnail', { masterId: 'm', query: { content: undefined } })).toBe('/api/masters/m/thumbnail');
 });
 
 it('a wrong body, a missing parameter and an unknown field do not compile', () => {

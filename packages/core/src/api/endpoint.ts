@@ -61,13 +61,9 @@ export const entityTag = (version: number): string => `"${version}"`;
 /** The names in braces of a path, in their order. */
 export const parametersOf = (path: string): string[] => [...path.matchAll(/\{(\w+)\}/g)].map(([, name]) => name!);
 
-/**
- * The address of an endpoint, from the root of the server.
- * @example addressOf(ENDPOINTS.listMasters, { setId, query: { from: 500 } }) // '/api/sets/…/masters?from=500'
- */
-export function addressOf<E extends Endpoint>(endpoint: E, input: AddressOf<E>): string {
-  const given = input as Readonly<Record<string, unknown>>;
-  const path = endpoint.path.replace(/\{(\w+)\}/g, (_, name: string) => encodeURIComponent(String(given[name])));
+/** The address of a path in OpenAPI form, from the root of the server, with what it is given for its parameters and as its query. */
+export function filledPath(template: string, given: Readonly<Record<string, unknown>>): string {
+  const path = template.replace(/\{(\w+)\}/g, (_, name: string) => encodeURIComponent(String(given[name])));
   const query = Object.entries((given['query'] ?? {}) as Record<string, unknown>).filter(([, value]) => value !== undefined);
   const search = new URLSearchParams(query.map(([name, value]): [string, string] => [name, String(value)])).toString();
   return search ? `${path}?${search}` : path;

@@ -36,6 +36,3 @@ export const COMMON_ERRORS = [
 
 export type Endpoints = typeof ENDPOINTS;
 export type EndpointName = keyof Endpoints;
-
-/** Where files are uploaded to, by the tus protocol 1.0.0 (tus.io). */
-export const UPLOADS_PATH = '/api/uploads';

@@ -45,10 +45,5 @@ export const StreamEvent = z
   .meta({ id: 'StreamEvent' });
 export type StreamEvent = z.infer<typeof StreamEvent>;
 
-/** How often a stream tells that the server is there, ms. */
-export const BEAT_MS = 3000;
-/** After so long without a word the server counts as silent, ms. */
-export const SILENT_MS = 10_000;
-
 /** The sets that an event stream follows from now on. */
 export const FollowedSets = z.strictObject({ setIds: z.array(Id).max(200) }).meta({ id: 'FollowedSets' });

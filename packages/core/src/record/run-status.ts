@@ -1,5 +1,6 @@
 import type { OutputState, Run, RunCounts } from '../api/runs';
 import { counted, weight } from '../figures';
+import { figure } from '../preset/fields';
 
 /**
  * What a run is doing, or has come to.
@@ -34,8 +35,8 @@ export function runStatus({ state, stopping, counts }: Told, ahead = 0): RunStat
   const [past, of] = [done + failed + cancelled, total - skipped];
   const about = { past, of, share: of ? past / of : 1, failed: failed - failedRemoved };
   if (state === 'done' || state === 'cancelled') return { ...about, stage: 'ended', words: endSentence(counts) };
-  const so = `${past} of ${of}`;
-  const trouble = failed ? `, ${failed} failed` : '';
+  const so = `${figure(past)} of ${figure(of)}`;
+  const trouble = failed ? `, ${figure(failed)} failed` : '';
   if (stopping) return { ...about, stage: 'stopping', words: `${so}${trouble}, cancelled: what had been begun is coming to its end` };
   if (state === 'paused') return { ...about, stage: 'paused', words: `${so}${trouble}, paused` };
   if (working === 0 && ahead > 0) return { ...about, stage: 'waiting', words: `${past ? `${so}${trouble}, ` : ''}waits for its turn` };
@@ -51,15 +52,15 @@ export function runStatus({ state, stopping, counts }: Told, ahead = 0): RunStat
 export function endSentence(counts: RunCounts): string {
   const { total, done, failed, skipped, cancelled, overCeiling } = counts;
   const wanted = total - skipped;
-  const left = skipped ? `; ${skipped} ${skipped === 1 ? 'was' : 'were'} up to date` : '';
+  const left = skipped ? `; ${figure(skipped)} ${skipped === 1 ? 'was' : 'were'} up to date` : '';
   if (total === 0) return 'It had no files to make';
-  if (wanted === 0) return total === 1 ? 'The file was up to date' : `All ${total} files were up to date`;
+  if (wanted === 0) return total === 1 ? 'The file was up to date' : `All ${figure(total)} files were up to date`;
   const over = overCeiling ? `; ${ceilingWords(overCeiling)}` : '';
-  if (failed === 0 && cancelled === 0) return `${done} of ${wanted} done, all checked, no errors${over}${left}`;
-  const stopped = cancelled ? `, ${cancelled} cancelled` : '';
-  if (failed === 0) return `${done} done${stopped}${over}${left}`;
+  if (failed === 0 && cancelled === 0) return `${figure(done)} of ${figure(wanted)} done, all checked, no errors${over}${left}`;
+  const stopped = cancelled ? `, ${figure(cancelled)} cancelled` : '';
+  if (failed === 0) return `${figure(done)} done${stopped}${over}${left}`;
   // Their names come last: whatever stood before a colon would be told of them.
-  return `${done} done${stopped}${over}${left}${over || left ? ';' : ','} ${failed} failed${failuresInWords(counts)}`;
+  return `${figure(done)} done${stopped}${over}${left}${over || left ? ';' : ','} ${figure(failed)} failed${failuresInWords(counts)}`;
 }
 
 /** Which files failed, and why the first of them did. */

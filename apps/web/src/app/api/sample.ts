@@ -3,7 +3,6 @@ import { inject, Injectable } from '@angular/core';
 import {
   addressOf,
   type Decisions,
-  ENDPOINTS,
   type PixelRung,
   type Preset,
   presetAndPart,
@@ -55,7 +54,7 @@ export class SampleApi {
   }: SampleQuestion): Observable<SampleAnswer> {
     return this.http
       .post(
-        addressOf(ENDPOINTS.getSample, { masterId }),
+        addressOf('getSample', { masterId }),
         { ...presetAndPart(preset), ...decidedIn(decided), upTo, view, overlay, whole, finished, judged },
         { observe: 'response', responseType: 'blob' },
       )

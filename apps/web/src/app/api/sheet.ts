@@ -1,6 +1,6 @@
 import { HttpClient, HttpErrorResponse, HttpEventType } from '@angular/common/http';
 import { inject, Injectable } from '@angular/core';
-import { addressOf, ENDPOINTS, type SheetWish } from '@rundle/core';
+import { addressOf, type SheetWish } from '@rundle/core';
 import { catchError, filter, from, map, type Observable, switchMap, throwError } from 'rxjs';
 import { readable } from './sample';
 
@@ -14,7 +14,7 @@ export class SheetApi {
 
   make(setId: string, wish: SheetWish): Observable<SheetProgress> {
     const options = { observe: 'events', reportProgress: true, responseType: 'blob' } as const;
-    return this.http.post(addressOf(ENDPOINTS.makeSheet, { setId }), wish, options).pipe(
+    return this.http.post(addressOf('makeSheet', { setId }), wish, options).pipe(
       map((event): SheetProgress | null => {
         if (event.type === HttpEventType.DownloadProgress) return { bytes: event.loaded, pdf: null };
         if (event.type === HttpEventType.Response) return { bytes: event.body?.size ?? 0, pdf: event.body };

@@ -15,6 +15,7 @@ import {
   of,
   startWith,
   switchMap,
+  take,
   tap,
   throttleTime,
 } from 'rxjs';
@@ -122,13 +123,17 @@ export const bringFromMachine = createEffect(
   { functional: true },
 );
 
-/** Masters that stay on the machine may have changed since the set was open last. */
+/** Masters that stay on the machine may have changed since the set was open last. That is looked up once the page shows what is known of them. */
 export const lookAgain = createEffect(
   (actions = inject(Actions), api = inject(Api)) =>
     actions.pipe(
       ofType(setActions.pageOpened),
-      mergeMap(({ setId }) =>
-        api.checkMachineFiles({ setId }).pipe(
+      switchMap(({ setId }) =>
+        actions.pipe(
+          ofType(setActions.mastersLoaded),
+          filter((loaded) => loaded.setId === setId),
+          take(1),
+          mergeMap(() => api.checkMachineFiles({ setId })),
           ignoreElements(),
           catchError(() => EMPTY), // a set that is not there says so by its own call
         ),

@@ -23,6 +23,11 @@ import { TabStop } from './tab-stop';
 /** As the styles below have it. */
 const GAPS = { gap: 12, rowGap: 16 };
 
+/** Pixels of rows that exist beyond the window: few at a time come so while it is scrolled. */
+const AHEAD = { least: 700, most: 900 };
+/** They wait until the first screen has its pictures, ms. */
+const AFTER_FIRST = 400;
+
 /** The contact sheet: rows of cards, of which only those near the window exist. Pictures are dragged to another place in it. */
 @Component({
   selector: 'rd-contact-sheet',
@@ -44,7 +49,7 @@ const GAPS = { gap: 12, rowGap: 16 };
       (pointerup)="released()"
       (pointercancel)="released()"
     >
-      <cdk-virtual-scroll-viewport scrollWindow [itemSize]="grid().rowHeight" [minBufferPx]="900" [maxBufferPx]="1800">
+      <cdk-virtual-scroll-viewport scrollWindow [itemSize]="grid().rowHeight" [minBufferPx]="ahead().least" [maxBufferPx]="ahead().most">
         <div
           *cdkVirtualFor="let row of rows(); let index = index; trackBy: byPlace"
           class="row"
@@ -132,6 +137,7 @@ export class ContactSheet implements AfterViewInit, OnDestroy {
   private readonly sheet = viewChild.required<ElementRef<HTMLElement>>('sheet');
   private readonly viewport = viewChild.required(CdkVirtualScrollViewport);
   private readonly width = signal(1200);
+  protected readonly ahead = signal({ least: 0, most: 0 });
   protected readonly dropAt = signal<string | null>(null);
   protected readonly rubber = signal<Band | null>(null);
   private pressedAt: { x: number; y: number } | null = null;
@@ -152,6 +158,7 @@ export class ContactSheet implements AfterViewInit, OnDestroy {
   ngAfterViewInit(): void {
     this.watcher.observe(this.sheet().nativeElement);
     this.stop.follow(this.viewport());
+    setTimeout(() => this.ahead.set(AHEAD), AFTER_FIRST);
   }
 
   ngOnDestroy(): void {

@@ -1,7 +1,7 @@
 import { HttpClient } from '@angular/common/http';
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { Router, RouterLink } from '@angular/router';
-import { addressOf, ENDPOINTS, type PresetGuess } from '@rundle/core';
+import { addressOf, type PresetGuess } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { sentenceOf } from '../api/problem-of';
 import { Drafts, NEW, newPreset } from '../presets/drafts';
@@ -60,7 +60,7 @@ export class LikeAFile {
     this.isAsked.set(true);
     if (this.inTheWay() || this.looking()) return;
     this.looking.set(file.name);
-    const address = addressOf(ENDPOINTS.guessPreset, { query: { name: file.name } });
+    const address = addressOf('guessPreset', { query: { name: file.name } });
     // As bytes, whatever it is called: its content says what it is.
     this.http.post<PresetGuess>(address, new Blob([file], { type: 'application/octet-stream' })).subscribe({
       next: ({ preset, values }) => {

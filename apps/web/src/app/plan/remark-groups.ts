@@ -66,7 +66,7 @@ export class RemarkGroups {
   protected readonly groups = computed(() =>
     this.remarks().map((group) => {
       const { title, pictures, outputs } = group;
-      const times = outputs > pictures ? ` (${outputs} files)` : '';
+      const times = outputs > pictures ? ` (${counted(outputs, 'file')})` : '';
       return { ...group, words: `${title}: ${counted(pictures, 'picture')}${times}` };
     }),
   );

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, DestroyRef, ElementRef, inject, input, signal, viewChild } from '@angular/core';
-import { addressOf, DIFFERENCE_FACTOR, ENDPOINTS, FEED_SIDES, type FeedSide, type FeedTrip } from '@rundle/core';
+import { addressOf, DIFFERENCE_FACTOR, FEED_SIDES, type FeedSide, type FeedTrip } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { dragging } from '../bench/dragging';
 import { AwaitedPicture } from '../look/awaited-picture';
@@ -96,7 +96,7 @@ export class FeedStage {
   }
 
   protected addressOfSide({ id }: FeedTrip, side: FeedSide): string {
-    return addressOf(ENDPOINTS.getFeedPicture, { tripId: id, query: { side } });
+    return addressOf('getFeedPicture', { tripId: id, query: { side } });
   }
 
   protected press(event: PointerEvent): void {

@@ -1,17 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import { rxResource } from '@angular/core/rxjs-interop';
 import { RouterLink } from '@angular/router';
-import {
-  addressOf,
-  compareRecords,
-  ENDPOINTS,
-  partInWords,
-  recordAsTable,
-  recordAsText,
-  runCounts,
-  runStatus,
-  variedInWords,
-} from '@rundle/core';
+import { addressOf, compareRecords, partInWords, recordAsTable, recordAsText, runCounts, runStatus, variedInWords } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { of, switchMap } from 'rxjs';
 import { Api } from '../api/api';
@@ -81,8 +71,8 @@ export class RunPage {
     }),
   );
 
-  protected readonly csv = computed(() => addressOf(ENDPOINTS.getRunTable, { runId: this.runId() }));
-  protected readonly json = computed(() => addressOf(ENDPOINTS.getRunRecord, { runId: this.runId() }));
+  protected readonly csv = computed(() => addressOf('getRunTable', { runId: this.runId() }));
+  protected readonly json = computed(() => addressOf('getRunRecord', { runId: this.runId() }));
   protected readonly copied = signal('');
 
   /** Other runs of the set, to be compared with. */

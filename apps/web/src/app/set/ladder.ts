@@ -1,9 +1,11 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
-import { RouterLink, RouterLinkActive } from '@angular/router';
+import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
+import { figure } from '@rundle/core';
 import { handOverFeature } from '../hand-over/hand-over.store';
 import { counted, weight } from '../look/figures';
 import { planFeature, selectColumnIds, selectIsPlanned } from '../plan/plan.store';
+import { boundFor } from '../shell/bound-for';
 import { vetFeature } from '../vet/vet.store';
 import { setFeature } from './set.store';
 
@@ -14,11 +16,16 @@ const UNKNOWN = '…';
 @Component({
   selector: 'rd-ladder',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterLink, RouterLinkActive],
+  imports: [RouterLink],
   template: `
     <nav aria-label="Steps of the set" [class.folded]="isFolded()">
       @for (step of steps(); track step.path) {
-        <a [routerLink]="['/sets', setId(), step.path]" routerLinkActive="here" ariaCurrentWhenActive="step" [title]="step.figures">
+        <a
+          [routerLink]="['/sets', setId(), step.path]"
+          [class.here]="here() === step.path"
+          [attr.aria-current]="here() === step.path ? 'step' : null"
+          [title]="step.figures"
+        >
           <strong>{{ step.name }}</strong>
           <span class="figures" [class.quiet]="isFolded()">{{ step.figures }}</span>
         </a>
@@ -112,6 +119,10 @@ export class Ladder {
   private readonly outputs = this.store.selectSignal(handOverFeature.selectView);
   private readonly ready = this.store.selectSignal(handOverFeature.selectReady);
 
+  private readonly address = boundFor();
+  /** The step that is open, or that was just pressed. */
+  protected readonly here = computed(() => this.address().split('/')[3]);
+
   private readonly set = this.store.selectSignal(setFeature.selectSet);
   private readonly due = computed(() => this.set()?.secondLooks.length ?? 0);
 
@@ -134,7 +145,7 @@ export class Ladder {
     const run = this.progress();
     // Under a run they become more from moment to moment, and are counted at its end.
     if (!this.outputs() || (run?.isOpen && run.past > 0)) return UNKNOWN;
-    return this.ready() ? `${this.ready()} ready` : 'nothing out yet';
+    return this.ready() ? `${figure(this.ready())} ready` : 'nothing out yet';
   }
 
   private vetFigures(): string {
@@ -142,7 +153,7 @@ export class Ladder {
     if (!this.masters().length) return '';
     const looks = this.groups().filter(({ severity }) => severity === 'look');
     const pictures = new Set(looks.flatMap((group) => group.pictures.map(({ masterId }) => masterId)));
-    return pictures.size ? `${pictures.size} to look at` : 'nothing to look at';
+    return pictures.size ? `${figure(pictures.size)} to look at` : 'nothing to look at';
   }
 
   private planFigures(): string {

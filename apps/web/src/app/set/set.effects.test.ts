@@ -150,6 +150,7 @@ describe('a set', () => {
   });
 
   it('that is not there says so once, and is not tried again', () => {
+    api.listMasters.mockReturnValue(NEVER);
     api.getSet.mockReturnValue(throwError(() => new HttpErrorResponse({ status: 404 })));
     stream().next({ type: 'connected' });
     vi.advanceTimersByTime(60_000);

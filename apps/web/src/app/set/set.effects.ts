@@ -10,16 +10,19 @@ import {
   expand,
   filter,
   finalize,
+  ignoreElements,
   map,
   merge,
   type Observable,
   of,
+  shareReplay,
   Subject,
   switchMap,
   takeUntil,
   tap,
   timer,
 } from 'rxjs';
+import type { MasterPage } from '@rundle/core';
 import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
 import { untilLoaded } from '../api/retry';
@@ -48,7 +51,15 @@ export const followSet = createEffect(
 
 function loadSet(api: Api, setId: string): Observable<Action> {
   const failures = new Subject<Action>();
-  const load = concat(defer(() => api.getSet({ setId })).pipe(map((set) => setActions.loaded({ set }))), loadMasters(api, setId)).pipe(
+  const load = defer(() => {
+    const first = api.listMasters({ setId, query: { from: 0, count: FIRST } }).pipe(shareReplay({ bufferSize: 1, refCount: true }));
+    // Asked for at the same time as the set itself; an error of it is told in its turn.
+    const ahead = first.pipe(
+      ignoreElements(),
+      catchError(() => EMPTY),
+    );
+    return concat(merge(api.getSet({ setId }).pipe(map((set) => setActions.loaded({ set }))), ahead), loadMasters(api, setId, first));
+  }).pipe(
     untilLoaded((error) => failures.next(setActions.loadFailed({ setId, sentence: sentenceOf(error) }))),
     catchError((error: unknown) => of(setActions.notThere({ setId, sentence: sentenceOf(error) }))),
     finalize(() => failures.complete()),
@@ -56,15 +67,19 @@ function loadSet(api: Api, setId: string): Observable<Action> {
   return merge(failures, load);
 }
 
+/** The first part of the masters is what a screen can show of them. */
+const FIRST = 120;
+
 /**
  * Masters come in parts, so that the first screen need not wait for the last of 2,000. Where pictures have gone between two parts, others
  * have moved past their border: then the list is loaded once more.
  */
-function loadMasters(api: Api, setId: string): Observable<Action> {
+function loadMasters(api: Api, setId: string, first: Observable<MasterPage>): Observable<Action> {
   return defer(() => {
     const found = new Set<string>();
     const part = (from: number) => api.listMasters({ setId, query: { from } }).pipe(map((page) => ({ ...page, from })));
-    return part(0).pipe(
+    return first.pipe(
+      map((page) => ({ ...page, from: 0 })),
       tap(({ masters }) => masters.forEach(({ id }) => found.add(id))),
       expand(({ from, masters, total }) => {
         const next = from + masters.length;

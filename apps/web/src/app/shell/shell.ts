@@ -1,15 +1,26 @@
-import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
-import { NavigationEnd, Router, RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
+import { NavigationEnd, Router, RouterLink, RouterOutlet } from '@angular/router';
 import { Silence } from '../api/silence';
+import { boundFor } from './bound-for';
 import { NewVersion } from './new-version';
 import { RunBar } from '../runs/run-bar';
 import { distinctUntilChanged, filter, map, skip } from 'rxjs';
 
+const PAGES = [
+  { path: '/sets', name: 'Sets' },
+  { path: '/presets', name: 'Presets' },
+  { path: '/runs', name: 'Runs' },
+  { path: '/standing-orders', name: 'Standing orders' },
+  { path: '/watermarks', name: 'Watermarks' },
+  { path: '/storage', name: 'Storage' },
+  { path: '/studio', name: 'Studio' },
+];
+
 @Component({
   selector: 'rd-root',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterLink, RouterLinkActive, RouterOutlet, RunBar],
+  imports: [RouterLink, RouterOutlet, RunBar],
   template: `
     <a class="skip" href="#main" (click)="$event.preventDefault(); main.focus()">Skip to the page</a>
     <header>
@@ -18,13 +29,11 @@ import { distinctUntilChanged, filter, map, skip } from 'rxjs';
         Rundle
       </a>
       <nav aria-label="Main">
-        <a routerLink="/sets" routerLinkActive="here" ariaCurrentWhenActive="page">Sets</a>
-        <a routerLink="/presets" routerLinkActive="here" ariaCurrentWhenActive="page">Presets</a>
-        <a routerLink="/runs" routerLinkActive="here" ariaCurrentWhenActive="page">Runs</a>
-        <a routerLink="/standing-orders" routerLinkActive="here" ariaCurrentWhenActive="page">Standing orders</a>
-        <a routerLink="/watermarks" routerLinkActive="here" ariaCurrentWhenActive="page">Watermarks</a>
-        <a routerLink="/storage" routerLinkActive="here" ariaCurrentWhenActive="page">Storage</a>
-        <a routerLink="/studio" routerLinkActive="here" ariaCurrentWhenActive="page">Studio</a>
+        @for (page of pages; track page.path) {
+          <a [routerLink]="page.path" [class.here]="here() === page.path" [attr.aria-current]="here() === page.path ? 'page' : null">{{
+            page.name
+          }}</a>
+        }
       </nav>
       <rd-run-bar />
     </header>
@@ -128,6 +137,10 @@ import { distinctUntilChanged, filter, map, skip } from 'rxjs';
 export class Shell {
   protected readonly isSilent = inject(Silence).isSilent;
   protected readonly version = inject(NewVersion);
+  protected readonly pages = PAGES;
+  private readonly address = boundFor();
+  /** The page that is open, or that was just pressed; those of sets and presets belong to their lists. */
+  protected readonly here = computed(() => `/${this.address().split('/')[1]}`);
 
   constructor() {
     // Who cannot see that the page has changed hears its heading; at the first page the browser does so by itself.

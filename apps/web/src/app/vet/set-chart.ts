@@ -131,7 +131,8 @@ export class SetChart implements AfterViewInit, OnDestroy {
       (a, b) => a.profile.localeCompare(b.profile) || a.megapixels - b.megapixels || a.megabytes - b.megabytes,
     ),
   );
-  private plotly: Promise<Plotly> | undefined;
+  /** It is large: it is loaded while the pictures are. */
+  private readonly plotly: Promise<Plotly> = import('plotly.js-basic-dist-min').then((module) => module.default);
   private listening = false;
   private readonly resized = new Subject<void>();
   private readonly watcher = new ResizeObserver(() => this.resized.next());
@@ -149,7 +150,7 @@ export class SetChart implements AfterViewInit, OnDestroy {
 
   ngOnDestroy(): void {
     this.watcher.disconnect();
-    void this.plotly?.then((plotly) => plotly.purge(this.chart().nativeElement));
+    void this.plotly.then((plotly) => plotly.purge(this.chart().nativeElement));
   }
 
   protected show({ masters }: Dot): void {
@@ -157,7 +158,6 @@ export class SetChart implements AfterViewInit, OnDestroy {
   }
 
   private async draw(masters: readonly Master[]): Promise<void> {
-    this.plotly ??= import('plotly.js-basic-dist-min').then((module) => module.default);
     const plotly = await this.plotly;
     const element = this.chart().nativeElement;
     // Out of sight it has no size.

@@ -3,7 +3,7 @@ import { HttpClient } from '@angular/common/http';
 import { FormsModule } from '@angular/forms';
 import { RouterLink } from '@angular/router';
 import { Store } from '@ngrx/store';
-import { addressOf, ENDPOINTS, MARK_EDGES, type NewWatermark, type StoredWatermark, TYPEFACES } from '@rundle/core';
+import { addressOf, MARK_EDGES, type NewWatermark, type StoredWatermark, TYPEFACES } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
 import { NzInputModule } from 'ng-zorro-antd/input';
 import { debounceTime, Subject, switchMap, catchError, of } from 'rxjs';
@@ -86,7 +86,7 @@ export class WatermarksPage {
         switchMap((body) =>
           body
             ? this.http
-                .post(addressOf(ENDPOINTS.tryWatermark, {}), body, { responseType: 'blob' })
+                .post(addressOf('tryWatermark', {}), body, { responseType: 'blob' })
                 .pipe(catchError((error: unknown) => this.notDrawn(error)))
             : of(null),
         ),
@@ -99,7 +99,7 @@ export class WatermarksPage {
   }
 
   protected pictureOf({ id }: StoredWatermark): string {
-    return addressOf(ENDPOINTS.showWatermark, { watermarkId: id });
+    return addressOf('showWatermark', { watermarkId: id });
   }
 
   protected async take(field: HTMLInputElement, which: 'logo' | 'dark'): Promise<void> {

@@ -1,4 +1,4 @@
-import { addressOf, ENDPOINTS, SILENT_MS, type StreamEvent } from '@rundle/core';
+import { addressOf, SILENT_MS, type StreamEvent } from '@rundle/core';
 
 /** A message of a page to the stream: which set it shows now, or that it has been left. */
 export type PageMessage = { kind: 'follow'; setId: string | null } | { kind: 'left' };
@@ -69,7 +69,7 @@ export class SharedStream {
   }
 
   private begin(): void {
-    const source = this.open(addressOf(ENDPOINTS.events, {}));
+    const source = this.open(addressOf('events', {}));
     this.source = source;
     this.silence ??= setTimeout(() => this.tellLost(), SILENT_MS);
     source.onmessage = ({ data }) => {
@@ -154,7 +154,7 @@ export class SharedStream {
     if (this.saying || streamId === null) return;
     this.saying = true;
     const setIds = [...new Set([...this.pages.values()].filter((setId) => setId !== null))];
-    const status = await this.put(addressOf(ENDPOINTS.followSets, { streamId }), { setIds });
+    const status = await this.put(addressOf('followSets', { streamId }), { setIds });
     this.saying = false;
     if (this.streamId !== streamId) return void this.sayWhatIsFollowed();
     if (status === 404) return this.again();
