@@ -7,13 +7,16 @@ import sharp from 'sharp';
 import { arrival, largeSet } from './gather';
 import { crops } from './crops';
 import { tone } from './tone';
+import { pages } from './page';
 import { parts } from './parts';
 import { deliver } from './deliver';
+import { encodingStage } from './encoders';
 import { faults } from './faults';
 import { galleryOverLine } from './gallery-page';
 import { plan } from './plan';
 import { judges, strip } from './proof';
 import { liveSample } from './sample';
+import { runOverhead } from './run-overhead';
 import { oneCall } from './start';
 import { weights } from './weights';
 import { cpuSeconds, each, median, memoryOf, presetFile, ROOT, rundle, work } from './measure';
@@ -295,6 +298,9 @@ const PARTS: Record<string, () => Promise<Measured>> = {
   arrival: async () => ({ rows: [await arrival(fiveHundred(), 4)] }),
   gather: async () => ({ rows: await largeSet() }),
   sample: async () => ({ rows: await liveSample() }),
+  page: async () => ({ rows: await pages() }),
+  overhead: async () => ({ rows: await runOverhead() }),
+  encoders: async () => ({ rows: await encodingStage(JPEGS.slice(0, 3)) }),
   plan: async () => ({ rows: await plan() }),
   strip: async () => ({ rows: await strip() }),
   deliver: async () => ({ rows: await deliver() }),

@@ -3,6 +3,7 @@ import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'n
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import type { Health } from '@rundle/core';
 import type { Row } from './report';
 
 export const ROOT = fileURLToPath(new URL('../..', import.meta.url));
@@ -107,4 +108,12 @@ function residentMegabytes(parent: number): number {
 /** Runs a program once per file, so many at a time. */
 export function each(processes: number, program: readonly string[], files: readonly string[]): number {
   return seconds(() => spawnSync('xargs', ['-0', '-P', String(processes), '-I', '{}', ...program], { input: files.join('\0') }));
+}
+
+/** Waits until the application has read, weighed and rendered all that it was given. */
+export async function atRest(call: <T>(method: string, path: string) => Promise<T>): Promise<void> {
+  for (let times = 0; times < 3; await new Promise((resolve) => setTimeout(resolve, 1000))) {
+    const { queue } = await call<Health>('GET', '/api/health');
+    times = queue && queue.waiting + queue.underWay === 0 ? times + 1 : 0;
+  }
 }

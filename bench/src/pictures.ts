@@ -1,8 +1,8 @@
 import { execFileSync } from 'node:child_process';
-import { existsSync, mkdirSync, readdirSync, statSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, statSync, writeFileSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import sharp from 'sharp';
-import { work } from './measure';
+import { ROOT, work } from './measure';
 
 /** Packages of Debian that hold pictures, nothing else. */
 const PICTURES = [
@@ -66,4 +66,27 @@ export async function debianPictures(): Promise<string[]> {
     found.push(path);
   }
   return found;
+}
+
+/**
+ * Small JPEGs of 700 px, made of the pictures in the repository.
+ * @param folder that is made for them
+ */
+export async function smallMasters(folder: string, count: number): Promise<string[]> {
+  mkdirSync(folder);
+  const base = readdirSync(join(ROOT, 'demo/base'));
+  const small = await Promise.all(
+    base.map((name) =>
+      sharp(join(ROOT, 'demo/base', name))
+        .resize(700)
+        .jpeg({ quality: 90 })
+        .toBuffer(),
+    ),
+  );
+  return Array.from({ length: count }, (_, at) => {
+    const path = join(folder, `p-${String(at).padStart(4, '0')}.jpg`);
+    // Each is another file: what was found out of the same content once is not found out again.
+    writeFileSync(path, Buffer.concat([small[at % small.length]!, Buffer.from(String(at))]));
+    return path;
+  });
 }

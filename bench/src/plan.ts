@@ -1,13 +1,13 @@
 import { execFileSync } from 'node:child_process';
 import { mkdirSync, readdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { type Health, type MasterPage, type RunDetail, type SetDetail, type StoredPreset, type PlanView } from '@rundle/core';
+import { type MasterPage, type RunDetail, type SetDetail, type StoredPreset, type PlanView } from '@rundle/core';
 import { buildSync } from 'esbuild';
 import sharp from 'sharp';
 import { Application } from '../../e2e/src/application';
 import { Browser } from '../../e2e/src/browser';
 import { call as callOf } from '../../e2e/src/new-set';
-import { figureRow, median, ROOT, work } from './measure';
+import { atRest, figureRow, median, ROOT, work } from './measure';
 import type { Row } from './report';
 
 /*
@@ -70,10 +70,7 @@ export async function plan(): Promise<Row[]> {
     // The first plan has them weighed in the background; while that goes on, both cores are busy with it.
     for (const id of [hundred, thousands])
       await call('POST', `/api/sets/${id}/plan`, { presetIds: presets.slice(0, 4).map(({ id: presetId }) => presetId) });
-    for (let quiet = 0; quiet < 3; await new Promise((resolve) => setTimeout(resolve, 2000))) {
-      const { queue } = await call<Health>('GET', '/api/health');
-      quiet = queue && queue.waiting + queue.underWay === 0 ? quiet + 1 : 0;
-    }
+    await atRest(call);
     for (const [id, what, goal] of [
       [hundred, '100 x 4', 300],
       [thousands, '2,000 x 4', 400],

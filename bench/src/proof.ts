@@ -1,6 +1,6 @@
 import { execFileSync } from 'node:child_process';
 import { join } from 'node:path';
-import { addressOf, ENDPOINTS, type MasterPage, planesOf, Preset, type SetDetail, stripOf, visibleDifference } from '@rundle/core';
+import { addressOf, type MasterPage, planesOf, Preset, type SetDetail, stripOf, visibleDifference } from '@rundle/core';
 import sharp from 'sharp';
 import { Application } from '../../e2e/src/application';
 import { call as callOf } from '../../e2e/src/new-set';
@@ -119,7 +119,7 @@ export async function strip(): Promise<Row[]> {
       const work = async () => {
         for (let tile = waiting.shift(); tile; tile = waiting.shift()) {
           const body = JSON.stringify({ preset: tile.preset, upTo: 'file', view, judged: true });
-          const address = `${application.url}${addressOf(ENDPOINTS.getSample, { masterId })}`;
+          const address = `${application.url}${addressOf('getSample', { masterId })}`;
           const answer = await fetch(address, { method: 'POST', body, headers: { 'content-type': 'application/json' } });
           if (!answer.ok) throw new Error(await answer.text());
           await answer.arrayBuffer();

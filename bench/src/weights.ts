@@ -1,13 +1,8 @@
 import { execFileSync } from 'node:child_process';
 import { readdirSync } from 'node:fs';
 import { join } from 'node:path';
-import sharp from 'sharp';
-import { makeProxy, smallPicture } from '../../packages/render/src/proxy';
-import { endExifTool } from '../../packages/render/src/read/exiftool';
-import { readFacts } from '../../packages/render/src/read/facts';
-import { weighSmall } from '../../packages/render/src/weigh';
 import { debianPictures } from './pictures';
-import { figureRow, median, percentile, presetFile, ROOT, work } from './measure';
+import { figureRow, median, presetFile, ROOT, work } from './measure';
 import type { Measured, Scatter } from './report';
 
 /*
@@ -67,12 +62,6 @@ export async function weights(): Promise<Measured> {
       figureRow('The same: the worst of the runs', Math.max(...jpegTotals), 'reported', () => true),
       figureRow('Expected weight as WebP: off by so many percent, median', medianOff('webp'), '<= 20', (figure) => figure <= 20),
       figureRow('Expected weight as AVIF: off by so many percent, median', medianOff('avif'), '<= 20', (figure) => figure <= 20),
-      figureRow(
-        'Reading a picture, with what it is weighed then, against without',
-        await readingRatio(),
-        '<= 1.5',
-        (figure) => figure <= 1.5,
-      ),
     ],
     scatter: ['jpeg', 'webp', 'avif'].map((type): Scatter => ({
       what: `Expected against real weight, ${type.toUpperCase()} (KB)`,
@@ -108,26 +97,4 @@ function outputsOf(command: 'plan' | 'render', presets: readonly string[], pictu
     if (event.event === 'output' && event.bytes !== undefined) bytes.set(`${event.master}\n${event.preset}`, event.bytes);
   }
   return bytes;
-}
-
-/** How much longer reading takes because of the weighing, over the demo set. */
-async function readingRatio(): Promise<number> {
-  const ratios: number[] = [];
-  sharp.concurrency(1);
-  for (let round = 0; round < 3; round++) {
-    let [reading, weighing] = [0, 0];
-    for (const path of demoPictures()) {
-      const begun = performance.now();
-      const facts = await readFacts(path);
-      await makeProxy(path, facts, join(work, 'proxy.jpg'));
-      reading += performance.now() - begun;
-      const { raster } = await smallPicture(path, facts);
-      const middle = performance.now();
-      await weighSmall(raster);
-      weighing += performance.now() - middle;
-    }
-    ratios.push(reading / (reading - weighing));
-  }
-  await endExifTool();
-  return percentile(ratios, 0.5);
 }
