@@ -168,7 +168,8 @@ export class PresetBar {
 
   protected keepBundle(): void {
     const title = this.bundleTitle()?.trim();
-    if (!title) return;
+    // A button that waits for a name would be drawn too late for an Enter that follows the last letter at once.
+    if (!title) return this.title()?.nativeElement.focus();
     this.api.createBundle({ body: { title, presetIds: [...this.columnIds()] } }).subscribe({
       next: (bundle) => {
         this.stored.update((bundles) => [...bundles.filter(({ id }) => id !== bundle.id), bundle]);
