@@ -15,6 +15,7 @@ if (!isQuick)
   installDebianPackages([
     'perl',
     'libturbojpeg0',
+    'libtiff6',
     'libjpeg-turbo-progs',
     'libvips-tools',
     'imagemagick',

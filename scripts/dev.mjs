@@ -21,7 +21,7 @@ const port = Number(process.env['PORT'] ?? 4830);
 claimDataFolder(data);
 process.once('exit', lockDataFolder(data));
 installDebianPackages(['postgresql', 'perl']);
-offerDebianPackages(['libturbojpeg0', 'libjxl-tools', 'libheif-examples']);
+offerDebianPackages(['libturbojpeg0', 'libtiff6', 'libjxl-tools', 'libheif-examples']);
 await installPackages();
 await bundlePrograms();
 const masters = process.env['RUNDLE_DEMO_MASTERS'] ?? (await makeDemo());

@@ -22,7 +22,7 @@ const unlock = lockDataFolder(data, port);
 process.once('exit', unlock);
 
 installDebianPackages(['postgresql', 'perl']);
-offerDebianPackages(['libturbojpeg0', 'libjxl-tools', 'libheif-examples']);
+offerDebianPackages(['libturbojpeg0', 'libtiff6', 'libjxl-tools', 'libheif-examples']);
 await installPackages();
 await bundlePrograms();
 buildWeb();

@@ -9,7 +9,8 @@ import { describingBytes } from '../../packages/render/src/metadata/embed';
 import { decode, decodeStored } from '../../packages/render/src/read/decode';
 import { coloursOf } from '../../packages/render/src/rungs';
 import { MasterSource, roomForOne } from '../../packages/render/src/source';
-import { askForShortestTables, useTurboJpeg } from '../../packages/render/src/types/jpeg/turbo';
+import { askForShortestTables } from '../../packages/render/src/types/jpeg/turbo';
+import { callLibraries } from '../../packages/render/src/types/libraries';
 import { writerOf } from '../../packages/render/src/types/registry';
 import { Encoder } from '../../packages/render/src/write/encode';
 import { pixelFile } from '../../packages/render/src/write/pixel-file';
@@ -28,7 +29,7 @@ export interface Profile {
 sharp.concurrency(1);
 sharp.cache(false);
 askForShortestTables();
-useTurboJpeg();
+callLibraries();
 
 const ROUNDS = 4;
 

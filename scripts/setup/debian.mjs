@@ -18,7 +18,8 @@ const NEEDED = {
   'mate-backgrounds': () => existsSync('/usr/share/backgrounds/mate/nature'),
   'liblcms2-utils': () => existsSync('/usr/bin/transicc'),
   'libjxl-tools': () => existsSync('/usr/bin/cjxl') && existsSync('/usr/bin/djxl'),
-  libturbojpeg0: () => libraryFolders().some((folder) => existsSync(join(folder, 'libturbojpeg.so.0'))),
+  libturbojpeg0: () => isLibrary('libturbojpeg.so.0'),
+  libtiff6: () => isLibrary('libtiff.so.6'),
   'libheif-examples': () => existsSync('/usr/bin/heif-convert') && existsSync('/usr/bin/heif-info'),
   'poppler-utils': () => existsSync('/usr/bin/pdfinfo') && existsSync('/usr/bin/pdfimages'),
   curl: () => existsSync('/usr/bin/curl'),
@@ -29,11 +30,13 @@ const NEEDED = {
   'icc-profiles-free': () => existsSync('/usr/share/color/icc/sRGB.icc'),
 };
 
-/** Where Debian's libraries of this machine's kind lie. */
-function libraryFolders() {
-  return readdirSync('/usr/lib')
-    .filter((name) => name.endsWith('-linux-gnu'))
-    .map((name) => join('/usr/lib', name));
+/**
+ * Whether a library lies where Debian's libraries of this machine's kind do.
+ * @param {string} file
+ */
+function isLibrary(file) {
+  const folders = readdirSync('/usr/lib').filter((name) => name.endsWith('-linux-gnu'));
+  return folders.some((folder) => existsSync(join('/usr/lib', folder, file)));
 }
 
 /** The folder of PostgreSQL's programs, newest version first, or null. */

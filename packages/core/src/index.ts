@@ -158,6 +158,7 @@ export * from './size/kernel';
 export * from './size/length';
 export * from './size/orient';
 export * from './size/resample';
+export type { RowSource } from './size/row-ring';
 export { resampleStepped } from './size/stepped-passes';
 export { resampleTurned } from './size/turned';
 export type { CutBy, CutPicture } from './size/used-part';

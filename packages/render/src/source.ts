@@ -113,7 +113,12 @@ export class MasterSource {
       return wide;
     };
     // What has been sharpened lies between the steps of 8 bits.
-    return new Sizes({ ...this.facts, bits: 16 }, { whole: sharpened, stored: null, atHeight: null, rows: null }, light, this.allocate);
+    return new Sizes(
+      { ...this.facts, bits: 16 },
+      { whole: sharpened, stored: null, atHeight: null, rows: null, openRows: null },
+      light,
+      this.allocate,
+    );
   }
 
   /** The tones of what is used of the master, on a reduction of one kind, so that all its sizes and windows get the same points. */
@@ -140,7 +145,7 @@ export class MasterSource {
     if (!this.facts.alpha || keepsInks || !FILE_TYPES[file.type].transparency) return null;
     this.transparency ??= new Sizes(
       this.facts,
-      { whole: () => decodeAlpha(this.path, this.facts), stored: null, atHeight: null, rows: null },
+      { whole: () => decodeAlpha(this.path, this.facts), stored: null, atHeight: null, rows: null, openRows: null },
       null,
     );
     return this.transparency.at(size, kernel, false, view, part);
@@ -155,6 +160,7 @@ export class MasterSource {
       whole: () => decode(this.path, facts, backdrop, this.allocate),
       stored: fast && width * height <= MOST_STORED ? () => decodeStored(this.path, facts, this.allocate) : null,
       rows: strips && !fast ? (top, rows) => decodeRows(this.path, facts, top, rows) : null,
+      openRows: strips && !fast ? () => OPENERS[format].openRows?.(this.path, facts) ?? null : null,
       atHeight: fast ? (to, kernel) => decodeAtHeight(this.path, facts, to, kernel) : null,
     };
   }

@@ -7,15 +7,8 @@ import sharp from 'sharp';
 import { afterAll, expect, it } from 'vitest';
 import { endExifTool } from '../src/read/exiftool';
 import { withProfile } from '../src/types/jpeg/segments';
-import {
-  askForShortestTables,
-  PROBE_FILE,
-  PROBE_PIXELS,
-  PROBE_QUALITY,
-  probePicture,
-  turboJpeg,
-  useTurboJpeg,
-} from '../src/types/jpeg/turbo';
+import { askForShortestTables, PROBE_FILE, PROBE_PIXELS, PROBE_QUALITY, probePicture, turboJpeg } from '../src/types/jpeg/turbo';
+import { callLibraries } from '../src/types/libraries';
 import { pixelFile } from '../src/write/pixel-file';
 import { folder, preset, render, testPicture } from './pictures';
 
@@ -49,7 +42,7 @@ it('what is rendered is the same file with libturbojpeg and without it, however 
   };
   const without = await made('without');
   askForShortestTables();
-  useTurboJpeg();
+  callLibraries();
   expect(turboJpeg()).not.toBeNull();
   const withIt = await made('with');
   withIt.forEach((file, at) => expect([at, Buffer.compare(file, without[at]!)]).toEqual([at, 0]));

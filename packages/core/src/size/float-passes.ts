@@ -1,7 +1,6 @@
 import type { Curve, LinearLight } from '../colour/curves';
 import type { Workspace } from '../kernels/kernels';
-import { fullScale, type Raster } from '../raster';
-import { bytesOfRows, type Edges, heightStays, type Passes, RowRing } from './row-ring';
+import { type Edges, heightStays, type Passes, RowRing, type RowSource } from './row-ring';
 
 /** Sums of floats: for masters of 16 bits, for grey and CMYK, and for linear light. */
 export class FloatPasses implements Passes {
@@ -17,15 +16,15 @@ export class FloatPasses implements Passes {
   private readonly scale: number;
 
   constructor(
-    private readonly source: Raster,
+    private readonly source: RowSource,
     private readonly edges: Edges,
     private readonly memory: Workspace,
     light: LinearLight | null,
   ) {
     this.rowLength = source.width * source.channels;
     this.ring = new RowRing(memory, edges.down.taps, 1, 4 * this.rowLength, (row, address) => this.load(row, address));
-    this.scale = 65_535 / (light ? 1 : fullScale(source.pixels));
-    this.raw = memory.reserve(this.rowLength * source.pixels.BYTES_PER_ELEMENT);
+    this.scale = 65_535 / (light ? 1 : fullScaleOf(source));
+    this.raw = memory.reserve(this.rowLength * source.bytesPerSample);
     this.tables = light ? memory.put(linearTables(light.toLinear, source)) : 0;
     this.downAt = memory.put(edges.down.weights);
     this.alongAt = memory.put(edges.along.weights);
@@ -44,19 +43,25 @@ export class FloatPasses implements Passes {
   }
 
   private load(row: number, address: number): void {
-    const { pixels, channels } = this.source;
-    this.memory.fill(this.raw, bytesOfRows(this.source, row));
+    const { height, bytesPerSample, channels } = this.source;
+    // Beyond its edges it is as at them.
+    this.memory.fill(this.raw, this.source.row(Math.max(0, Math.min(row, height - 1))));
     const { loops } = this.memory;
     if (this.tables)
-      loops.floatsByTable(this.raw, pixels.BYTES_PER_ELEMENT, this.rowLength, this.tables, fullScale(pixels) + 1, channels, address);
-    else if (pixels instanceof Uint8Array) loops.floatsFromBytes(this.raw, this.rowLength, address);
+      loops.floatsByTable(this.raw, bytesPerSample, this.rowLength, this.tables, fullScaleOf(this.source) + 1, channels, address);
+    else if (bytesPerSample === 1) loops.floatsFromBytes(this.raw, this.rowLength, address);
     else loops.floatsFromWords(this.raw, this.rowLength, address);
   }
 }
 
+const fullScaleOf = ({ bytesPerSample }: Pick<RowSource, 'bytesPerSample'>): number => (bytesPerSample === 1 ? 255 : 65_535);
+
 /** A table of light for each channel, one after the other. */
-export function linearTables(curves: readonly Curve[], { channels, pixels }: Raster): Float32Array {
-  const full = fullScale(pixels);
+export function linearTables(
+  curves: readonly Curve[],
+  { channels, bytesPerSample }: Pick<RowSource, 'channels' | 'bytesPerSample'>,
+): Float32Array {
+  const full = fullScaleOf({ bytesPerSample });
   const tables = new Float32Array(channels * (full + 1));
   for (let channel = 0; channel < channels; channel++)
     for (let value = 0; value <= full; value++)

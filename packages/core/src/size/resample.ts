@@ -5,7 +5,7 @@ import type { PixelSize } from './geometry';
 import { edgeWeights, type EdgeWeights, type Kernel } from './kernel';
 import type { Rectangle } from './rectangle';
 import { FloatPasses } from './float-passes';
-import type { Edges, Passes } from './row-ring';
+import { type Edges, type Passes, type RowSource, rowSourceOf } from './row-ring';
 import { WholePasses } from './whole-passes';
 
 /** Makes room for so many values. */
@@ -114,6 +114,17 @@ export async function resampleInBands(
   return { ...to, channels, pixels };
 }
 
+/** The same of a picture that gives its rows as they are asked for, in sums of floats: of 16 bits, or not RGB. */
+export function resampleRows(
+  source: RowSource,
+  to: PixelSize,
+  kernel: Kernel,
+  light: LinearLight | null,
+  part?: Rectangle,
+): Raster<Uint16Array> {
+  return byFloats(edgesOf(source, to, kernel, part), source, light, workspace(), newWords);
+}
+
 const edgesOf = (from: PixelSize, to: PixelSize, kernel: Kernel, part?: Rectangle): Edges => ({
   down: edgeWeights(kernel, from.height, to.height, part && { start: part.top, length: part.height }),
   along: edgeWeights(kernel, from.width, to.width, part && { start: part.left, length: part.width }),
@@ -121,14 +132,20 @@ const edgesOf = (from: PixelSize, to: PixelSize, kernel: Kernel, part?: Rectangl
 
 function resampleBy(edges: Edges, source: Raster, { light = null, eightBits, allocate = newWords }: Resampling): Raster<Uint16Array> {
   const { channels } = source;
-  const to = { width: edges.along.starts.length, height: edges.down.starts.length };
   const memory = workspace();
   const whole = (eightBits ?? source.pixels instanceof Uint8Array) && channels === 3 && !light;
-  const passes = whole ? new WholePasses(source, edges, memory) : new FloatPasses(source, edges, memory, light);
-  const made = allRows(passes, { ...to, channels }, memory, allocate);
+  if (!whole) return byFloats(edges, rowSourceOf(source), light, memory, allocate);
+  return allRows(new WholePasses(source, edges, memory), { ...sizeOf(edges), channels }, memory, allocate);
+}
+
+function byFloats(edges: Edges, source: RowSource, light: LinearLight | null, memory: Workspace, allocate: Allocate): Raster<Uint16Array> {
+  const { channels } = source;
+  const made = allRows(new FloatPasses(source, edges, memory, light), { ...sizeOf(edges), channels }, memory, allocate);
   if (light) encode(made.pixels, light.toLinear, channels);
   return made;
 }
+
+const sizeOf = ({ along, down }: Edges): PixelSize => ({ width: along.starts.length, height: down.starts.length });
 
 /** Goes through all rows of a result. @param to its size and channels */
 export function allRows(passes: Passes, to: Omit<Raster, 'pixels'>, memory: Workspace, allocate: Allocate): Raster<Uint16Array> {

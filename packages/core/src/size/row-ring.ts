@@ -1,5 +1,6 @@
 import type { Workspace } from '../kernels/kernels';
 import type { Raster } from '../raster';
+import type { PixelSize } from './geometry';
 import type { EdgeWeights } from './kernel';
 
 /** What a picture is resampled by: down its columns, then along its rows. */
@@ -20,10 +21,10 @@ export interface Passes {
 }
 
 /** Whether the height stays, so that there is nothing to do down the columns. */
-export const heightStays = ({ down }: Edges, { height }: Raster): boolean => down.taps === 1 && down.starts.length === height;
+export const heightStays = ({ down }: Edges, { height }: PixelSize): boolean => down.taps === 1 && down.starts.length === height;
 
 /** Whether the width stays, so that there is nothing to do along the rows. */
-export const widthStays = ({ along }: Edges, { width }: Raster): boolean => along.taps === 1 && along.starts.length === width;
+export const widthStays = ({ along }: Edges, { width }: PixelSize): boolean => along.taps === 1 && along.starts.length === width;
 
 /** The bytes of a row of a picture, or of some; beyond its edges those of the outermost one. */
 export function bytesOfRows({ pixels, width, height, channels }: Raster, row: number, count = 1): Uint8Array {
@@ -31,6 +32,22 @@ export function bytesOfRows({ pixels, width, height, channels }: Raster, row: nu
   const first = Math.max(0, Math.min(row, height - 1));
   return new Uint8Array(pixels.buffer, pixels.byteOffset + first * bytes, Math.min(count, height - first) * bytes);
 }
+
+/** A picture whose rows are asked for one after another from top to bottom, so that it need never be in memory whole. */
+export interface RowSource extends PixelSize {
+  channels: Raster['channels'];
+  bytesPerSample: 1 | 2;
+  /** The bytes of a row, from 0 on, until the next is asked for. */
+  row: (y: number) => Uint8Array;
+}
+
+export const rowSourceOf = (raster: Raster): RowSource => ({
+  width: raster.width,
+  height: raster.height,
+  channels: raster.channels,
+  bytesPerSample: raster.pixels instanceof Uint8Array ? 1 : 2,
+  row: (y) => bytesOfRows(raster, y),
+});
 
 /** The source rows that an output row needs, in memory, each brought in once on the way from top to bottom. */
 export class RowRing {

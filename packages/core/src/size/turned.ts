@@ -6,7 +6,7 @@ import type { PixelSize } from './geometry';
 import { type Kernel, phasedKernel } from './kernel';
 import { type Rectangle, wholeOf } from './rectangle';
 import { encode, type Resampling } from './resample';
-import { bytesOfRows } from './row-ring';
+import { bytesOfRows, rowSourceOf } from './row-ring';
 
 /** Source px along a side of what is weighed in one go, so that it stays in the processor's cache. */
 const PART = 240;
@@ -43,7 +43,7 @@ export function resampleTurned(
   const loader = new PartLoader(
     source,
     memory,
-    light && linearTables(light.toLinear, source),
+    light && linearTables(light.toLinear, rowSourceOf(source)),
     Math.ceil(1.5 * side * ratio + 2 * reach + 4),
   );
   const made = window ?? wholeOf(to);

@@ -6,14 +6,14 @@ import { readFacts } from '../read/facts';
 import { wholeProblem } from '../read/whole';
 import { renderMaster } from '../render-master';
 import { lookAtMaster } from '../see/look-at-master';
-import { useTurboJpeg } from '../types/jpeg/turbo';
+import { callLibraries } from '../types/libraries';
 import { weighFine, weighSmall } from '../weigh';
 import type { Done, Progress, Task } from './messages';
 
 // One picture per thread: several threads share the cores, and a cache would only hold what is not needed again.
 sharp.concurrency(1);
 sharp.cache(false);
-useTurboJpeg();
+callLibraries();
 
 /** Does one task in this thread, to its end. @throws ProblemError */
 export async function carryOut(task: Task, send: (progress: Progress) => void, stop: AbortSignal): Promise<Done> {

@@ -5,7 +5,8 @@ import sharp from 'sharp';
 import { thumbnailOf } from '../deliver/look-at';
 import { endExifTool } from '../read/exiftool';
 import { wholeProblem } from '../read/whole';
-import { askForShortestTables, useTurboJpeg } from '../types/jpeg/turbo';
+import { askForShortestTables } from '../types/jpeg/turbo';
+import { callLibraries } from '../types/libraries';
 import type { FeedDoor } from './feed-trip';
 import { fieldsOfOutput } from './fields';
 import { markPreview } from './mark-preview';
@@ -53,7 +54,7 @@ setPriority(Number(RUNDLE_SAMPLE_NICE));
 sharp.concurrency(Number(RUNDLE_SAMPLE_THREADS));
 sharp.cache(false);
 askForShortestTables();
-useTurboJpeg();
+callLibraries();
 const sampler = new Sampler(Number(RUNDLE_SAMPLE_BYTES), RUNDLE_SAMPLE_FOLDER);
 
 const waiting: Exclude<SampleOrder, { kind: 'drop' }>[] = [];

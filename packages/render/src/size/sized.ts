@@ -10,12 +10,14 @@ import {
   type Rectangle,
   resample,
   resampleInBands,
+  resampleRows,
   resampleStepped,
   resampleTurned,
   upright,
   type View,
 } from '@rundle/core';
 import { Scratch } from '../scratch';
+import type { OpenRows } from '../types/type';
 
 /** Pixels from which a master is scaled by way of its half size, which all smaller outputs can share. */
 export const LARGE = 8_000_000;
@@ -51,6 +53,8 @@ export interface Decoding {
   atHeight: ((height: number, kernel: Kernel) => Promise<Raster>) | null;
   /** Some of its rows, where that does not take reading all rows above; null: never. */
   rows: ReadRows | null;
+  /** The same one after another, where that is faster; null: it cannot be. */
+  openRows: (() => OpenRows | null) | null;
 }
 
 /**
@@ -123,7 +127,7 @@ export class Sizes {
     const light = linear ? this.light : null;
     if (half) return this.scaled(await this.at(half, kernel, linear), size, kernel, light);
     const { atHeight, rows } = this.decoding;
-    if (rows && size.height < this.master.height) return resampleInBands(this.master, size, kernel, light, rows, ROWS_AT_ONCE);
+    if (rows && size.height < this.master.height) return this.ofRows(rows, size, kernel, light);
     const least = Math.max(size.height, Math.ceil(this.master.height / MOST_AT_ONCE));
     if (atHeight && !light && kernel !== 'nearest' && least < this.master.height) {
       const stored = least === size.height && size.width < this.master.width ? await this.asStored() : null;
@@ -148,7 +152,7 @@ export class Sizes {
     const half = this.halfFor(size, kernel, view);
     const { rows } = this.decoding;
     if (!half && rows && view.angle === 0) {
-      const whole = await resampleInBands(master, size, kernel, light, rows, ROWS_AT_ONCE, view);
+      const whole = await this.ofRows(rows, size, kernel, light, view);
       return window ? cutOut(whole, window) : whole;
     }
     if (!half) this.full ??= this.whole();
@@ -158,6 +162,19 @@ export class Sizes {
     const [x, y] = [base.width / master.width, base.height / master.height];
     const part = { left: view.left * x, top: view.top * y, width: view.width * x, height: view.height * y };
     return resample(base, size, kernel, { ...how, eightBits: master.bits === 8, part });
+  }
+
+  /** Of a master that is never in memory whole. */
+  private ofRows(rows: ReadRows, size: PixelSize, kernel: Kernel, light: LinearLight | null, part?: View): Promise<Raster<Uint16Array>> {
+    const opened = this.decoding.openRows?.();
+    try {
+      if (opened) return Promise.resolve(resampleRows(opened, size, kernel, light, part));
+    } catch {
+      // Whatever is wrong with the file, the decoder says it better.
+    } finally {
+      opened?.close();
+    }
+    return resampleInBands(this.master, size, kernel, light, rows, ROWS_AT_ONCE, part);
   }
 
   /** The half size, for outputs that may start from it; null: they start from the master. @param used the part of the master that becomes the size */

@@ -1,5 +1,5 @@
 import type { FileHandle } from 'node:fs/promises';
-import type { MasterFacts, PixelSize, Raster } from '@rundle/core';
+import type { MasterFacts, PixelSize, Raster, RowSource } from '@rundle/core';
 import type { Metadata } from 'sharp';
 import type { FinishedImage } from '../write/encode';
 
@@ -29,6 +29,13 @@ export interface Opener {
   pixels?: (path: string, size: PixelSize, room: (bytes: number) => Uint8Array) => Promise<Uint8Array | null>;
   /** Whether some of its rows can be read without all that comes before them. */
   inRows: boolean;
+  /** Its rows one after another, where that is faster than the decoder has them and the same; null where that cannot be. */
+  openRows?: (path: string, facts: MasterFacts) => OpenRows | null;
+}
+
+/** A picture whose rows are read as they are asked for, until it is closed; a row that cannot be read throws. */
+export interface OpenRows extends RowSource {
+  close: () => void;
 }
 
 /** A finished file as the decoder takes it. */

@@ -1,8 +1,7 @@
 import { createHash } from 'node:crypto';
-import { createRequire } from 'node:module';
-import type * as Koffi from 'koffi';
 import type { PixelSize } from '@rundle/core';
 import { Scratch } from '../../scratch';
+import { callsLibraries, libraryOf } from '../libraries';
 import type { Sampling } from '../type';
 
 /*
@@ -49,18 +48,12 @@ export function askForShortestTables(): void {
   process.env['TJ_OPTIMIZE'] = '1';
 }
 
-let isWanted = false;
 /** Undefined: not tried yet. */
 let loaded: TurboJpeg | null | undefined;
 
-/** For programs that do nothing but work on pictures, and may end with a broken one. No server calls it. */
-export function useTurboJpeg(): void {
-  isWanted = true;
-}
-
 /** The library, where it is there and wanted. */
 export function turboJpeg(): TurboJpeg | null {
-  if (!isWanted) return null;
+  if (!callsLibraries()) return null;
   if (loaded === undefined) loaded = TurboJpeg.load();
   return loaded;
 }
@@ -102,8 +95,7 @@ export class TurboJpeg {
   /** Null where it is not installed, cannot be called on this machine, or is of a version that gives other bits than libvips does. */
   static load(): TurboJpeg | null {
     try {
-      const koffi = createRequire(import.meta.url)('koffi') as typeof Koffi;
-      const library = koffi.load(LIBRARY);
+      const library = libraryOf(LIBRARY);
       const sizes = '_Out_ int*, _Out_ int*, _Out_ int*, _Out_ int*';
       const call = (declaration: string) => library.func(declaration) as unknown;
       const turbo = new TurboJpeg({

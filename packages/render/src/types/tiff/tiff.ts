@@ -1,6 +1,7 @@
 import type { SettingsOf } from '@rundle/core';
 import { deepPipelineOf } from '../pipeline';
 import { pagesOf, usedPage } from './pages';
+import { openTiffRows } from './rows';
 import { asItIs, type Opener, openedAsItIs, type Writer } from '../type';
 
 const isOf: Opener['isOf'] = ({ format }) => format === 'tiff';
@@ -13,7 +14,13 @@ const COMPRESSIONS = {
 } as const;
 
 /** Strips and tiles stand for themselves. */
-export const tiffOpener: Opener = { ...asItIs, isOf, inRows: true, facts: async (bytesAt, page) => usedPage(await pagesOf(bytesAt), page) };
+export const tiffOpener: Opener = {
+  ...asItIs,
+  isOf,
+  inRows: true,
+  openRows: openTiffRows,
+  facts: async (bytesAt, page) => usedPage(await pagesOf(bytesAt), page),
+};
 
 export const tiffWriter: Writer<SettingsOf<'tiff'>> = {
   encoder:
