@@ -31,9 +31,11 @@ export async function notify(sequelize: Sequelize, notice: Exclude<Notice, { abo
 export const notifyTopic = (sequelize: Sequelize, topic: Topic, transaction?: Transaction): Promise<void> =>
   send(sequelize, { about: 'topic', topic }, transaction);
 
+/** Tells a notice within another statement of SQL; the replacements are {@link toldAs}. */
+export const TELL = 'pg_notify(:channel, :notice)';
+
+export const toldAs = (notice: Notice): { channel: string; notice: string } => ({ channel: CHANNEL, notice: JSON.stringify(notice) });
+
 async function send(sequelize: Sequelize, notice: Notice, transaction?: Transaction): Promise<void> {
-  await sequelize.query('SELECT pg_notify(:channel, :notice)', {
-    replacements: { channel: CHANNEL, notice: JSON.stringify(notice) },
-    transaction: transaction ?? null,
-  });
+  await sequelize.query(`SELECT ${TELL}`, { replacements: toldAs(notice), transaction: transaction ?? null });
 }

@@ -1,15 +1,33 @@
 import type { Problem } from '@rundle/core';
-import { FILES_STAND_LOCK, notify, type OutputRow } from '@rundle/store';
-import { literal, Op } from 'sequelize';
+import { FILES_STAND_LOCK, type OutputRow, TELL, toldAs } from '@rundle/store';
+import { QueryTypes } from 'sequelize';
 import { type Context, inDatabase } from '../context';
 
 /** What is known of a finished file before it is put in its place. */
 export type FinishedFile = Pick<OutputRow, 'content' | 'width' | 'height' | 'bytes' | 'quality' | 'measures' | 'warnings' | 'ms'>;
 
-/** States from which an output can still go on. */
-const OPEN: OutputRow['state'][] = ['planned', 'running'];
+/** The column that each is kept in, and as what. */
+const COLUMNS = {
+  state: 'state = :state',
+  content: 'content = :content',
+  width: 'width = :width',
+  height: 'height = :height',
+  bytes: 'bytes = :bytes',
+  quality: 'quality = :quality',
+  measures: 'measures = :measures::jsonb',
+  warnings: 'warnings = :warnings::jsonb',
+  ms: 'ms = :ms',
+  error: 'error = :error::jsonb',
+  mark: 'mark = :mark',
+} as const;
+const AS_JSON = ['measures', 'warnings', 'error'];
 
-const RUN_GOES_ON = literal(`EXISTS (SELECT 1 FROM runs r WHERE r.id = outputs.run_id AND r.state IN ('running', 'paused'))`);
+type Change = Partial<Pick<OutputRow, keyof typeof COLUMNS>> & Pick<OutputRow, 'state'>;
+
+/** Of an output that has come to its end, beside what is told of it. */
+const ENDED = 'finished_at = now()';
+/** Of one whose file stands in its place. */
+const STANDS_NOW = `${ENDED}, is_newest = true, is_current = true`;
 
 /** Takes its place from whoever had it, and makes what was made before of its part an older one, on the condition on which the output gets both. */
 const SUPERSEDE = `UPDATE outputs old SET is_current = false,
@@ -34,12 +52,12 @@ export class AttemptWriter {
   ) {}
 
   begun(id: string): Promise<boolean> {
-    return this.write(id, { state: 'running' }, OPEN);
+    return this.write(id, { state: 'running' });
   }
 
   /** To be written before the file is put in its place: whoever finds it there then knows it. */
   finished(id: string, finished: FinishedFile): Promise<boolean> {
-    return this.write(id, { state: 'running', ...finished }, OPEN, STANDS);
+    return this.write(id, { state: 'running', ...finished }, { before: STANDS });
   }
 
   /** What stands at its place is not what was made there any more: it counts as a stranger from now on. */
@@ -52,36 +70,44 @@ export class AttemptWriter {
 
   /** From now on the file at its place is its own, and no earlier output's any more. @param mark by which the file is known to be unchanged later */
   done(id: string, mark: string | null): Promise<boolean> {
-    return this.write(id, { state: 'done', error: null, finishedAt: new Date(), mark, isNewest: true, isCurrent: true }, OPEN, SUPERSEDE);
+    return this.write(id, { state: 'done', error: null, mark }, { before: SUPERSEDE, and: STANDS_NOW });
   }
 
   failed(id: string, error: Problem): Promise<boolean> {
-    return this.write(id, { state: 'failed', error, content: null, finishedAt: new Date() }, OPEN);
+    return this.write(id, { state: 'failed', error, content: null }, { and: ENDED });
   }
 
   cancelled(id: string): Promise<boolean> {
-    return this.write(id, { state: 'cancelled', content: null }, OPEN);
+    return this.write(id, { state: 'cancelled', content: null });
   }
 
-  /** @returns whether the state is set now; false: a newer attempt owns the output */
-  private write(
-    id: string,
-    change: Partial<OutputRow> & Pick<OutputRow, 'state'>,
-    from: OutputRow['state'][],
-    before: string | null = null,
-  ): Promise<boolean> {
+  /**
+   * All in one call, which is one transaction: a picture is written about three times, and each call costs as much as what it says.
+   * @param how statements that come before it, and columns that are set beside those of the change
+   * @returns whether the state is set now; false: a newer attempt owns the output
+   */
+  private write(id: string, change: Change, { before, and }: { before?: string; and?: string } = {}): Promise<boolean> {
     const { sequelize, outputs } = this.context.database;
     const { attempt, setId } = this;
     this.context.log.debug({ output: id, set: setId, attempt, content: change.content }, `output ${change.state}`);
-    return inDatabase(this.context, () =>
-      sequelize.transaction(async (transaction) => {
-        if (before) await sequelize.query(before, { transaction, replacements: { id, attempt } });
-        const where = { id, attempt, state: from, [Op.and]: RUN_GOES_ON };
-        const [changed] = await outputs.update(change, { where, transaction });
-        if (changed) await notify(sequelize, { about: 'outputs', setId, ids: [id] }, transaction);
-        // Asked again after the connection broke, it may have been written the first time.
-        return changed > 0 || (await outputs.count({ where: { id, attempt, state: change.state }, transaction })) > 0;
-      }),
-    );
+    const keys = Object.keys(change) as (keyof Change)[];
+    const set = [...keys.map((key) => COLUMNS[key]), ...(and ? [and] : [])].join(', ');
+    const valueOf = (key: keyof Change) => (AS_JSON.includes(key) && change[key] ? JSON.stringify(change[key]) : change[key]);
+    const statement = `${before ? `${before};` : ''}
+      WITH changed AS (UPDATE outputs SET ${set} WHERE id = :id AND attempt = :attempt AND state IN ('planned', 'running')
+        AND EXISTS (SELECT 1 FROM runs r WHERE r.id = outputs.run_id AND r.state IN ('running', 'paused')) RETURNING id)
+      SELECT id, ${TELL} FROM changed`;
+    const replacements = {
+      id,
+      attempt,
+      ...Object.fromEntries(keys.map((key) => [key, valueOf(key)])),
+      ...toldAs({ about: 'outputs', setId, ids: [id] }),
+    };
+    return inDatabase(this.context, async () => {
+      const rows = await sequelize.query<{ id?: string }>(statement, { type: QueryTypes.SELECT, replacements });
+      if (rows.some((row) => row.id === id)) return true;
+      // Asked again after the connection broke, it may have been written the first time.
+      return (await outputs.count({ where: { id, attempt, state: change.state } })) > 0;
+    });
   }
 }

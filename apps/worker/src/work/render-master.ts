@@ -34,6 +34,7 @@ import {
   type RunRow,
   decisionsOf,
 } from '@rundle/store';
+import { Op, QueryTypes } from 'sequelize';
 import { type Context, inDatabase, logFailure } from '../context';
 import { faultPoint } from '../fault-point';
 import { AttemptWriter } from './attempt-writer';
@@ -64,13 +65,21 @@ export async function renderMasterJob(context: Context, claim: Claim, job: JobOf
   await inDatabase(context, () =>
     database.sequelize.transaction(async (transaction) => {
       if (!(await finishClaim(database.sequelize, claim, transaction))) return;
-      const open = await outputs.count({ where: { runId, masterId, state: ['planned', 'running'] }, transaction });
+      const [open] = await database.sequelize.query<{ ofMaster: boolean; ofRun: boolean }>(OPEN, {
+        type: QueryTypes.SELECT as const,
+        replacements: { runId, masterId },
+        transaction,
+      });
       // Rolls the completion back: outputs without a final state are tried again.
-      if (open && run?.state === 'running') throw new Error(`${open} outputs came to no end.`);
-      await finishRun(context, runId, transaction);
+      if (open?.ofMaster && run?.state === 'running') throw new Error('Outputs came to no end.');
+      if (!open?.ofRun) await finishRun(context, runId, transaction);
     }),
   );
 }
+
+/** Whether anything is left to make of a picture, and of its run. */
+const OPEN = `SELECT EXISTS (SELECT FROM outputs WHERE run_id = :runId AND master_id = :masterId AND state IN ('planned', 'running')) AS "ofMaster",
+  EXISTS (SELECT FROM outputs WHERE run_id = :runId AND state IN ('planned', 'running')) AS "ofRun"`;
 
 interface Rows {
   run: RunRow;
@@ -82,8 +91,7 @@ async function render(context: Context, claim: Claim, job: JobOf<'render-master'
   const { database } = context;
   const writer = new AttemptWriter(context, run.setId, claim.attempt);
   const open = await settleFound(context, claim, rows);
-  const isCancelled = () => inDatabase(context, async () => ((await database.runs.findByPk(run.id))?.cancelAskedAt ?? null) !== null);
-  if (await isCancelled()) return cancelAll(writer, open);
+  if (run.cancelAskedAt) return cancelAll(writer, open);
   const decisions = job.overrides ?? decisionsOf(master);
   // What is known of it is, or may be, of another page than this run is about.
   const isTurning = master.state === 'arriving' && MasterFacts.parse(master.facts).pages > 1;
@@ -101,7 +109,8 @@ async function render(context: Context, claim: Claim, job: JobOf<'render-master'
     await made.release();
   }
   if (!stop.aborted) return;
-  if (!(await isCancelled())) throw new Interrupted();
+  const now = await inDatabase(context, () => database.runs.findByPk(run.id));
+  if (!now?.cancelAskedAt) throw new Interrupted();
   await cancelAll(writer, open);
 }
 
@@ -262,12 +271,16 @@ async function jobOf(
 
 /** The preset of each output, by the output's id, as its run has it. */
 async function presetsOf({ database }: Context, rows: readonly OutputRow[], once: RunRow['once']): Promise<Map<string, Preset>> {
-  const presets = new Map<string, Preset>();
-  for (const { id, presetId, presetVersion, part } of rows) {
-    const version = await database.presetVersions.findOne({ where: { presetId, version: presetVersion } });
-    presets.set(id, partPreset(varied(Preset.parse(version?.body), once[presetId]), part));
-  }
-  return presets;
+  const versions = await database.presetVersions.findAll({
+    where: { [Op.or]: rows.map(({ presetId, presetVersion }) => ({ presetId, version: presetVersion })) },
+  });
+  const bodies = new Map(versions.map(({ presetId, version, body }) => [`${presetId} ${version}`, body]));
+  return new Map(
+    rows.map(({ id, presetId, presetVersion, part }) => {
+      const preset = Preset.parse(bodies.get(`${presetId} ${presetVersion}`));
+      return [id, partPreset(varied(preset, once[presetId]), part)];
+    }),
+  );
 }
 
 /** A master on its way into outputs. */

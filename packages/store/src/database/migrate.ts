@@ -28,6 +28,7 @@ import { seeingMasters } from './migrations/0023-seeing-masters';
 import { revisions } from './migrations/0024-revisions';
 import { checkedDeliveries } from './migrations/0025-checked-deliveries';
 import { cacheBound } from './migrations/0026-cache-bound';
+import { openOutputs } from './migrations/0027-open-outputs';
 
 interface Migration {
   name: string;
@@ -67,6 +68,7 @@ const MIGRATIONS: readonly Migration[] = [
   { name: '0024-revisions', sql: revisions },
   { name: '0025-checked-deliveries', sql: checkedDeliveries },
   { name: '0026-cache-bound', sql: cacheBound },
+  { name: '0027-open-outputs', sql: openOutputs },
 ];
 
 /** By their names, the earliest first: which state of the tables is known. */

@@ -21,29 +21,33 @@ export interface Claim {
  * @param workerId who takes it; the same worker may take again what it held
  */
 export async function claim(sequelize: Sequelize, key: string, workerId: string): Promise<Claim | null> {
-  return sequelize.transaction(async (transaction) => {
-    const [row] = await sequelize.query<Omit<Claim, 'attempt'> & { attempt: string }>(
-      `UPDATE work SET attempt = nextval('attempts'), worker_id = :workerId
-       WHERE key = :key AND (worker_id IS NULL OR worker_id = :workerId) AND deaths < ${MOST_DEATHS} AND interruptions < ${MOST_INTERRUPTIONS}
-         AND NOT EXISTS (SELECT 1 FROM runs r WHERE r.id = work.run_id AND (r.state = 'paused' OR work.name = 'render-master' AND ${MOVES_FIRST}))
-       RETURNING key, name, payload, attempt`,
-      { type: QueryTypes.SELECT, transaction, replacements: { key, workerId } },
-    );
-    if (!row) return null;
-    return withOutputs(sequelize, { ...row, attempt: Number(row.attempt) }, transaction);
-  });
+  const [taken] = await take<Claim>(
+    sequelize,
+    `key = :key AND (worker_id IS NULL OR worker_id = :workerId) AND deaths < ${MOST_DEATHS} AND interruptions < ${MOST_INTERRUPTIONS}
+     AND NOT EXISTS (SELECT 1 FROM runs r WHERE r.id = work.run_id AND (r.state = 'paused' OR work.name = 'render-master' AND ${MOVES_FIRST}))`,
+    { key, workerId },
+  );
+  return taken ?? null;
 }
 
-/** What is open of a piece of work belongs to its newest attempt, too. */
-async function withOutputs<C extends Claim>(sequelize: Sequelize, taken: C, transaction: Transaction): Promise<C> {
-  const { key, name, attempt } = taken;
-  if (name === 'render-master')
-    await sequelize.query(
-      `UPDATE outputs o SET attempt = :attempt FROM work w
-       WHERE w.key = :key AND o.run_id = w.run_id AND o.master_id = w.master_id AND o.state IN ('planned', 'running')`,
-      { transaction, replacements: { key, attempt } },
-    );
-  return taken;
+/** What is open of a piece of work belongs to its newest attempt, too. @param more what else is told of what was taken */
+async function take<C extends Claim>(
+  sequelize: Sequelize,
+  where: string,
+  replacements: { workerId: string } & Record<string, string | number>,
+  more = '',
+): Promise<C[]> {
+  const rows = await sequelize.query<Omit<C, 'attempt'> & { attempt: string }>(
+    `WITH taken AS (
+       UPDATE work SET attempt = nextval('attempts'), worker_id = :workerId WHERE ${where}
+       RETURNING key, name, payload, attempt, run_id, master_id ${more}
+     ), its_outputs AS (
+       UPDATE outputs o SET attempt = t.attempt FROM taken t
+       WHERE t.name = 'render-master' AND o.run_id = t.run_id AND o.master_id = t.master_id AND o.state IN ('planned', 'running')
+     ) SELECT * FROM taken`,
+    { type: QueryTypes.SELECT as const, replacements },
+  );
+  return rows.map((row) => ({ ...row, attempt: Number(row.attempt) }) as unknown as C);
 }
 
 /**
@@ -91,19 +95,10 @@ export interface SpentWork extends Claim {
 
 /** Claims work that has used up its attempts, so that nobody begins it again while it is being given up. */
 export async function claimSpent(sequelize: Sequelize, workerId: string): Promise<SpentWork[]> {
-  return sequelize.transaction(async (transaction) => {
-    const rows = await sequelize.query<Omit<SpentWork, 'attempt'> & { attempt: string }>(
-      `UPDATE work SET attempt = nextval('attempts'), worker_id = :workerId
-       WHERE worker_id IS NULL AND (deaths >= :deaths OR interruptions >= :interruptions)
-       RETURNING key, name, payload, attempt, CASE WHEN deaths >= :deaths THEN 'crashed' ELSE 'interrupted' END AS reason`,
-      {
-        type: QueryTypes.SELECT as const,
-        transaction,
-        replacements: { workerId, deaths: MOST_DEATHS, interruptions: MOST_INTERRUPTIONS },
-      },
-    );
-    const spent: SpentWork[] = [];
-    for (const row of rows) spent.push(await withOutputs(sequelize, { ...row, attempt: Number(row.attempt) }, transaction));
-    return spent;
-  });
+  return take<SpentWork>(
+    sequelize,
+    'worker_id IS NULL AND (deaths >= :deaths OR interruptions >= :interruptions)',
+    { workerId, deaths: MOST_DEATHS, interruptions: MOST_INTERRUPTIONS },
+    `, CASE WHEN deaths >= :deaths THEN 'crashed' ELSE 'interrupted' END AS reason`,
+  );
 }
