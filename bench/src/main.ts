@@ -20,6 +20,7 @@ import { runOverhead } from './run-overhead';
 import { oneCall } from './start';
 import { weights } from './weights';
 import { cpuSeconds, each, median, memoryOf, presetFile, ROOT, rundle, work } from './measure';
+import { smallMasters } from './pictures';
 import { furtherPace, guard } from './pace';
 import { type Profile, profileOf } from './profile';
 import { type Growth, keptFigure, type Measured, olderLines, type Row, writeReport } from './report';
@@ -230,13 +231,12 @@ async function memoryOfJpegs(): Promise<Row> {
   );
 }
 
-function growthByCount(): Growth {
-  const names = readdirSync(join(ROOT, 'demo/base'));
-  const all = copies('many', names, join(ROOT, 'demo/base'), 42);
-  const small = presetFile('small', { size: { px: 900 } });
-  const x = [10, 100, 1000];
+async function growthByCount(): Promise<Growth> {
+  const x = [10, 100, 1000, 10_000];
+  const all = await smallMasters(join(work, 'many'), x.at(-1)!);
+  const small = presetFile('small', { size: { px: 400 } });
   return {
-    what: 'Pictures of 2 megapixels to 900 px, how many',
+    what: 'Small masters of 700 px to 400 px, how many',
     x,
     secondsEach: x.map((count) => rundle([small], all.slice(0, count)) / count),
   };
@@ -312,7 +312,7 @@ const PARTS: Record<string, () => Promise<Measured>> = {
   faults: async () => ({ rows: await faults() }),
   weights,
   start: () => Promise.resolve({ rows: oneCall() }),
-  growth: async () => ({ growth: [growthByCount(), await growthByPixels()] }),
+  growth: async () => ({ growth: [await growthByCount(), await growthByPixels()] }),
 };
 
 const wanted = process.argv.slice(2);
