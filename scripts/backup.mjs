@@ -8,7 +8,7 @@ import { installDebianPackages } from './setup/debian.mjs';
 import { keeper, passphraseOf } from './setup/keeper.mjs';
 import { holderOf, lockDataFolder } from './setup/lock.mjs';
 import { installPackages } from './setup/packages.mjs';
-import { runningPostgres, startPostgres } from './setup/postgres.mjs';
+import { databaseOf, databasePackages, runningPostgres } from './setup/postgres.mjs';
 import { ROOT } from './setup/stale.mjs';
 import { say, stop } from './setup/say.mjs';
 
@@ -22,14 +22,14 @@ if (!folder || positionals.length > 1) stop(USAGE);
 const data = resolve(process.env['RUNDLE_DATA'] ?? join(ROOT, 'data'));
 if (!existsSync(join(data, 'studio.json')))
   stop(`There is no studio in ${data}. Name its data folder: RUNDLE_DATA=FOLDER npm run backup -- ...`);
-installDebianPackages(['postgresql']);
+installDebianPackages(databasePackages());
 await installPackages();
 await bundlePrograms();
 
 const isRunning = holderOf(data) !== null;
 const unlock = isRunning ? () => {} : lockDataFolder(data);
 process.once('exit', unlock);
-const postgres = isRunning ? await runningPostgres(data) : await startPostgres(data, { durable: true });
+const postgres = isRunning ? await runningPostgres(data) : await databaseOf(data, { durable: true });
 const seal = values['seal-key'] === undefined ? [] : ['--seal-key', values['seal-key']];
 const told = await keeper(['backup', '--data', data, '--folder', resolve(folder), ...seal], {
   RUNDLE_DATABASE_URL: postgres.url,

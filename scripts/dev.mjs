@@ -8,7 +8,7 @@ import { installDebianPackages, offerDebianPackages } from './setup/debian.mjs';
 import { makeDemo } from './setup/demo.mjs';
 import { lockDataFolder } from './setup/lock.mjs';
 import { installPackages } from './setup/packages.mjs';
-import { claimDataFolder, startPostgres } from './setup/postgres.mjs';
+import { claimDataFolder, databaseOf, databasePackages } from './setup/postgres.mjs';
 import { startPrograms } from './setup/programs.mjs';
 import { say } from './setup/say.mjs';
 import { ROOT } from './setup/stale.mjs';
@@ -20,12 +20,12 @@ const data = resolve(process.env['RUNDLE_DATA'] ?? join(ROOT, 'data-dev'));
 const port = Number(process.env['PORT'] ?? 4830);
 claimDataFolder(data);
 process.once('exit', lockDataFolder(data));
-installDebianPackages(['postgresql', 'perl']);
+installDebianPackages([...databasePackages(), 'perl']);
 offerDebianPackages(['libturbojpeg0', 'libtiff6', 'libjxl-tools', 'libheif-examples']);
 await installPackages();
 await bundlePrograms();
 const masters = process.env['RUNDLE_DEMO_MASTERS'] ?? (await makeDemo());
-const postgres = await startPostgres(data, { durable: false });
+const postgres = await databaseOf(data, { durable: false });
 const environment = {
   ...process.env,
   RUNDLE_DATABASE_URL: postgres.url,

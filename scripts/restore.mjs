@@ -7,7 +7,7 @@ import { bundlePrograms } from './setup/bundle.mjs';
 import { installDebianPackages } from './setup/debian.mjs';
 import { keeper, passphraseOf } from './setup/keeper.mjs';
 import { installPackages } from './setup/packages.mjs';
-import { claimDataFolder, removeCluster, startPostgres } from './setup/postgres.mjs';
+import { claimDataFolder, databaseOf, databasePackages, removeCluster } from './setup/postgres.mjs';
 import { ROOT } from './setup/stale.mjs';
 import { say, stop } from './setup/say.mjs';
 
@@ -21,7 +21,7 @@ if (!folder || positionals.length > 1) stop(USAGE);
 const data = resolve(process.env['RUNDLE_DATA'] ?? join(ROOT, 'data'));
 if (existsSync(data) && readdirSync(data).length > 0)
   stop(`${data} is not empty, so that nothing was restored. Name an empty folder: RUNDLE_DATA=FOLDER npm run restore -- ...`);
-installDebianPackages(['postgresql', 'perl']);
+installDebianPackages([...databasePackages(), 'perl']);
 await installPackages();
 await bundlePrograms();
 
@@ -37,7 +37,7 @@ writeFileSync(join(part, NOTE), 'A backup is being restored here.\n');
 process.once('SIGINT', () => process.exit(1));
 const from = ['--folder', resolve(folder), ...(values.backup === undefined ? [] : ['--backup', values.backup])];
 
-const postgres = await startPostgres(part, { durable: true });
+const postgres = await databaseOf(part, { durable: true });
 const database = await keeper(['restore-database', ...from], { RUNDLE_DATABASE_URL: postgres.url });
 await postgres.end();
 const identity = values['identity-file'];

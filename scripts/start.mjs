@@ -8,7 +8,7 @@ import { ROOT } from './setup/stale.mjs';
 import { makeDemo } from './setup/demo.mjs';
 import { lockDataFolder } from './setup/lock.mjs';
 import { installPackages } from './setup/packages.mjs';
-import { claimDataFolder, startPostgres } from './setup/postgres.mjs';
+import { claimDataFolder, databaseOf, databasePackages } from './setup/postgres.mjs';
 import { startPrograms } from './setup/programs.mjs';
 import { say, stop } from './setup/say.mjs';
 import { buildWeb } from './setup/web.mjs';
@@ -21,14 +21,14 @@ claimDataFolder(data);
 const unlock = lockDataFolder(data, port);
 process.once('exit', unlock);
 
-installDebianPackages(['postgresql', 'perl']);
+installDebianPackages([...databasePackages(), 'perl']);
 offerDebianPackages(['libturbojpeg0', 'libtiff6', 'libjxl-tools', 'libheif-examples']);
 await installPackages();
 await bundlePrograms();
 buildWeb();
 const masters = process.env['RUNDLE_DEMO_MASTERS'] ?? (await makeDemo());
 
-const postgres = await startPostgres(data, { durable: process.env['RUNDLE_DURABLE'] !== 'no' });
+const postgres = await databaseOf(data, { durable: process.env['RUNDLE_DURABLE'] !== 'no' });
 const endPrograms = await startPrograms({
   ...process.env,
   RUNDLE_DATABASE_URL: postgres.url,

@@ -42,7 +42,7 @@ const NEEDS = {
     page: false,
   },
   server: {
-    debian: ['postgresql', 'perl', 'libjxl-tools', 'libturbojpeg0', 'libtiff6', 'openssl', 'apache2-bin', 'openssh-server'],
+    debian: ['postgresql', 'perl', 'libjxl-tools', 'libturbojpeg0', 'libtiff6', 'openssl', 'apache2-bin', 'openssh-server', 'pgbouncer'],
     programs: true,
     database: true,
     page: false,

@@ -8,6 +8,8 @@ import { ROOT } from './stale.mjs';
 /** What is needed from Debian, and how to tell that it is there. */
 const NEEDED = {
   postgresql: () => postgresFolder() !== null,
+  'postgresql-client': () => existsSync('/usr/bin/pg_dump'),
+  pgbouncer: () => existsSync('/usr/sbin/pgbouncer'),
   perl: () => existsSync('/usr/bin/perl') && existsSync('/usr/share/perl'),
   chromium: () => existsSync('/usr/bin/chromium'),
   'chromium-driver': () => existsSync('/usr/bin/chromedriver'),

@@ -93,11 +93,32 @@ export async function startPostgres(data, { durable }) {
 }
 
 /**
+ * The database of a data folder: the one that RUNDLE_DATABASE_URL names, or a cluster of its own, which is started.
+ * @param {string} data
+ * @param {{ durable: boolean }} options as for a cluster of its own
+ * @returns {Promise<Pick<Cluster, 'url' | 'end'>>}
+ */
+export async function databaseOf(data, options) {
+  return named() ?? (await startPostgres(data, options));
+}
+
+/** A database of one's own, which others look after; null: none is named. */
+function named() {
+  const url = process.env['RUNDLE_DATABASE_URL'];
+  return url ? { url, end: () => Promise.resolve() } : null;
+}
+
+/** What is needed of Debian for the database: with one of one's own, the programs that make backups of it. @returns {('postgresql' | 'postgresql-client')[]} */
+export const databasePackages = () => [named() ? 'postgresql-client' : 'postgresql'];
+
+/**
  * The cluster of a data folder that another program has started.
  * @param {string} data
  * @returns {Promise<Pick<Cluster, 'url' | 'end'>>} ending it does nothing
  */
 export async function runningPostgres(data) {
+  const own = named();
+  if (own) return own;
   const folder = clusterFolder(data, canEnter);
   // Line 4 of the file is the port, by PostgreSQL's miscadmin.h. A database that is just being started again has none yet.
   for (let tries = 0; tries < 60; tries++) {

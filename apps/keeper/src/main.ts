@@ -2,6 +2,7 @@ import { setPriority } from 'node:os';
 import { resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { SealKey } from '@rundle/core';
+import { databaseAddress } from '@rundle/store';
 import { makeBackup } from './make-backup';
 import { BackupProblem } from './repository';
 import { checkedBackup, restoreDatabase, restoreFiles } from './restore-backup';
@@ -47,7 +48,11 @@ function openerOf(): Opener | null {
 function databaseUrl(): string {
   const url = process.env['RUNDLE_DATABASE_URL'];
   if (!url) throw new BackupProblem('RUNDLE_DATABASE_URL has to be the address of the database.');
-  return url;
+  try {
+    return databaseAddress(url);
+  } catch (error) {
+    throw new BackupProblem(`RUNDLE_DATABASE_URL is wrong: ${error instanceof Error ? error.message : String(error)}.`);
+  }
 }
 
 async function work(): Promise<object> {

@@ -16,7 +16,7 @@ function program(name: string): string {
  * @throws BackupProblem with what the program said
  */
 export async function callPostgres(name: 'pg_dump' | 'pg_restore', databaseUrl: string, args: readonly string[]): Promise<void> {
-  const { hostname, port, username, password, pathname } = new URL(databaseUrl);
+  const { hostname, port, username, password, pathname, searchParams } = new URL(databaseUrl);
   const database = pathname.slice(1);
   const env = {
     ...process.env,
@@ -25,6 +25,8 @@ export async function callPostgres(name: 'pg_dump' | 'pg_restore', databaseUrl: 
     PGUSER: decodeURIComponent(username),
     PGPASSWORD: decodeURIComponent(password),
     PGDATABASE: database,
+    PGSSLMODE: searchParams.get('sslmode') ?? undefined,
+    PGSSLROOTCERT: searchParams.get('sslrootcert') ?? undefined,
   };
   const child = spawn(program(name), args, { env, stdio: ['ignore', 'ignore', 'pipe'] });
   let said = '';
@@ -33,7 +35,7 @@ export async function callPostgres(name: 'pg_dump' | 'pg_restore', databaseUrl: 
     child.once('error', reject);
     child.once('exit', resolve);
   }).catch((error: unknown) => {
-    throw new BackupProblem(`${name} does not start (${String(error)}). Install it with: sudo apt-get install postgresql`);
+    throw new BackupProblem(`${name} does not start (${String(error)}). Install it with: sudo apt-get install postgresql-client`);
   });
   if (code !== 0) throw new BackupProblem(`${name} failed: ${said.trim().split('\n').at(-1) ?? code}`);
 }

@@ -2,6 +2,7 @@ import { createServer } from 'node:http';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import {
+  checkDatabase,
   claimStudio,
   ForeignDatabase,
   isDatabaseAway,
@@ -11,6 +12,7 @@ import {
   openLog,
   outputsFolder,
   readConfig,
+  UnusableDatabase,
   whenThere,
 } from '@rundle/store';
 import { Backups } from './backups/backups';
@@ -40,11 +42,13 @@ process.on('unhandledRejection', (error) =>
 const database = openDatabase(config.databaseUrl);
 const files = await openFiles(config.data, config.writeRoots);
 const away = (error: unknown) => log.warn({ err: error }, 'the database is away; waiting for it');
-await whenThere(() => migrate(database, config.databaseUrl, outputsFolder(config.data)), away);
 try {
+  const worthTelling = await whenThere(() => checkDatabase(config.databaseUrl), away);
+  if (worthTelling) log.warn(worthTelling);
+  await whenThere(() => migrate(database, config.databaseUrl, outputsFolder(config.data)), away);
   await whenThere(() => claimStudio(database, files.masters, config.data, config.studio), away);
 } catch (error) {
-  if (!(error instanceof ForeignDatabase)) throw error;
+  if (!(error instanceof ForeignDatabase || error instanceof UnusableDatabase)) throw error;
   process.stderr.write(`\n${error.message}\n`);
   process.exit(1);
 }

@@ -18,6 +18,7 @@ describe('the configuration', () => {
       writeRoots: [],
       studio: '',
       standIns: true,
+      metricsToken: '',
       logLevel: 'info',
     });
   });

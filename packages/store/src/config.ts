@@ -1,6 +1,7 @@
 import { homedir } from 'node:os';
 import { delimiter, resolve } from 'node:path';
 import * as z from 'zod';
+import { databaseAddress } from './database/address';
 import type { StudioDecision } from './studio-identity';
 
 /** The configuration of the programs, from environment variables. */
@@ -17,6 +18,7 @@ const Environment = z.object({
   RUNDLE_STAND_INS: z.enum(['on', 'off']).default('on'),
   /** The name that it had when the feed was the only one. */
   RUNDLE_FEED: z.enum(['on', 'off']).default('on'),
+  RUNDLE_METRICS_TOKEN: z.union([z.literal(''), z.string().min(16, { error: 'at least 16 letters' })]).default(''),
   RUNDLE_LOG: z.enum(['silent', 'error', 'warn', 'info', 'debug']).default('info'),
 });
 
@@ -39,6 +41,8 @@ export interface Config {
   studio: StudioDecision;
   /** Whether the made-up receivers run. */
   standIns: boolean;
+  /** What `/metrics` is asked for with; empty: there is no such page. */
+  metricsToken: string;
   logLevel: string;
 }
 
@@ -54,7 +58,7 @@ export function readConfig(environment: NodeJS.ProcessEnv = process.env): Config
   }
   const env = parsed.data;
   return {
-    databaseUrl: env.RUNDLE_DATABASE_URL,
+    databaseUrl: addressOf(env.RUNDLE_DATABASE_URL),
     data: resolve(env.RUNDLE_DATA),
     port: env.RUNDLE_PORT,
     web: resolve(env.RUNDLE_WEB),
@@ -62,10 +66,19 @@ export function readConfig(environment: NodeJS.ProcessEnv = process.env): Config
     uploadBytes: env.RUNDLE_UPLOAD_MB * 1e6,
     studio: env.RUNDLE_STUDIO,
     standIns: env.RUNDLE_STAND_INS === 'on' && env.RUNDLE_FEED === 'on',
+    metricsToken: env.RUNDLE_METRICS_TOKEN,
     logLevel: env.RUNDLE_LOG,
     roots: foldersOf(env.RUNDLE_ROOTS),
     writeRoots: foldersOf(env.RUNDLE_WRITE_ROOTS),
   };
+}
+
+function addressOf(url: string): string {
+  try {
+    return databaseAddress(url);
+  } catch (error) {
+    throw new Error(`The environment variable RUNDLE_DATABASE_URL is wrong: ${error instanceof Error ? error.message : String(error)}.`);
+  }
 }
 
 const foldersOf = (list: string): string[] =>

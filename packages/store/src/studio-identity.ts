@@ -21,7 +21,7 @@ export class ForeignDatabase extends Error {}
  * Holds database and data folder against each other: both carry the id of their studio. What was made before there were ids adopts one, once.
  * @param decided what a person has said: `new`, an empty database beside masters is wanted, a new studio, which leaves them alone; `moved`, both belong
  * together, whatever it looks like
- * @throws ForeignDatabase when an empty database stands beside masters, or one that is another studio's
+ * @throws ForeignDatabase when an empty database stands beside masters or a folder that has been used, or one that is another studio's
  */
 export async function claimStudio(
   database: Database,
@@ -33,7 +33,9 @@ export async function claimStudio(
   if (folder !== null && folder === owner) return;
   const there = (await masters.list()).filter(({ isMaster }) => isMaster).map(({ sha256 }) => sha256);
   const isEmpty = (await database.studio.count()) === 0;
-  if (isEmpty && there.length > 0 && decided !== 'new') throw new ForeignDatabase(EMPTY(data, there.length));
+  // A folder that has been used has had a database, also where its pictures lie elsewhere.
+  const isUsed = there.length > 0 || (folder !== null && owner === null);
+  if (isEmpty && isUsed && decided !== 'new') throw new ForeignDatabase(EMPTY(data, there.length));
   const isAnother = !isEmpty && (folder !== null && owner !== null ? true : there.length > 0 && !(await knowsOneOf(database, there)));
   if (isAnother && decided !== 'moved') throw new ForeignDatabase(FOREIGN(data, there.length));
   const id = owner ?? (isEmpty && decided === 'new' ? null : folder) ?? randomUUID();
@@ -87,7 +89,8 @@ const pictures = (count: number): string => (count === 1 ? '1 uploaded picture' 
 
 const EMPTY = (data: string, count: number): string =>
   `The data folder ${data} holds ${pictures(count)}, but its database is empty: it knows none of them. Nothing was changed.
-Put the database back that belongs to this folder (its folder "postgres", or what where-the-database-is.txt names), then start again.
+Put the database back that belongs to this folder (its folder "postgres", what where-the-database-is.txt names, or the address that
+RUNDLE_DATABASE_URL had), then start again. A studio moves to another database by npm run backup and npm run restore.
 To begin as a new studio that leaves those pictures where they are: RUNDLE_STUDIO=new npm start`;
 
 const FOREIGN = (data: string, count: number): string =>
