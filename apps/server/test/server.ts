@@ -57,6 +57,8 @@ const WORKER = fileURLToPath(new URL('../../../dist/worker.js', import.meta.url)
 
 const UNWEIGHED = `SELECT w.key FROM work w JOIN masters m ON m.id = w.master_id WHERE m.set_id = :id AND w.name = 'weigh-master'`;
 
+export const METRICS_TOKEN = 'for the metrics of a test';
+
 /** The real server on a database of its own, with a real worker beside it. */
 export class TestServer {
   readonly workers: ChildProcess[] = [];
@@ -92,6 +94,7 @@ export class TestServer {
       uploadBytes: 3e6,
       studio: '',
       standIns: true,
+      metricsToken: METRICS_TOKEN,
       logLevel: 'error',
       roots: [mkdtempSync(join(tmpdir(), 'rundle-machine-'))],
       writeRoots: [mkdtempSync(join(tmpdir(), 'rundle-written-'))],

@@ -1,6 +1,7 @@
 import type { RenderPool } from '@rundle/render';
 import { type Database, type Files, isDatabaseAway, whenThere } from '@rundle/store';
 import type { Logger } from 'pino';
+import type { Tally } from './alive/tally';
 
 /** What a worker works with. */
 export interface Context {
@@ -8,6 +9,7 @@ export interface Context {
   files: Files;
   pool: RenderPool;
   log: Logger;
+  tally: Tally;
   /** Aborted when the program is told to end. */
   ending: AbortSignal;
 }

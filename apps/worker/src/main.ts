@@ -1,12 +1,14 @@
 import { randomUUID } from 'node:crypto';
+import { EventEmitter, once } from 'node:events';
 import { setPriority } from 'node:os';
 import { setTimeout as wait } from 'node:timers/promises';
 import { RenderPool, typesByPrograms } from '@rundle/render';
-import { listen, openDatabase, openFiles, openLog, readConfig, signOff } from '@rundle/store';
+import { checkDatabase, listen, openDatabase, openFiles, openLog, readConfig, signOff, UnusableDatabase } from '@rundle/store';
 import { Logger as GraphileLogger, makeWorkerUtils, run, type WorkerUtils } from 'graphile-worker';
 import * as z from 'zod';
 import { MemoryBound, RENEWED } from './alive/memory-bound';
 import { Presence } from './alive/presence';
+import { Tally } from './alive/tally';
 import { Watch } from './alive/watch';
 import { type Context, inDatabase, logFailure } from './context';
 import { WorkList } from './work-list';
@@ -33,14 +35,28 @@ const context: Context = {
   files: await openFiles(config.data, config.writeRoots),
   pool,
   log,
+  tally: new Tally(),
   ending: ending.signal,
 };
 // The first picture of a set should not wait for ExifTool. Errors are reported with the first picture, too.
 void pool.warm().catch((error: unknown) => ending.signal.aborted || logFailure(log, 'starting the engine')(error));
 
+await inDatabase(context, () => checkDatabase(config.databaseUrl)).catch((error: unknown) => {
+  if (!(error instanceof UnusableDatabase)) throw error;
+  process.stderr.write(`\n${error.message}\n`);
+  process.exit(1);
+});
+
 /** The name under which the supervisor knows this program; without one it makes its own. */
 const workerId = process.env['RUNDLE_WORKER_ID'] ?? randomUUID();
-const presence = new Presence(config.databaseUrl, workerId, typesByPrograms(), log);
+/** Aborted while this worker is to take nothing new; what it is at comes to its end. */
+let draining = new AbortController();
+const wakes = new EventEmitter();
+const presence = new Presence(config.databaseUrl, workerId, typesByPrograms(), context.tally, log, (isDrained) => {
+  if (isDrained) return draining.abort();
+  draining = new AbortController();
+  wakes.emit('awake');
+});
 await presence.start();
 const utils: WorkerUtils = await inDatabase(context, () => makeWorkerUtils({ connectionString: config.databaseUrl }));
 
@@ -69,6 +85,10 @@ const say = (level: string, message: string) => (level === 'error' ? log.warn(me
 let runner: Awaited<ReturnType<typeof run>> | undefined;
 async function takeJobs(): Promise<void> {
   while (!ending.signal.aborted) {
+    if (draining.signal.aborted) await once(wakes, 'awake', { signal: ending.signal }).catch(() => {});
+    if (ending.signal.aborted) return;
+    const { signal } = draining;
+    const stop = () => void runner?.stop().catch(logFailure(log, 'taking no more work'));
     try {
       runner = await run({
         connectionString: config.databaseUrl,
@@ -81,10 +101,13 @@ async function takeJobs(): Promise<void> {
         events: work.events((poolId) => (presence.poolId = poolId)),
       });
       // It was told to end while this was being made ready.
-      if (ending.signal.aborted) await runner.stop();
+      if (ending.signal.aborted || signal.aborted) await runner.stop();
+      signal.addEventListener('abort', stop, { once: true });
       await runner.promise;
     } catch (error) {
       if (!ending.signal.aborted) logFailure(log, 'taking jobs from the queue')(error);
+    } finally {
+      signal.removeEventListener('abort', stop);
     }
     await wait(1000, undefined, { signal: ending.signal }).catch(() => {});
   }

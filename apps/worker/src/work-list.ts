@@ -54,12 +54,15 @@ export class WorkList {
     if (!mine) return; // done, or another worker has it
     const { log } = this.context;
     const begun = performance.now();
+    this.context.tally.begin();
     log.debug({ work: mine.key, attempt: mine.attempt }, 'work begun');
     try {
       await this.carryOut(mine);
       log.debug({ work: mine.key, attempt: mine.attempt, ms: Math.round(performance.now() - begun) }, 'work ended');
     } catch (error) {
       await this.giveBack(mine, error);
+    } finally {
+      this.context.tally.end(name);
     }
   }
 

@@ -6,6 +6,7 @@ export * from './api/events';
 export * from './api/stream';
 export * from './api/file-types';
 export * from './api/health';
+export * from './api/workers';
 export * from './api/machine';
 export * from './api/presets';
 export * from './api/problem-details';

@@ -100,6 +100,11 @@ export class EventHub {
     return true;
   }
 
+  /** How many browsers are told. */
+  get size(): number {
+    return this.streams.size;
+  }
+
   /** Ends all streams, so that the server can close. */
   async close(): Promise<void> {
     this.closeStreams();

@@ -25,6 +25,8 @@ import { storageHandlers } from '../storage/handlers';
 import { studioHandlers } from '../studio/handlers';
 import { vetHandlers } from '../vet/handlers';
 import { watermarkHandlers } from '../watermarks/handlers';
+import { workerHandlers } from '../workers/handlers';
+import { addMetrics } from '../workers/metrics';
 import { guardOrigin } from './guard';
 import { limitTime } from './limit-time';
 import { openApiDocument } from './openapi';
@@ -84,10 +86,12 @@ export function buildApp(services: Services): { app: Express; lookAfterUploads: 
       ...sheetHandlers(services),
       ...feedHandlers(services),
       ...healthHandlers(services),
+      ...workerHandlers(services),
     }),
   );
   const lookAfterUploads = addUploads(app, services);
   galleryViews.addTo(app);
+  addMetrics(app, services);
   const description = openApiDocument();
   app.get('/api/openapi.json', (_request, response) => void response.json(description));
   app.use('/api', () => {

@@ -41,6 +41,7 @@ export const internalProblem = (): HttpProblem =>
 
 const TITLES: Record<number, string> = {
   400: 'Bad Request',
+  401: 'Unauthorized',
   403: 'Forbidden',
   404: 'Not Found',
   405: 'Method Not Allowed',

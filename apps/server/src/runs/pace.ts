@@ -19,7 +19,9 @@ export async function paceOf({ sequelize }: Database): Promise<{ paces: Pace[]; 
        JOIN preset_versions v ON v.preset_id = o.preset_id AND v.version = o.preset_version GROUP BY 1`,
       { type: QueryTypes.SELECT },
     ),
-    sequelize.query<{ workers: number }>('SELECT count(*)::int AS workers FROM workers', { type: QueryTypes.SELECT }),
+    sequelize.query<{ workers: number }>('SELECT count(*)::int AS workers FROM workers WHERE drained_at IS NULL', {
+      type: QueryTypes.SELECT,
+    }),
   ]);
   known = { at: Date.now(), paces, workers: Math.max(1, counted?.workers ?? 1) };
   return known;

@@ -33,6 +33,7 @@ const pages: Routes = [
   },
   { path: 'watermarks', title: 'Watermarks', loadComponent: () => import('./watermarks/watermarks-page').then((m) => m.WatermarksPage) },
   { path: 'web-versions', title: 'Web versions', loadComponent: () => import('./at-once/at-once-page').then((m) => m.AtOncePage) },
+  { path: 'workers', title: 'Workers', loadComponent: () => import('./workers/workers-page').then((m) => m.WorkersPage) },
   { path: 'storage', title: 'Storage', loadComponent: () => import('./storage/storage-page').then((m) => m.StoragePage) },
   { path: 'studio', title: 'Studio', loadComponent: () => import('./studio/studio-page').then((m) => m.StudioPage) },
   { path: '**', title: 'Not found', loadComponent: () => import('./shell/not-found').then((m) => m.NotFound) },

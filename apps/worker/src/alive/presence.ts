@@ -1,6 +1,7 @@
-import { type Abilities, BEAT, beat, signOn } from '@rundle/store';
+import { type Abilities, addTotals, BEAT, beat, signOn } from '@rundle/store';
 import { Client } from 'pg';
 import type { Logger } from 'pino';
+import type { Tally } from './tally';
 
 /** After this long without an answer the connection is given up and made anew, in ms. */
 const NO_ANSWER = 30_000;
@@ -15,6 +16,7 @@ export class Presence {
   private client: Client | undefined;
   private ended = false;
   private timer: NodeJS.Timeout | undefined;
+  private drained = false;
   /** When the connection that is in use was made, in ms since 1970. */
   private since = Date.now();
 
@@ -22,7 +24,9 @@ export class Presence {
     private readonly databaseUrl: string,
     private readonly workerId: string,
     private readonly abilities: Abilities,
+    private readonly tally: Tally,
     private readonly log: Logger,
+    private readonly onDrained: (isDrained: boolean) => void,
   ) {}
 
   /** Signs on; resolves once the lock is held, however long the database is away. */
@@ -41,7 +45,8 @@ export class Presence {
   async end(): Promise<void> {
     this.ended = true;
     clearTimeout(this.timer);
-    await this.client?.end().catch(() => {});
+    const { client } = this;
+    await (client && this.tell(client).then(() => client.end()))?.catch(() => {});
   }
 
   private async connect(): Promise<boolean> {
@@ -64,10 +69,12 @@ export class Presence {
 
   private beatLater(client: Client): void {
     this.timer = setTimeout(() => {
-      beat(client, this.workerId, this.poolId)
-        .then(async (known) => {
+      beat(client, this.workerId, this.poolId, this.tally.stats())
+        .then(async (drained) => {
           // Others have declared it dead, as after a long pause of the whole machine.
-          if (!known) await signOn(client, this.workerId, this.poolId, this.abilities);
+          if (drained === null) await signOn(client, this.workerId, this.poolId, this.abilities);
+          else if (drained !== this.drained) this.onDrained((this.drained = drained));
+          await this.tell(client);
           if (this.client === client) this.beatLater(client);
         })
         .catch((error: unknown) => {
@@ -75,6 +82,13 @@ export class Presence {
           void client.end().catch(() => {});
         });
     }, BEAT);
+  }
+
+  /** Tells what this worker has done. What was told just when the connection broke may be told twice. */
+  private async tell(client: Client): Promise<void> {
+    const values = this.tally.open();
+    await addTotals(client, values);
+    this.tally.told(values);
   }
 
   private lost(client: Client, error: unknown): void {

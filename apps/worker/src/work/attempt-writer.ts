@@ -105,7 +105,10 @@ export class AttemptWriter {
     };
     return inDatabase(this.context, async () => {
       const rows = await sequelize.query<{ id?: string }>(statement, { type: QueryTypes.SELECT, replacements });
-      if (rows.some((row) => row.id === id)) return true;
+      if (rows.some((row) => row.id === id)) {
+        if (change.state === 'failed') this.context.tally.couldNot();
+        return true;
+      }
       // Asked again after the connection broke, it may have been written the first time.
       return (await outputs.count({ where: { id, attempt, state: change.state } })) > 0;
     });

@@ -134,10 +134,14 @@ async function renderJob(context: Context, writer: AttemptWriter, job: MasterJob
     writing.catch(() => {}); // awaited below
   };
   let since = performance.now();
+  let stageSince = since;
   await context.pool.render(
     job,
     (id, stage) => {
       faultPoint(stage);
+      const now = performance.now();
+      if (stage !== 'begun') context.tally.stage(stage, (now - stageSince) / 1000);
+      stageSince = now;
       if (stage === 'begun') then(() => writer.begun(id));
     },
     (result) => {
@@ -192,7 +196,7 @@ async function settle(
     faultPoint('recorded');
     const mark = await files.outputs.commit({ path, content }, row, row.replaces, await contentsOnRecord(context, row));
     faultPoint('moved');
-    await writer.done(row.id, mark);
+    if (await writer.done(row.id, mark)) context.tally.made(bytes);
     faultPoint('done');
   } catch (error) {
     if (error instanceof AttemptOver) return;

@@ -117,5 +117,7 @@ export const ADDRESSES: Readonly<Record<EndpointName, { method: Method; path: st
   followSets: { method: 'put', path: '/api/events/{streamId}' },
   listFileTypes: { method: 'get', path: '/api/file-types' },
   listFeeds: { method: 'get', path: '/api/feeds' },
+  getWorkers: { method: 'get', path: '/api/workers' },
+  changeWorker: { method: 'patch', path: '/api/workers/{workerId}' },
   getHealth: { method: 'get', path: '/api/health' },
 };

@@ -110,6 +110,7 @@ export const REQUEST_CODES = {
   },
   invalid: { status: 400, means: 'The request is not right.', toDo: 'Correct the fields that are named.' },
   'bad-request': { status: 400, means: 'The request is not understood.', toDo: 'Correct it.' },
+  'no-token': { status: 401, means: 'The call is for whoever knows its token.', toDo: 'Send the token.' },
   'cross-site': { status: 403, means: 'Another web site may not change anything.', toDo: 'Use the pages of this server.' },
   outside: { status: 403, means: 'The folder is not below those that may be used.', toDo: 'Choose another, or add one by RUNDLE_ROOTS.' },
   'not-found': { status: 404, means: 'There is no such thing (any more).', toDo: 'Load the list anew.' },

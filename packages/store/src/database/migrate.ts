@@ -29,6 +29,7 @@ import { revisions } from './migrations/0024-revisions';
 import { checkedDeliveries } from './migrations/0025-checked-deliveries';
 import { cacheBound } from './migrations/0026-cache-bound';
 import { openOutputs } from './migrations/0027-open-outputs';
+import { workersAtWork } from './migrations/0028-workers-at-work';
 
 interface Migration {
   name: string;
@@ -69,6 +70,7 @@ const MIGRATIONS: readonly Migration[] = [
   { name: '0025-checked-deliveries', sql: checkedDeliveries },
   { name: '0026-cache-bound', sql: cacheBound },
   { name: '0027-open-outputs', sql: openOutputs },
+  { name: '0028-workers-at-work', sql: workersAtWork },
 ];
 
 /** By their names, the earliest first: which state of the tables is known. */

@@ -1,5 +1,5 @@
 import { hostname } from 'node:os';
-import { FILE_TYPE_NAMES, type FileTypeName, type MasterFormat, needsPrograms } from '@rundle/core';
+import { ENGINE, FILE_TYPE_NAMES, type FileTypeName, type MasterFormat, needsPrograms } from '@rundle/core';
 import type { Client } from 'pg';
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 
@@ -24,27 +24,59 @@ export interface Abilities {
   writes: readonly FileTypeName[];
 }
 
+/** What a worker says of itself with each beat. */
+export interface WorkerStats {
+  /** Files that it has made, and could not make, since it was started. */
+  done: number;
+  failed: number;
+  /** Files a minute, over the last minutes. */
+  perMinute: number;
+  /** For how long it has been at its work, in ms; null: it is at none. */
+  busyMs: number | null;
+  memoryBytes: number;
+}
+
 /**
  * Signs a worker on, or on again under its old name, and takes its lock.
  */
 export async function signOn(client: Client, workerId: string, poolId: string | null, { reads, writes }: Abilities): Promise<void> {
   const { rows } = await client.query<{ number: number }>(
-    `INSERT INTO workers (id, pool_id, host, pid, reads, writes) VALUES ($1, $2, $3, $4, $5, $6)
+    `INSERT INTO workers (id, pool_id, host, pid, reads, writes, engine) VALUES ($1, $2, $3, $4, $5, $6, $7)
      ON CONFLICT (id) DO UPDATE SET beat_at = now(), pool_id = coalesce(excluded.pool_id, workers.pool_id), reads = excluded.reads, writes = excluded.writes
      RETURNING number`,
-    [workerId, poolId, hostname(), process.pid, reads, writes],
+    [workerId, poolId, hostname(), process.pid, reads, writes, ENGINE],
   );
   // Its own connection of before may not have been ended by the server yet: then the lock is free in a moment.
   await client.query('SELECT pg_advisory_lock($1, $2)', [LOCK_CLASS, rows[0]!.number]);
 }
 
-/** @returns false when others have taken this worker for dead: then it signs on again */
-export async function beat(client: Client, workerId: string, poolId: string | null): Promise<boolean> {
-  const { rowCount } = await client.query(
-    'UPDATE workers SET beat_at = now(), pool_id = coalesce($2, pool_id), stalled_at = NULL WHERE id = $1',
-    [workerId, poolId],
+/** @returns whether it is to take nothing new; null: others have taken this worker for dead, and it signs on again */
+export async function beat(client: Client, workerId: string, poolId: string | null, stats: WorkerStats): Promise<boolean | null> {
+  const { rows } = await client.query<{ drained: boolean }>(
+    `UPDATE workers SET beat_at = now(), pool_id = coalesce($2, pool_id), stalled_at = NULL, stats = $3 WHERE id = $1
+     RETURNING drained_at IS NOT NULL AS drained`,
+    [workerId, poolId, JSON.stringify(stats)],
   );
-  return rowCount === 1;
+  return rows[0]?.drained ?? null;
+}
+
+/** Adds to what all workers have done, ever. @param values by name */
+export async function addTotals(client: Client, values: Readonly<Record<string, number>>): Promise<void> {
+  if (Object.keys(values).length === 0) return;
+  await client.query(
+    `INSERT INTO work_totals (name, value) SELECT key, value::text::float8 FROM jsonb_each($1::jsonb) ORDER BY key
+     ON CONFLICT (name) DO UPDATE SET value = work_totals.value + excluded.value`,
+    [JSON.stringify(values)],
+  );
+}
+
+/** @returns false when there is no such worker */
+export async function drainWorker(sequelize: Sequelize, workerId: string, drained: boolean): Promise<boolean> {
+  const rows = await sequelize.query(`UPDATE workers SET drained_at = ${drained ? 'now()' : 'NULL'} WHERE id = :workerId RETURNING id`, {
+    type: QueryTypes.SELECT as const,
+    replacements: { workerId },
+  });
+  return rows.length > 0;
 }
 
 export async function signOff(sequelize: Sequelize, workerId: string): Promise<void> {
@@ -119,7 +151,7 @@ export async function listWorkers(sequelize: Sequelize): Promise<ListedWorker[]>
  * says at the output what is missing.
  */
 export async function writableTypes(sequelize: Sequelize, transaction?: Transaction): Promise<ReadonlySet<FileTypeName>> {
-  const workers = await sequelize.query<{ writes: string[] }>('SELECT writes FROM workers', {
+  const workers = await sequelize.query<{ writes: string[] }>('SELECT writes FROM workers WHERE drained_at IS NULL', {
     type: QueryTypes.SELECT,
     ...(transaction ? { transaction } : {}),
   });

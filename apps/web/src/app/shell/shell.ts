@@ -14,6 +14,7 @@ const PAGES = [
   { path: '/standing-orders', name: 'Standing orders' },
   { path: '/watermarks', name: 'Watermarks' },
   { path: '/storage', name: 'Storage' },
+  { path: '/workers', name: 'Workers' },
   { path: '/studio', name: 'Studio' },
 ];
 

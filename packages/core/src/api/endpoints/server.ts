@@ -4,6 +4,7 @@ import { FollowedSets } from '../events';
 import { OfferedFileType } from '../file-types';
 import { FeedsView } from '../../proof/feed';
 import { Health } from '../health';
+import { WorkerChange, WorkersView } from '../workers';
 
 /** Calls about the server itself, and its events. */
 export const SERVER_ENDPOINTS = {
@@ -34,6 +35,19 @@ export const SERVER_ENDPOINTS = {
     path: '/api/feeds',
     summary: 'The made-up feeds of the stand-in that ships with Rundle',
     answer: FeedsView,
+  },
+  getWorkers: {
+    method: 'get',
+    path: '/api/workers',
+    summary: 'The programs that read and make pictures, what each is at, and what waits',
+    answer: WorkersView,
+  },
+  changeWorker: {
+    method: 'patch',
+    path: '/api/workers/{workerId}',
+    summary: 'Drains a worker, which then takes nothing new, or wakes it',
+    body: WorkerChange,
+    errors: ['not-found'],
   },
   getHealth: {
     method: 'get',

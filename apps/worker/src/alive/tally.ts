@@ -1,0 +1,72 @@
+import type { WorkerStats } from '@rundle/store';
+
+/** Over how long the pace of a worker is told, in ms. */
+const PACE_OVER = 300_000;
+
+/** What this worker has done, and what of that has not been told yet. */
+export class Tally {
+  private readonly untold = new Map<string, number>();
+  /** When the last files were made, in ms since 1970. */
+  private ends: number[] = [];
+  private readonly begun = Date.now();
+  private done = 0;
+  private failed = 0;
+  private busySince: number | null = null;
+
+  begin(): void {
+    this.busySince = Date.now();
+  }
+
+  end(work: string): void {
+    this.busySince = null;
+    this.add(`work ${work}`, 1);
+  }
+
+  /** @param bytes of the file that was made */
+  made(bytes: number): void {
+    this.done++;
+    this.ends.push(Date.now());
+    this.add('done', 1);
+    this.add('bytes', bytes);
+  }
+
+  couldNot(): void {
+    this.failed++;
+    this.add('failed', 1);
+  }
+
+  /** @param seconds that a stage of a file took */
+  stage(name: string, seconds: number): void {
+    this.add(`seconds ${name}`, seconds);
+  }
+
+  stats(): WorkerStats {
+    const now = Date.now();
+    this.ends = this.ends.filter((end) => end > now - PACE_OVER);
+    const minutes = Math.max(1, Math.min(PACE_OVER, now - this.begun) / 60_000);
+    return {
+      done: this.done,
+      failed: this.failed,
+      perMinute: this.ends.length / minutes,
+      busyMs: this.busySince === null ? null : now - this.busySince,
+      memoryBytes: process.memoryUsage.rss(),
+    };
+  }
+
+  /** What has not been told yet; {@link told} is called once it has been. */
+  open(): Record<string, number> {
+    return Object.fromEntries(this.untold);
+  }
+
+  told(values: Readonly<Record<string, number>>): void {
+    for (const [name, value] of Object.entries(values)) {
+      const left = (this.untold.get(name) ?? 0) - value;
+      if (left === 0) this.untold.delete(name);
+      else this.untold.set(name, left);
+    }
+  }
+
+  private add(name: string, value: number): void {
+    this.untold.set(name, (this.untold.get(name) ?? 0) + value);
+  }
+}
