@@ -52,10 +52,13 @@ export async function startPrograms(environment, programs = join(ROOT, 'dist')) 
 
   /**
    * @param {'server' | 'worker' | 'stand-ins'} name
+   * @param {number} [seat] of a worker
    * @returns {Promise<void>} resolves when it is ready
    */
-  const keep = (name) =>
+  const keep = (name, seat = 1) =>
     new Promise((resolve) => {
+      /** What the worker before has done, when it only gave its memory back. @type {{ RUNDLE_WORKER_TALLY?: string }} */
+      let handedOn = {};
       let pause = FIRST_PAUSE;
       let starts = 0;
       let wasReady = false;
@@ -67,7 +70,13 @@ export async function startPrograms(environment, programs = join(ROOT, 'dist')) 
         const told = name === 'worker' ? [...untold] : [];
         const more =
           name === 'worker'
-            ? { RUNDLE_WORKER_ID: id, RUNDLE_DEATHS: JSON.stringify(told), RUNDLE_WORKER_MB: JSON.stringify(WORKER_MB) }
+            ? {
+                RUNDLE_WORKER_ID: id,
+                RUNDLE_WORKER_SEAT: String(seat),
+                RUNDLE_DEATHS: JSON.stringify(told),
+                RUNDLE_WORKER_MB: JSON.stringify(WORKER_MB),
+                ...handedOn,
+              }
             : {};
         // Detached: Ctrl-C in the terminal reaches this program only, which then ends the others in order.
         const child = fork(join(programs, `${name}.js`), [], {
@@ -88,6 +97,7 @@ export async function startPrograms(environment, programs = join(ROOT, 'dist')) 
             for (const death of told) if (untold.includes(death)) untold.splice(untold.indexOf(death), 1);
             resolve();
           } else if (isStalled(message)) message.stalled.forEach(replace);
+          else if (isTally(message)) handedOn = { RUNDLE_WORKER_TALLY: JSON.stringify(message.tally) };
         });
         child.once('exit', (code, signal) => {
           children.delete(child);
@@ -96,6 +106,7 @@ export async function startPrograms(environment, programs = join(ROOT, 'dist')) 
           if (code === 1 && name === 'server' && !wasReady) stop(`The ${name} has ended (${code}). What it said stands above.`);
           // It gave its memory back, after it had signed off.
           if (name === 'worker' && code === RENEWED) return start();
+          handedOn = {};
           if (name === 'worker') untold.push({ workerId: id, cause: causeOfDeath(code, signal, memoryKills) });
           const isInOrder = Date.now() - begun > IN_ORDER_AFTER;
           if (isInOrder) starts = 0;
@@ -110,7 +121,7 @@ export async function startPrograms(environment, programs = join(ROOT, 'dist')) 
     });
 
   await keep('server');
-  await Promise.all(Array.from({ length: Math.max(2, availableParallelism()) }, () => keep('worker')));
+  await Promise.all(Array.from({ length: Math.max(2, availableParallelism()) }, (_, at) => keep('worker', at + 1)));
   // Nobody waits for made-up receivers, which the main work goes without.
   if (![environment['RUNDLE_STAND_INS'], environment['RUNDLE_FEED']].includes('off')) void keep('stand-ins');
 
@@ -135,6 +146,9 @@ export async function startPrograms(environment, programs = join(ROOT, 'dist')) 
 
 /** @param {unknown} message @returns {message is { stalled: string[] }} */
 const isStalled = (message) => typeof message === 'object' && message !== null && 'stalled' in message && Array.isArray(message.stalled);
+
+/** @param {unknown} message @returns {message is { tally: unknown }} */
+const isTally = (message) => typeof message === 'object' && message !== null && 'tally' in message;
 
 /**
  * Passes on what a program says of errors.

@@ -69,6 +69,25 @@ describe('workers', () => {
     expect((await server.call('PATCH', '/api/workers/00000000-0000-4000-8000-000000000000', { drained: true })).status).toBe(404);
   });
 
+  it('that take the seat of one that was drained are drained, too, and go on counting where it only gave its memory back', async () => {
+    const seat = { RUNDLE_WORKER_SEAT: '7' };
+    const atSeat = async () => (await view()).workers.find((worker) => worker.seat === '7');
+    const first = await server.startWorker(seat);
+    const id = (await atSeat())!.id;
+    await server.call('PATCH', `/api/workers/${id}`, { drained: true });
+    first.kill();
+    await server.until(async () => (await atSeat()) === undefined);
+    const earlier = { since: Date.parse('2026-11-01T10:00:00Z'), done: 5, failed: 1, ends: [Date.now()] };
+    const next = await server.startWorker({ ...seat, RUNDLE_WORKER_TALLY: JSON.stringify(earlier) });
+    await server.until(async () => (await atSeat())?.done === 5);
+    const told = await atSeat();
+    expect(told).toMatchObject({ drained: true, failed: 1, since: '2026-11-01T10:00:00.000Z', perMinute: 0.2 });
+    await server.call('PATCH', `/api/workers/${told!.id}`, { drained: false });
+    expect(await atSeat()).toMatchObject({ drained: false });
+    next.kill();
+    await server.until(async () => (await atSeat()) === undefined);
+  });
+
   it('and what waits for them are told as metrics to whoever knows the token, and what was done outlasts them', async () => {
     expect((await metrics('something else')).status).toBe(401);
     expect((await fetch(`${server.url}/metrics`)).status).toBe(401);

@@ -35,7 +35,7 @@ const context: Context = {
   files: await openFiles(config.data, config.writeRoots),
   pool,
   log,
-  tally: new Tally(),
+  tally: new Tally(process.env['RUNDLE_WORKER_TALLY']),
   ending: ending.signal,
 };
 // The first picture of a set should not wait for ExifTool. Errors are reported with the first picture, too.
@@ -52,7 +52,8 @@ const workerId = process.env['RUNDLE_WORKER_ID'] ?? randomUUID();
 /** Aborted while this worker is to take nothing new; what it is at comes to its end. */
 let draining = new AbortController();
 const wakes = new EventEmitter();
-const presence = new Presence(config.databaseUrl, workerId, typesByPrograms(), context.tally, log, (isDrained) => {
+const seat = process.env['RUNDLE_WORKER_SEAT'] ?? workerId;
+const presence = new Presence(config.databaseUrl, { id: workerId, seat }, typesByPrograms(), context.tally, log, (isDrained) => {
   if (isDrained) return draining.abort();
   draining = new AbortController();
   wakes.emit('awake');
@@ -67,7 +68,10 @@ await inDatabase(context, () => watch.bury(Deaths.parse(JSON.parse(process.env['
 watch.start();
 
 const work = new WorkList(context, workerId);
-const memory = new MemoryBound(process.env['RUNDLE_WORKER_MB'], () => void end(RENEWED));
+const memory = new MemoryBound(process.env['RUNDLE_WORKER_MB'], () => {
+  process.send?.({ tally: context.tally.handedOn() });
+  void end(RENEWED);
+});
 const stopListening = listen(
   config.databaseUrl,
   (notice) => {

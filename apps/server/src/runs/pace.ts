@@ -1,5 +1,5 @@
 import type { FileTypeName, Pace } from '@rundle/core';
-import type { Database } from '@rundle/store';
+import { type Database, IS_DRAINED } from '@rundle/store';
 import { QueryTypes } from 'sequelize';
 
 /** Outputs that tell how quick this machine is: the last ones. */
@@ -19,7 +19,7 @@ export async function paceOf({ sequelize }: Database): Promise<{ paces: Pace[]; 
        JOIN preset_versions v ON v.preset_id = o.preset_id AND v.version = o.preset_version GROUP BY 1`,
       { type: QueryTypes.SELECT },
     ),
-    sequelize.query<{ workers: number }>('SELECT count(*)::int AS workers FROM workers WHERE drained_at IS NULL', {
+    sequelize.query<{ workers: number }>(`SELECT count(*)::int AS workers FROM workers w WHERE NOT ${IS_DRAINED}`, {
       type: QueryTypes.SELECT,
     }),
   ]);

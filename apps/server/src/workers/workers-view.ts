@@ -1,6 +1,6 @@
 import { availableParallelism, loadavg } from 'node:os';
 import { type FileTypeName, runTime, slowerBy, type WaitingWork, type WorkKind, type WorkersView, type WorkerView } from '@rundle/core';
-import { type Database, DEAD_AFTER, type JobName, type WorkerStats } from '@rundle/store';
+import { type Database, DEAD_AFTER, IS_DRAINED, type JobName, type WorkerStats } from '@rundle/store';
 import { QueryTypes } from 'sequelize';
 import { paceOf } from '../runs/pace';
 
@@ -22,8 +22,7 @@ export async function workersView(database: Database): Promise<WorkersView> {
 
 async function workersAtWork({ sequelize }: Database): Promise<WorkerView[]> {
   const rows = await sequelize.query<
-    Pick<WorkerView, 'id' | 'host' | 'engine' | 'reads' | 'writes' | 'beatSecondsAgo' | 'drained'> & {
-      since: Date;
+    Pick<WorkerView, 'id' | 'host' | 'seat' | 'engine' | 'reads' | 'writes' | 'beatSecondsAgo' | 'drained'> & {
       stats: Partial<WorkerStats>;
       name: JobName | null;
       file: string | null;
@@ -31,17 +30,17 @@ async function workersAtWork({ sequelize }: Database): Promise<WorkerView[]> {
       setTitle: string | null;
     }
   >(
-    `SELECT w.id, w.host, w.engine, w.reads, w.writes, w.stats, w.signed_on_at AS since, w.drained_at IS NOT NULL AS drained,
+    `SELECT w.id, w.host, w.engine, w.reads, w.writes, w.stats, coalesce(w.seat, w.number::text) AS seat, ${IS_DRAINED} AS drained,
        round(extract(epoch FROM now() - w.beat_at)::numeric, 1)::float8 AS "beatSecondsAgo",
        k.name, m.file_name AS file, s.id AS "setId", s.title AS "setTitle"
      FROM workers w LEFT JOIN LATERAL (SELECT * FROM work k WHERE k.worker_id = w.id ORDER BY k.attempt DESC LIMIT 1) k ON true
      LEFT JOIN masters m ON m.id = k.master_id LEFT JOIN runs r ON r.id = k.run_id
-     LEFT JOIN sets s ON s.id = coalesce(m.set_id, r.set_id) ORDER BY w.host, w.number`,
+     LEFT JOIN sets s ON s.id = coalesce(m.set_id, r.set_id) ORDER BY w.host, length(w.seat), w.seat, w.number`,
     { type: QueryTypes.SELECT },
   );
-  return rows.map(({ since, stats, name, file, setId, setTitle, ...worker }) => ({
+  return rows.map(({ stats, name, file, setId, setTitle, ...worker }) => ({
     ...worker,
-    since: new Date(since).toISOString(),
+    since: stats.since === undefined ? null : new Date(stats.since).toISOString(),
     silent: worker.beatSecondsAgo > DEAD_AFTER,
     work: name && { kind: KINDS[name], file, setId, setTitle },
     busyMs: stats.busyMs ?? null,

@@ -1,4 +1,4 @@
-import { type Abilities, addTotals, BEAT, beat, signOn } from '@rundle/store';
+import { type Abilities, addTotals, BEAT, beat, signOn, type WorkerName } from '@rundle/store';
 import { Client } from 'pg';
 import type { Logger } from 'pino';
 import type { Tally } from './tally';
@@ -22,7 +22,7 @@ export class Presence {
 
   constructor(
     private readonly databaseUrl: string,
-    private readonly workerId: string,
+    private readonly name: WorkerName,
     private readonly abilities: Abilities,
     private readonly tally: Tally,
     private readonly log: Logger,
@@ -55,7 +55,7 @@ export class Presence {
     client.on('end', () => this.lost(client, new Error('The connection has ended.')));
     try {
       await client.connect();
-      await signOn(client, this.workerId, this.poolId, this.abilities);
+      await signOn(client, this.name, this.poolId, this.abilities);
     } catch (error) {
       this.log.debug({ err: error }, 'could not sign on yet');
       await client.end().catch(() => {});
@@ -69,10 +69,10 @@ export class Presence {
 
   private beatLater(client: Client): void {
     this.timer = setTimeout(() => {
-      beat(client, this.workerId, this.poolId, this.tally.stats())
+      beat(client, this.name, this.poolId, this.tally.stats())
         .then(async (drained) => {
           // Others have declared it dead, as after a long pause of the whole machine.
-          if (drained === null) await signOn(client, this.workerId, this.poolId, this.abilities);
+          if (drained === null) await signOn(client, this.name, this.poolId, this.abilities);
           else if (drained !== this.drained) this.onDrained((this.drained = drained));
           await this.tell(client);
           if (this.client === client) this.beatLater(client);

@@ -1,17 +1,35 @@
 import type { WorkerStats } from '@rundle/store';
+import * as z from 'zod';
 
 /** Over how long the pace of a worker is told, in ms. */
 const PACE_OVER = 300_000;
 
-/** What this worker has done, and what of that has not been told yet. */
+/** How long it is made files for at least until a pace is told as that of a minute, in ms. */
+const PACE_FROM = 20_000;
+
+/** What one worker hands on to the one that takes its place to give memory back. */
+const Earlier = z.object({ since: z.number(), done: z.int(), failed: z.int(), ends: z.array(z.number()) });
+
+/** What this worker, and those whose place it took, have done, and what of that has not been told yet. */
 export class Tally {
   private readonly untold = new Map<string, number>();
   /** When the last files were made, in ms since 1970. */
-  private ends: number[] = [];
-  private readonly begun = Date.now();
-  private done = 0;
-  private failed = 0;
+  private ends: number[];
+  private readonly since: number;
+  private done: number;
+  private failed: number;
   private busySince: number | null = null;
+
+  /** @param earlier what {@link handedOn} gave, as JSON; undefined: nobody was before */
+  constructor(earlier: string | undefined) {
+    const before = earlier === undefined ? { since: Date.now(), done: 0, failed: 0, ends: [] } : Earlier.parse(JSON.parse(earlier));
+    ({ since: this.since, done: this.done, failed: this.failed, ends: this.ends } = before);
+  }
+
+  handedOn(): z.infer<typeof Earlier> {
+    const { since, done, failed, ends } = this;
+    return { since, done, failed, ends };
+  }
 
   begin(): void {
     this.busySince = Date.now();
@@ -43,8 +61,9 @@ export class Tally {
   stats(): WorkerStats {
     const now = Date.now();
     this.ends = this.ends.filter((end) => end > now - PACE_OVER);
-    const minutes = Math.max(1, Math.min(PACE_OVER, now - this.begun) / 60_000);
+    const minutes = Math.max(PACE_FROM, Math.min(PACE_OVER, now - this.since)) / 60_000;
     return {
+      since: this.since,
       done: this.done,
       failed: this.failed,
       perMinute: this.ends.length / minutes,

@@ -10,11 +10,12 @@ export const WorkerView = z
   .object({
     id: z.string(),
     host: z.string(),
-    since: z.iso.datetime(),
+    seat: z.string().meta({ description: 'Its place on its machine, which the worker that follows it takes' }),
+    since: z.iso.datetime().nullable().meta({ description: 'Since when its seat has been taken; null: it has not said' }),
     engine: z.int().nullable().meta({ description: 'The version of the engine that it makes files by; null: it has not said' }),
     beatSecondsAgo: z.number(),
     silent: z.boolean().meta({ description: 'Whether it has not been heard of for longer than it would be alive' }),
-    drained: z.boolean().meta({ description: 'Whether it finishes what it is at, and takes nothing new' }),
+    drained: z.boolean().meta({ description: 'Whether its seat is drained: it finishes what it is at, and takes nothing new' }),
     work: z
       .object({
         kind: z.enum(WORK_KINDS),
@@ -25,7 +26,7 @@ export const WorkerView = z
       .nullable()
       .meta({ description: 'What it is at; null: nothing' }),
     busyMs: z.number().nullable().meta({ description: 'For how long, as it said last' }),
-    done: z.int().meta({ description: 'Files that it has made since it was started' }),
+    done: z.int().meta({ description: 'Files that were made at its seat since then' }),
     failed: z.int(),
     perMinute: z.number().meta({ description: 'Files a minute, over the last five minutes' }),
     memoryBytes: z.number().nullable(),

@@ -26,7 +26,9 @@ export interface Abilities {
 
 /** What a worker says of itself with each beat. */
 export interface WorkerStats {
-  /** Files that it has made, and could not make, since it was started. */
+  /** Since when it, or those whose place it took to give memory back, have been there, ms since 1970. */
+  since: number;
+  /** Files that they have made, and could not make. */
   done: number;
   failed: number;
   /** Files a minute, over the last minutes. */
@@ -36,26 +38,37 @@ export interface WorkerStats {
   memoryBytes: number;
 }
 
+/** Who signs on. */
+export interface WorkerName {
+  /** Its own, which no other ever has. */
+  id: string;
+  /** Its place on its machine, which the worker that follows it takes. */
+  seat: string;
+}
+
 /**
  * Signs a worker on, or on again under its old name, and takes its lock.
  */
-export async function signOn(client: Client, workerId: string, poolId: string | null, { reads, writes }: Abilities): Promise<void> {
+export async function signOn(client: Client, { id, seat }: WorkerName, poolId: string | null, { reads, writes }: Abilities): Promise<void> {
   const { rows } = await client.query<{ number: number }>(
-    `INSERT INTO workers (id, pool_id, host, pid, reads, writes, engine) VALUES ($1, $2, $3, $4, $5, $6, $7)
+    `INSERT INTO workers (id, pool_id, host, pid, reads, writes, engine, seat) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)
      ON CONFLICT (id) DO UPDATE SET beat_at = now(), pool_id = coalesce(excluded.pool_id, workers.pool_id), reads = excluded.reads, writes = excluded.writes
      RETURNING number`,
-    [workerId, poolId, hostname(), process.pid, reads, writes, ENGINE],
+    [id, poolId, hostname(), process.pid, reads, writes, ENGINE, seat],
   );
   // Its own connection of before may not have been ended by the server yet: then the lock is free in a moment.
   await client.query('SELECT pg_advisory_lock($1, $2)', [LOCK_CLASS, rows[0]!.number]);
 }
 
+/** Whether a worker `w` is to take nothing new. */
+export const IS_DRAINED = 'EXISTS (SELECT FROM drained_seats d WHERE d.host = w.host AND d.seat = w.seat)';
+
 /** @returns whether it is to take nothing new; null: others have taken this worker for dead, and it signs on again */
-export async function beat(client: Client, workerId: string, poolId: string | null, stats: WorkerStats): Promise<boolean | null> {
+export async function beat(client: Client, { id }: WorkerName, poolId: string | null, stats: WorkerStats): Promise<boolean | null> {
   const { rows } = await client.query<{ drained: boolean }>(
-    `UPDATE workers SET beat_at = now(), pool_id = coalesce($2, pool_id), stalled_at = NULL, stats = $3 WHERE id = $1
-     RETURNING drained_at IS NOT NULL AS drained`,
-    [workerId, poolId, JSON.stringify(stats)],
+    `UPDATE workers w SET beat_at = now(), pool_id = coalesce($2, pool_id), stalled_at = NULL, stats = $3 WHERE id = $1
+     RETURNING ${IS_DRAINED} AS drained`,
+    [id, poolId, JSON.stringify(stats)],
   );
   return rows[0]?.drained ?? null;
 }
@@ -70,12 +83,15 @@ export async function addTotals(client: Client, values: Readonly<Record<string, 
   );
 }
 
-/** @returns false when there is no such worker */
+/** Drains the seat of a worker, or wakes it: whoever sits there. @returns false when there is no such worker */
 export async function drainWorker(sequelize: Sequelize, workerId: string, drained: boolean): Promise<boolean> {
-  const rows = await sequelize.query(`UPDATE workers SET drained_at = ${drained ? 'now()' : 'NULL'} WHERE id = :workerId RETURNING id`, {
-    type: QueryTypes.SELECT as const,
-    replacements: { workerId },
-  });
+  const change = drained
+    ? `INSERT INTO drained_seats (host, seat) SELECT host, seat FROM at ON CONFLICT DO NOTHING`
+    : `DELETE FROM drained_seats d USING at WHERE d.host = at.host AND d.seat = at.seat`;
+  const rows = await sequelize.query(
+    `WITH at AS (SELECT host, seat FROM workers WHERE id = :workerId AND seat IS NOT NULL), changed AS (${change}) SELECT host FROM at`,
+    { type: QueryTypes.SELECT as const, replacements: { workerId } },
+  );
   return rows.length > 0;
 }
 
@@ -151,7 +167,7 @@ export async function listWorkers(sequelize: Sequelize): Promise<ListedWorker[]>
  * says at the output what is missing.
  */
 export async function writableTypes(sequelize: Sequelize, transaction?: Transaction): Promise<ReadonlySet<FileTypeName>> {
-  const workers = await sequelize.query<{ writes: string[] }>('SELECT writes FROM workers WHERE drained_at IS NULL', {
+  const workers = await sequelize.query<{ writes: string[] }>(`SELECT writes FROM workers w WHERE NOT ${IS_DRAINED}`, {
     type: QueryTypes.SELECT,
     ...(transaction ? { transaction } : {}),
   });

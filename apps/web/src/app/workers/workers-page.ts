@@ -37,14 +37,16 @@ export class WorkersPage {
     return at ? `This is how it was at ${at.toLocaleTimeString('en-GB')}. ${failed}` : failed;
   });
 
-  protected readonly rows = computed(() => {
-    const counts = new Map<string, number>();
-    return (this.view()?.workers ?? []).map((worker) => {
-      const number = (counts.get(worker.host) ?? 0) + 1;
-      counts.set(worker.host, number);
-      return { ...worker, name: `${worker.host} ${number}`, when: whenOf(worker.since), at: atWords(worker), after: afterWords(worker) };
-    });
-  });
+  protected readonly rows = computed(() =>
+    (this.view()?.workers ?? []).map((worker) => ({
+      ...worker,
+      // One that was started by hand has a long name of its own instead of a number.
+      name: `${worker.host} ${worker.seat.slice(0, 8)}`,
+      when: worker.since ? whenOf(worker.since) : '',
+      at: atWords(worker),
+      after: afterWords(worker),
+    })),
+  );
   protected readonly waits = computed(() => (this.view()?.waiting ?? []).map(waitingWords));
   protected readonly nobody = computed(() => {
     const view = this.view();
