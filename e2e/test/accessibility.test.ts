@@ -326,6 +326,8 @@ describe('presets, the studio and what is not there', () => {
     await isClean();
     await browser.click('A logo');
     await isClean();
+    await open('/workers', 'Files a minute');
+    await isClean();
     await open('/studio', 'Longest side');
     await isClean();
     await open('/nowhere', 'There is no page');

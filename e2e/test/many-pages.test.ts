@@ -26,7 +26,7 @@ afterAll(async () => {
   rmSync(roots, { recursive: true });
 });
 
-const api = <T>(method: string, path: string) => call<T>(application, method, path);
+const api = <T>(method: string, path: string, body?: object) => call<T>(application, method, path, body);
 
 /** Opens pages at addresses, each in a tab of its own, and gives their handles. */
 async function tabs(...paths: string[]): Promise<string[]> {
@@ -86,6 +86,47 @@ describe('eight pages of one set', () => {
       'it has another name here',
     );
     for (const handle of handles) {
+      await goTo(handle);
+      expect(await browser.consoleErrors()).toEqual([]);
+      await browser.driver.close();
+    }
+    await goTo((await browser.driver.getAllWindowHandles())[0]!);
+  });
+});
+
+describe('the workers', () => {
+  it('are put to rest on one page, so that a run waits and it is said why, and woken on another', async () => {
+    const [set] = await api<{ id: string }[]>('GET', '/api/sets');
+    const [preset] = await api<{ id: string }[]>('GET', '/api/presets');
+    const [mine = '', other = ''] = await tabs('/workers', '/workers');
+    const [drain, wake] = ['td button[title^="It finishes"]', 'td button[title^="It takes work"]'];
+    const pressAll = async (button: string) => {
+      await browser.find(button);
+      for (let all = await browser.all(button); all[0]; all = await browser.all(button)) {
+        const before = all.length;
+        await all[0].click();
+        await browser.until(async () => (await browser.all(button)).length < before, `${button} did nothing`);
+      }
+    };
+    await goTo(mine);
+    await browser.says('Nothing waits', 120_000); // all have been weighed
+    await pressAll(drain);
+    await browser.says(/takes nothing new.*takes nothing new/s);
+    await browser.driver.sleep(2500); // until each of them has heard of it
+    const run = await api<{ id: string }>('POST', `/api/sets/${set!.id}/runs`, { presetIds: [preset!.id] });
+    await goTo(other);
+    await browser.says(/No worker takes anything new.*\d+ files of \d+ pictures are to be made/s);
+    await pressAll(wake);
+    await browser.says('makes files of');
+    await browser.says('Nothing waits', 120_000);
+    const isDone = async () => (await api<{ state: string }>('GET', `/api/runs/${run.id}`)).state === 'done';
+    await browser.until(isDone, 'the run did not end', 120_000);
+    // A server that stands still: what is shown is not called the present.
+    for (const pid of application.children('server.js')) process.kill(pid, 'SIGSTOP');
+    await browser.says(/This is how it was at \d\d:\d\d:\d\d\. The server does not answer/, 60_000);
+    for (const pid of application.children('server.js')) process.kill(pid, 'SIGCONT');
+    await browser.until(async () => !(await browser.text()).includes('This is how it was'), 'it is never looked at again', 60_000);
+    for (const handle of [mine, other]) {
       await goTo(handle);
       expect(await browser.consoleErrors()).toEqual([]);
       await browser.driver.close();

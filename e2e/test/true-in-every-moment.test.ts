@@ -95,6 +95,7 @@ const CLAIMS: readonly [RegExp, (said: RegExpMatchArray, is: Truth) => boolean][
   [/nothing to make|Nothing to run/, ({ input }, { presets }) => presets === 0 || /up to date/.test(input ?? '')],
   [/No watermark \(make one|IPTC Photo Metadata Standard\. Creator nothing/, () => false],
   [/No sets yet|No runs? (?:has|yet)|There are no presets yet|No presets yet|None yet/, () => false],
+  [/No worker (?:is there|takes|has been)/, () => false],
   [/\b0 (?:pictures|files|outputs|B)\b/, () => false],
 ];
 
@@ -150,6 +151,7 @@ it('no screen states what is not so while its data load', async () => {
     await visit(`/runs/${runId}`, 'LFS_0412.jpg');
     await visit('/presets', 'Web');
     await visit(`/presets/${preset.id}`, 'pixel for pixel as in the file');
+    await visit('/workers', 'Nothing waits');
     await visit('/standing-orders', 'No folder is watched yet');
     await visit('/watermarks', 'Field mark');
     await visit('/studio', /Creator\nAna Field/);
