@@ -6,7 +6,8 @@ const SERVER_GONE = /^(?:08|57P0)/;
 /** Network errors when the database does not listen, or has gone. */
 const NETWORK = /^(?:ECONN|EPIPE|ETIMEDOUT|EHOST|ENET)/;
 /** Messages of the driver about a connection that broke half-way. */
-const BROKEN = /Connection terminated|server closed the connection|Client has encountered a connection error/i;
+const BROKEN =
+  /Connection terminated|timeout expired|Query read timeout|server closed the connection|Client has encountered a connection error/i;
 
 /** Of two transactions that wait for each other PostgreSQL ends one, with nothing of it done (its manual, 13.3.4 and appendix A: deadlock_detected). */
 const ENDED_FOR_ANOTHER = '40P01';

@@ -7,7 +7,7 @@ export class UnusableDatabase extends Error {}
 /** The first version that is tested, as `server_version_num` has it; and the last. */
 const TESTED = 15;
 
-/** How long a question may go without an answer while nothing else is asked, in ms: a pooler without a free place leaves it so. */
+/** How long a question may go without an answer, in ms: then the database is away, or a pooler has no free place, and it is tried again. */
 const NO_ANSWER = 30_000;
 
 /**
@@ -17,7 +17,10 @@ const NO_ANSWER = 30_000;
  * @throws UnusableDatabase
  */
 export async function checkDatabase(url: string): Promise<string | null> {
-  const clients = Array.from({ length: 2 }, () => new Client({ connectionString: url, query_timeout: NO_ANSWER }));
+  const clients = Array.from(
+    { length: 2 },
+    () => new Client({ connectionString: url, query_timeout: NO_ANSWER, connectionTimeoutMillis: NO_ANSWER }),
+  );
   const [own, other] = clients as [Client, Client];
   for (const client of clients) client.on('error', () => {}); // told by what is asked next
   try {
@@ -60,16 +63,12 @@ async function refuseWithoutRights(client: Client): Promise<void> {
 /** One connection that is led to another process of the server while a second is busy shares its sessions with it. */
 async function refusePooler(own: Client, other: Client): Promise<void> {
   const processOf = async (client: Client) => (await client.query<{ pid: number }>('SELECT pg_backend_pid() AS pid')).rows[0]!.pid;
-  try {
-    const before = await processOf(own);
-    await other.query('BEGIN');
-    const taken = await processOf(other);
-    const after = await processOf(own);
-    await other.query('ROLLBACK');
-    if (before === after && before !== taken) return;
-  } catch (error) {
-    if (!(error instanceof Error) || !/timeout/i.test(error.message)) throw error;
-  }
+  const before = await processOf(own);
+  await other.query('BEGIN');
+  const taken = await processOf(other);
+  const after = await processOf(own);
+  await other.query('ROLLBACK');
+  if (before === after && before !== taken) return;
   throw new UnusableDatabase(
     `Between Rundle and the database stands a pooler that gives each transaction another session (pgbouncer with pool_mode = transaction, for example).
 Notices between programs and locks that last belong to a session: with it, pages would not hear of changes, and workers would count as dead.
