@@ -15,6 +15,8 @@ import { folder, preset, render, testPicture } from './pictures';
 
 const dir = folder();
 afterAll(endExifTool);
+// Tests of other files may run in the same program.
+afterAll(() => callLibraries(false));
 
 const deep = (): Sharp => testPicture(3601, 2403).linear(1.03, -0.7).toColourspace('rgb16');
 
@@ -53,6 +55,7 @@ it('what is rendered is the same file with libtiff and without it, however the m
     const refused = await render(broken, join(dir, `${way}-broken`), presets);
     return { files, told: refused.map((result) => (result.status === 'failed' ? result.error : result.status)) };
   };
+  callLibraries(false);
   const without = await made('without');
   expect(openTiffRows(plain, await readFacts(plain))).toBeNull();
   callLibraries();
@@ -69,6 +72,7 @@ it('what is rendered is the same file with libtiff and without it, however the m
 });
 
 it('leaves to libvips what it does not read', async () => {
+  callLibraries();
   const plain = join(dir, 'plain.tif');
   for (const path of [
     await master('tiled.tif', { compression: 'none', tile: true }),

@@ -7,9 +7,9 @@ import type * as Koffi from 'koffi';
 
 let isWanted = false;
 
-/** For programs that do nothing but work on pictures, and may end with a broken one. No server calls it. */
-export function callLibraries(): void {
-  isWanted = true;
+/** For programs that do nothing but work on pictures, and may end with a broken one. No server calls it. @param may whether they are called from now on */
+export function callLibraries(may = true): void {
+  isWanted = may;
 }
 
 export const callsLibraries = (): boolean => isWanted;
