@@ -5,6 +5,7 @@ import type { Sharp, TiffOptions } from 'sharp';
 import { afterAll, expect, it } from 'vitest';
 import { endExifTool } from '../src/read/exiftool';
 import { readFacts } from '../src/read/facts';
+import { askForShortestTables } from '../src/types/jpeg/turbo';
 import { callLibraries } from '../src/types/libraries';
 import { openTiffRows } from '../src/types/tiff/rows';
 import { folder, preset, render, testPicture } from './pictures';
@@ -15,6 +16,8 @@ import { folder, preset, render, testPicture } from './pictures';
 
 const dir = folder();
 afterAll(endExifTool);
+// As all programs do that call them, and before any does: its outputs are JPEGs.
+askForShortestTables();
 // Tests of other files may run in the same program.
 afterAll(() => callLibraries(false));
 
