@@ -133,6 +133,9 @@ describe('the address of a database', () => {
     ])
       expect(databaseAddress(here)).toBe(here);
     expect(databaseAddress('postgres://a:b@db.example/x')).toMatch(/^postgres:\/\/a:b@db\.example\/x\?sslmode=verify-full/);
+    // A name that begins like a loopback address, and a host that goes before the one in the address, are others.
+    for (const elsewhere of ['postgres://a@127.db.example/x', 'postgres://a@127.0.0.1/x?host=db.example'])
+      expect(databaseAddress(elsewhere)).toContain('sslmode=verify-full');
     for (const mode of ['require', 'prefer', 'verify-ca', 'no-verify'])
       expect(() => databaseAddress(`postgres://a@127.0.0.1/x?sslmode=${mode}`)).toThrow('does not look whose server it is');
     expect(() => databaseAddress('postgres://a@db.example/x?sslrootcert=/nowhere.crt')).toThrow('/nowhere.crt, is not there');

@@ -7,6 +7,9 @@ const PACE_OVER = 300_000;
 /** How long it is made files for at least until a pace is told as that of a minute, in ms. */
 const PACE_FROM = 20_000;
 
+/** Files of which it is handed on when they were made: it goes by the environment, which holds 128 KiB of one variable (execve(2)). */
+const MOST_HANDED_ON = 2000;
+
 /** What one worker hands on to the one that takes its place to give memory back. */
 const Earlier = z.object({ since: z.number(), done: z.int(), failed: z.int(), ends: z.array(z.number()) });
 
@@ -28,7 +31,7 @@ export class Tally {
 
   handedOn(): z.infer<typeof Earlier> {
     const { since, done, failed, ends } = this;
-    return { since, done, failed, ends };
+    return { since, done, failed, ends: ends.slice(-MOST_HANDED_ON) };
   }
 
   begin(): void {

@@ -29,10 +29,8 @@ export function databaseAddress(url: string): string {
   return address.href;
 }
 
-/** By a loopback address, or a socket: whose server it is, only this machine decides. */
-const isOnThisMachine = ({ hostname, searchParams }: URL): boolean =>
-  hostname === '' ||
-  hostname === 'localhost' ||
-  hostname === '[::1]' ||
-  hostname.startsWith('127.') ||
-  searchParams.get('host')?.startsWith('/') === true;
+/** By a loopback address, or a socket: whose server it is, only this machine decides. What `host` says goes before the name in the address. */
+function isOnThisMachine({ hostname, searchParams }: URL): boolean {
+  const host = searchParams.get('host') ?? hostname;
+  return host === '' || host === 'localhost' || host === '[::1]' || host.startsWith('/') || /^127(\.\d{1,3}){3}$/.test(host);
+}
