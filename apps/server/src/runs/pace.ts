@@ -7,10 +7,16 @@ const LAST = 400;
 /** How long what was looked up counts, in ms. */
 const KNOWN_FOR = 5000;
 
-let known: { at: number; paces: Pace[]; workers: number } | null = null;
+/** How quick this machine is, and how many workers there are. */
+export interface MachinePace {
+  paces: Pace[];
+  workers: number;
+}
+
+let known: (MachinePace & { at: number }) | null = null;
 
 /** How long the outputs that were made last took, against what was expected of them, and how many workers there are. */
-export async function paceOf({ sequelize }: Database): Promise<{ paces: Pace[]; workers: number }> {
+export async function paceOf({ sequelize }: Database): Promise<MachinePace> {
   if (known && Date.now() - known.at < KNOWN_FOR) return known;
   const [paces, [counted]] = await Promise.all([
     sequelize.query<Pace & { type: FileTypeName }>(

@@ -42,7 +42,6 @@ import {
   type RunScope,
   type SetRow,
   vetMaster,
-  type WatermarkRow,
   writableTypes,
 } from '@rundle/store';
 import type { Transaction } from 'sequelize';
@@ -52,7 +51,7 @@ import { listPresets } from '../presets/stored';
 import { houseRulesOf } from '../vet/vet-set';
 import { watermarkOf } from '../watermarks/named';
 import { Makers, type MarkByPreset } from './makers';
-import { paceOf } from './pace';
+import { type MachinePace, paceOf } from './pace';
 import { planNotices } from './plan-notices';
 import { MadeBefore, shortOf } from './standing';
 import { targetsOf } from './targets';
@@ -129,7 +128,8 @@ export async function planSet(
   { presetIds: wantedIds, earlier, scope = {} }: PlanWish,
   transaction?: Transaction,
 ): Promise<SetPlan> {
-  const asked = await lookUp(database, set, wantedIds, transaction);
+  // Each is a call of the database or of the disk that waits for none of the others.
+  const [asked, pace] = await Promise.all([lookUp(database, set, wantedIds, transaction), paceOf(database)]);
   const { masters, presets, details, house, once } = asked;
   const wanted = masters.filter(({ choice }) => choice !== 'out');
   const ofSet = Place.parse(set.place);
@@ -141,7 +141,10 @@ export async function planSet(
   const targets = await targetsOf(files.outputs, set, wanted, placed);
   const since = transaction ? 0 : LOOK_KEPT;
   const wish = { setId: set.id, presetIds: presets.map(({ id }) => id), since, again: set.remakeBy === ENGINE };
-  const before = await MadeBefore.of(database, files.outputs, targets, wish, transaction);
+  const [before, freeBytes] = await Promise.all([
+    MadeBefore.of(database, files.outputs, targets, wish, transaction),
+    files.outputs.freeBytes(targets.all[0]),
+  ]);
   const makers = new Makers(presets, details, asked.marks, once);
   const byId = new Map(masters.map((master) => [master.id, master]));
   const isInRun = scopeOf(scope);
@@ -156,8 +159,8 @@ export async function planSet(
     presets: presets.map(({ id, preset }, at) => ({ id, preset, problem: presetProblem(asked, id, preset, targets.ofPresets[at]!) })),
     targetOf: ({ id }, presetId) => targets.of(byId.get(id)!, presetId),
     standing: (at, path) => before.at(at, path, goes),
-    current: (output) => before.currentOf(wantedOf(output)),
-    weightBefore: (output, fileName) => before.weightBefore(wantedOf(output), fileName),
+    current: (output) => before.currentOf(output, wantedOf),
+    weightBefore: (output, fileName) => before.weightBefore(output, wantedOf, fileName),
     earlier,
     isInRun,
   });
@@ -176,9 +179,9 @@ export async function planSet(
     },
     place: targets.place,
     once,
-    freeBytes: await files.outputs.freeBytes(targets.all[0]),
+    freeBytes,
     placeProblem: targets.problem,
-    timeMs: await timeOf(database, outputs, presets),
+    timeMs: timeOf(pace, outputs, presets),
     target: targets.shared,
     own: targets.own,
     details,
@@ -189,19 +192,23 @@ export async function planSet(
 /** @throws HttpProblem 409 while pictures are still arriving, 404 for a preset that is gone */
 async function lookUp(database: Database, set: SetRow, wantedIds: readonly string[], transaction?: Transaction): Promise<Asked> {
   const within = transaction ? { transaction } : {};
-  const masters = await loadMasters(database, set.id, within);
+  const presetIds = [...new Set(wantedIds)];
+  const [masters, stored, studioRow, house, writable] = await Promise.all([
+    loadMasters(database, set.id, within),
+    listPresets(database, presetIds, transaction),
+    database.studio.findByPk(1, within),
+    houseRulesOf(database, set, transaction),
+    writableTypes(database.sequelize, transaction),
+  ]);
   const arriving = masters.filter(({ state }) => state === 'arriving').length;
   if (arriving) throw requestProblem('still-arriving', `${arriving} pictures are still being read. Plan again in a moment.`);
-  const once = OnceByPreset.parse(set.once);
-  const presetIds = [...new Set(wantedIds)];
-  const stored = await listPresets(database, presetIds, transaction);
   if (stored.length < presetIds.length) throw requestProblem('not-found', 'One of the chosen presets has been deleted. Choose again.');
+  const once = OnceByPreset.parse(set.once);
   const presets = stored.map((one) => ({ ...one, preset: sameObject(`${one.id} ${one.version}`, varied(one.preset, once[one.id])) }));
-  const studio = StudioDetails.parse((await database.studio.findByPk(1, within))?.details ?? {});
+  const studio = StudioDetails.parse(studioRow?.details ?? {});
   const own = StudioDetails.parse(set.rights);
-  const house = await houseRulesOf(database, set, transaction);
-  const marks = new Map<string, WatermarkRow | Problem | null>();
-  for (const { id, preset } of presets) marks.set(id, preset.mark && (await watermarkOf(database, preset.mark.watermark, transaction)));
+  const markOf = async ({ mark }: Preset) => mark && (await watermarkOf(database, mark.watermark, transaction));
+  const marks = await Promise.all(presets.map(async ({ id, preset }) => [id, await markOf(preset)] as const));
   return {
     masters,
     presets,
@@ -210,8 +217,8 @@ async function lookUp(database: Database, set: SetRow, wantedIds: readonly strin
     own,
     details: withOwn(studio, own),
     house: house && sameObject(`house ${set.houseRulesId}`, house),
-    writable: await writableTypes(database.sequelize, transaction),
-    marks,
+    writable,
+    marks: new Map(marks),
   };
 }
 
@@ -222,8 +229,7 @@ function presetProblem({ writable, marks }: Asked, id: string, { file }: Preset,
   return mark && 'code' in mark ? mark : elsewhere;
 }
 
-async function timeOf(database: Database, outputs: readonly PlannedOutput[], presets: readonly StoredPreset[]): Promise<number> {
-  const { paces, workers } = await paceOf(database);
+function timeOf({ paces, workers }: MachinePace, outputs: readonly PlannedOutput[], presets: readonly StoredPreset[]): number {
   const typeOf = new Map<string, FileTypeName>(presets.map(({ id, preset }) => [id, preset.file.type]));
   const planned = outputs.filter((output) => output.status === 'planned');
   return runTime(

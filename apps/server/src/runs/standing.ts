@@ -139,9 +139,10 @@ export class MadeBefore {
   }
 
   /** The file that was made last of a picture by a preset, held against what would be made now; null: none stands there unchanged. */
-  currentOf(wanted: Wanted): CurrentFile | null {
-    const made = this.current.get(outputKey(wanted));
+  currentOf(output: OutputOf, wantedOf: (output: OutputOf) => Wanted): CurrentFile | null {
+    const made = this.current.get(outputKey(output));
     if (!made) return null;
+    const wanted = wantedOf(output);
     const { target, folder, fileName } = made;
     const isSame = hasRecipe(made, wanted);
     const upToDate = isSame && !(this.again && isOfEarlierEngine(made, wanted));
@@ -150,10 +151,10 @@ export class MadeBefore {
   }
 
   /** What the file weighed that was made last, whether it still stands or not; null: there was none, or one of another type. */
-  weightBefore(wanted: Wanted, fileName: string): WeightBefore | null {
-    const made = this.newest.get(outputKey(wanted));
+  weightBefore(output: OutputOf, wantedOf: (output: OutputOf) => Wanted, fileName: string): WeightBefore | null {
+    const made = this.newest.get(outputKey(output));
     if (!made || extname(made.fileName) !== extname(fileName)) return null;
-    return { isSame: hasRecipe(made, wanted), bytes: made.bytes, guessedBytes: made.guessedBytes };
+    return { isSame: hasRecipe(made, wantedOf(output)), bytes: made.bytes, guessedBytes: made.guessedBytes };
   }
 
   /** All files of the presets that stand unchanged. */

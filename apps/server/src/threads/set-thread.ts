@@ -157,7 +157,7 @@ async function answerTo(task: SetTask): Promise<string> {
   }
 }
 
-/** Only what has changed since the plan that the caller has: made of the JSON of its cells. */
+/** Only what has changed since the plan that the caller has. */
 async function planAnswer({ setId, presetIds, earlier, since }: Extract<SetTask, { kind: 'plan' }>): Promise<string> {
   const set = await findSet(database, setId);
   const plan = await planSet(services, set, { presetIds, earlier });
@@ -169,11 +169,10 @@ async function planAnswer({ setId, presetIds, earlier, since }: Extract<SetTask,
   const proposing = new Set(plan.outputs.flatMap((output) => (isProposed(output) ? [output.masterId] : [])));
   const unseen = plan.masters.filter(({ id, facts }) => proposing.has(id) && facts !== null && !facts.salience);
   measureInTime('see-master', unseen);
-  const { outputs, ...changes } = changesSince(setId, plan.outputs, since);
   const { notices, credits, timeMs, freeBytes, placeProblem, target } = plan;
   const path = target === null ? null : services.files.outputs.pathOf(target);
-  const rest: Omit<PlanView, 'outputs'> = {
-    ...changes,
+  const view: PlanView = {
+    ...changesSince(setId, plan.outputs, since),
     earlier: earlierFilesOf(plan.moves),
     notices,
     credits,
@@ -184,5 +183,5 @@ async function planAnswer({ setId, presetIds, earlier, since }: Extract<SetTask,
     placeProblem,
     path,
   };
-  return `{"outputs":[${outputs.join(',')}],${JSON.stringify(rest).slice(1)}`;
+  return JSON.stringify(view);
 }

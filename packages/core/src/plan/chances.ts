@@ -3,7 +3,7 @@ import type { MasterFacts } from '../facts/facts';
 import { sameTag } from '../gather/marks';
 import { folderSafe } from '../name/folder';
 import { partsOfPicture } from '../making/making';
-import { type OutputOf, outputKey } from '../parts/output-of';
+import type { OutputOf } from '../parts/output-of';
 import { missingInWords, type PresetPart } from '../parts/parts';
 import type { Preset } from '../preset/schema';
 import type { Problem } from '../problem';
@@ -23,9 +23,8 @@ export interface Possible {
 /** What can come of one master by one file of a preset, whatever it is called. */
 export type Chance = Possible | { is: 'not-for'; reason: Finding } | { is: 'failed'; error: Problem };
 
-/** What can come of each cell of a run sheet; each is worked out when it is first asked for. */
+/** What can come of each cell of a run sheet. */
 export class Chances {
-  private readonly known = new Map<string, Chance>();
   private readonly masters: ReadonlyMap<string, PlanMaster>;
   private readonly presets: ReadonlyMap<string, AskedPreset>;
   /** Of presets that make the same files of every picture. */
@@ -33,21 +32,22 @@ export class Chances {
 
   constructor(private readonly request: PlanRequest) {
     this.masters = new Map(request.masters.map((master) => [master.id, master]));
-    this.presets = new Map(request.presets.map((one) => [one.id, { ...one, folder: folderSafe(one.preset.folder) }]));
+    this.presets = new Map(
+      request.presets.map((one) => [one.id, { ...one, unnamed: namesAlike(one.preset), folder: folderSafe(one.preset.folder) }]),
+    );
   }
 
   /** @returns null where the master, the preset or the part is not of this run sheet */
   of(output: OutputOf): Chance | null {
-    const key = outputKey(output);
-    const known = this.known.get(key);
-    if (known) return known;
     const master = this.masters.get(output.masterId);
     const asked = this.presets.get(output.presetId);
     const part = master && asked && this.parts(master, asked.id).find(({ part: own }) => own === output.part);
-    if (!part) return null;
-    const chance = this.workOut(master, asked, part.preset);
-    this.known.set(key, chance);
-    return chance;
+    return part ? this.workOut(master, asked, part.preset) : null;
+  }
+
+  /** The same of a cell that is known to be of it. @param preset as it makes this file */
+  ofCell({ master, presetId, preset }: { master: PlanMaster; presetId: string; preset: Preset }): Chance {
+    return this.workOut(master, this.presets.get(presetId)!, preset);
   }
 
   /** Whether a picture and a preset are of this run sheet, whatever files come of them. */
@@ -66,11 +66,10 @@ export class Chances {
     return parts;
   }
 
-  private workOut(master: PlanMaster, { id, preset: whole, problem, folder }: AskedPreset, preset: Preset): Chance {
+  private workOut(master: PlanMaster, { id, problem, unnamed, folder }: AskedPreset, preset: Preset): Chance {
     const reason = notFor(preset, master, id);
     if (reason) return { is: 'not-for', reason };
     if (problem) return { is: 'failed', error: problem };
-    const unnamed = namesAlike(whole);
     if (unnamed) return { is: 'failed', error: unnamed };
     if (!master.read.ok) return { is: 'failed', error: master.read.problem };
     const target = this.request.targetOf ? this.request.targetOf(master, id) : '';
@@ -81,7 +80,7 @@ export class Chances {
   }
 }
 
-type AskedPreset = PlanRequest['presets'][number] & { folder: string };
+type AskedPreset = PlanRequest['presets'][number] & { unnamed: Problem | null; folder: string };
 
 /** Why the files that a preset makes of one picture would have one name; null: they are told apart, or there is only one. */
 export function namesAlike(preset: Pick<Preset, 'size' | 'panels' | 'name'>): Problem | null {

@@ -6,8 +6,9 @@ import { type Finding, finding } from '../vet/finding';
 import type { Chances, Possible } from './chances';
 import type { PresetPart } from '../parts/parts';
 import { type CurrentFile, movesOn } from './earlier';
-import { placeKey, samePlace } from './file-place';
+import { joinPath, placeKey, samePlace } from './file-place';
 import type { Standing } from './place';
+import type { PixelSize } from '../size/geometry';
 import type { PlanMaster, PlanRequest } from './plan';
 
 /** One cell of the run sheet, before it is planned. */
@@ -27,6 +28,14 @@ interface FileName {
   extension: string;
 }
 
+/** The name of an output, what stands there and at the one that its preset wants, and what is to be said of it. */
+interface Named {
+  fileName: string;
+  at: Standing;
+  wantedAt: Standing;
+  warnings: Finding[];
+}
+
 export const isUpToDate = (at: Standing): boolean => at.is === 'ours' && at.upToDate;
 
 /** The names of one run: no two outputs ever share one. */
@@ -40,47 +49,71 @@ export class Naming {
   ) {}
 
   /** The name that an output gets, what stands there and at the wanted one, and what is to be said of it. */
-  nameOf(cell: PlanCell, { target, folder, outcome }: Possible, own: CurrentFile | null) {
+  nameOf(cell: PlanCell, of: OutputOf, chance: Possible, own: CurrentFile | null): Named {
+    const { target, folder, outcome } = chance;
+    const name = nameAt(this.request.setTitle, cell, cell.index, outcome.size);
+    const stays = !movesOn(this.request, of);
+    if (stays && (own !== null || counts(cell.preset))) return this.withGiven(cell, of, chance, own, name);
+    // Nearly every name is free.
+    const fileName = fileNameOf(name, 1);
+    const key = placeKey({ target, folder, fileName });
+    if (this.claimed.has(key)) return this.numbered(cell, of, chance, name);
+    const at = this.request.standing(target, joinPath(folder, fileName), of);
+    if (!this.mayUse(cell, of, at)) return this.numbered(cell, of, chance, name);
+    this.claimed.set(key, cell.presetId);
+    return { fileName, at, wantedAt: at, warnings: [] };
+  }
+
+  /** Names and numbers that were given stay, so that a new picture gets the next number that is free. */
+  private withGiven(cell: PlanCell, of: OutputOf, chance: Possible, own: CurrentFile | null, wanted: FileName): Named {
+    const { target, folder, outcome } = chance;
     const { presetId, preset } = cell;
-    const of = outputOf(cell);
-    const prefix = folder ? `${folder}/` : '';
+    const keyOf = (fileName: string) => placeKey({ target, folder, fileName });
+    const standingOf = (fileName: string) => this.request.standing(target, joinPath(folder, fileName), of);
+    const named = (index: number) => nameAt(this.request.setTitle, cell, index, outcome.size);
+    const keeps = own && samePlace(own, { target, folder, fileName: own.fileName }) && isNamedSo(own.fileName, wanted, cell, named);
+    if (keeps && !this.claimed.has(keyOf(own.fileName))) {
+      this.claimed.set(keyOf(own.fileName), presetId);
+      const at = standingOf(own.fileName);
+      return { fileName: own.fileName, at, wantedAt: at, warnings: [] };
+    }
+    const isGiven = (fileName: string) => {
+      if (this.claimed.get(keyOf(fileName)) === presetId) return true;
+      const at = standingOf(fileName);
+      return this.isKept(of, at) && isOf(presetId, at);
+    };
+    let name = wanted;
+    if (counts(preset)) for (let index = cell.index; isGiven(fileNameOf(name, 1));) name = named(++index);
+    return this.numbered(cell, of, chance, name);
+  }
+
+  /** The first of a name and those with a number behind it that may be used. */
+  private numbered(cell: PlanCell, of: OutputOf, { target, folder }: Possible, name: FileName): Named {
     const keyOf = (fileName: string) => placeKey({ target, folder, fileName });
     const there = new Map<string, Standing>();
     const standingOf = (fileName: string): Standing => {
-      const known = there.get(fileName) ?? this.request.standing(target, prefix + fileName, of);
+      const known = there.get(fileName) ?? this.request.standing(target, joinPath(folder, fileName), of);
       there.set(fileName, known);
       return known;
     };
-    const named = (index: number) => nameAt(this.request.setTitle, { ...cell, index }, outcome.size);
-    const stays = !movesOn(this.request, of);
-    let name = named(cell.index);
-    const keeps = stays && own && samePlace(own, { target, folder, fileName: own.fileName }) && isNamedSo(own.fileName, name, cell, named);
-    if (keeps && !this.claimed.has(keyOf(own.fileName))) {
-      this.claimed.set(keyOf(own.fileName), presetId);
-      return { fileName: own.fileName, at: standingOf(own.fileName), wantedAt: standingOf(own.fileName), warnings: [] };
-    }
-    // Numbers that were given stay, so that a new picture gets the next one that is free.
-    const isGiven = (fileName: string) =>
-      this.claimed.get(keyOf(fileName)) === presetId || (this.isKept(cell, standingOf(fileName)) && isOf(presetId, standingOf(fileName)));
-    if (stays && counts(preset)) for (let index = cell.index; isGiven(fileNameOf(name, 1));) name = named(++index);
     const wanted = fileNameOf(name, 1);
     const isClaimed = (fileName: string) => this.claimed.has(keyOf(fileName));
-    const fileName = firstName(name, (one) => !isClaimed(one) && this.mayUse(cell, standingOf(one)));
+    const fileName = firstName(name, (one) => !isClaimed(one) && this.mayUse(cell, of, standingOf(one)));
     const wantedAt = standingOf(wanted);
     const isOther = fileName !== wanted;
-    const isForeign = wantedAt.is === 'stranger' || this.isKept(cell, wantedAt);
+    const isForeign = wantedAt.is === 'stranger' || this.isKept(of, wantedAt);
     const warnings = [
       ...(isOther && isClaimed(wanted) ? [sameName(wanted, fileName)] : []),
       ...(wantedAt.is === 'master' ? [isMaster(wanted, fileName)] : []),
       ...(isForeign && isOther ? [isStranger(wanted, fileName)] : []),
     ];
-    this.claimed.set(keyOf(fileName), presetId);
+    this.claimed.set(keyOf(fileName), cell.presetId);
     return { fileName, at: standingOf(fileName), wantedAt, warnings };
   }
 
   /** Whether what stands somewhere is the file of another output, which stays there. */
-  isKept(cell: PlanCell, at: Standing): boolean {
-    if (at.is !== 'current' || outputKey(at) === outputKey(outputOf(cell))) return false;
+  isKept(of: OutputOf, at: Standing): boolean {
+    if (at.is !== 'current' || outputKey(at) === outputKey(of)) return false;
     if (!movesOn(this.request, at)) return true;
     const chance = this.chances.of(at);
     // A preset that makes other files of the picture now has no use for this one.
@@ -88,11 +121,10 @@ export class Naming {
   }
 
   /** Whether an output may have the name of what stands there; what is not ours is never touched: it may at most be left, or stop the run. */
-  private mayUse(cell: PlanCell, at: Standing): boolean {
-    const { existing } = cell.preset;
+  private mayUse({ preset: { existing } }: PlanCell, of: OutputOf, at: Standing): boolean {
     if (at.is === 'free' || isUpToDate(at)) return true;
     if (at.is === 'ours') return existing !== 'keep-both';
-    if (at.is === 'current' && !this.isKept(cell, at)) return true;
+    if (at.is === 'current' && !this.isKept(of, at)) return true;
     return at.is !== 'master' && (existing === 'leave' || existing === 'stop');
   }
 }
@@ -104,14 +136,15 @@ export const outputOf = ({ master, presetId, part }: PlanCell): OutputOf => ({ m
 const counts = ({ name }: Preset): boolean => name.parts.some(({ part }) => part === 'counter');
 
 /** The name that a preset gives, before it is known whether that is free. */
-function nameAt(set: string, { master, index, preset, named }: PlanCell, size: { width: number; height: number }): FileName {
+function nameAt(set: string, { master, preset, named }: PlanCell, index: number, size: PixelSize): FileName {
   const facts = master.read.ok ? master.read.facts : null;
   const stem = outputStem(preset.name, {
     fileName: master.fileName,
     set,
     preset: preset.title,
     index,
-    ...size,
+    width: size.width,
+    height: size.height,
     captured: facts?.captured ?? null,
     creator: facts?.rights.creator ?? null,
     part: named,

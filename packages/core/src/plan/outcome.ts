@@ -47,17 +47,18 @@ export function outcomeOf(
   preset: Preset,
   fills: boolean,
 ): Outcome {
-  const ofFacts = known.get(facts) ?? new WeakMap<Preset, { asked: Asked; outcome: Outcome }>();
-  known.set(facts, ofFacts);
+  let ofFacts = known.get(facts);
+  if (!ofFacts) known.set(facts, (ofFacts = new WeakMap()));
   const before = ofFacts.get(preset);
   const asked: Asked = { fileName, presetId, decisions: decisions ?? NO_DECISIONS, fills };
-  if (before && ASKED.every((key) => before.asked[key] === asked[key])) return before.outcome;
+  if (before && sameAsked(before.asked, asked)) return before.outcome;
   const outcome = workOut(facts, preset, asked);
   ofFacts.set(preset, { asked, outcome });
   return outcome;
 }
 
-const ASKED = ['fileName', 'presetId', 'decisions', 'fills'] as const satisfies (keyof Asked)[];
+const sameAsked = (one: Asked, other: Asked): boolean =>
+  one.fileName === other.fileName && one.presetId === other.presetId && one.decisions === other.decisions && one.fills === other.fills;
 
 function workOut(facts: MasterFacts, preset: Preset, { fileName, presetId, decisions, fills }: Asked): Outcome {
   const isCopy = preset.file.type === 'original';

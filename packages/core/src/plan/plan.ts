@@ -115,16 +115,16 @@ export function planRun(request: PlanRequest): PlannedOutput[] {
   for (const [index, master] of request.masters.entries()) {
     let isDecoded = false;
     for (const { id } of request.presets)
-      for (const part of chances.parts(master, id)) {
-        const cell = { master, index: (request.from ?? 0) + index, presetId: id, ...part };
+      for (const { part, preset, named } of chances.parts(master, id)) {
+        const cell = { master, index: (request.from ?? 0) + index, presetId: id, part, preset, named };
         const about = outputOf(cell);
-        const chance = chances.of(about)!;
+        const chance = chances.ofCell(cell);
         const output: PlannedOutput =
           chance.is === 'not-for'
             ? { status: 'not-for', ...about, reason: chance.reason }
             : chance.is === 'failed'
               ? { status: 'failed', ...about, error: chance.error }
-              : planOutput(request, cell, chance, naming, isDecoded);
+              : planOutput(request, cell, about, chance, naming, isDecoded);
         isDecoded ||= output.status === 'planned';
         planned.push(output);
       }
@@ -132,22 +132,30 @@ export function planRun(request: PlanRequest): PlannedOutput[] {
   return planned;
 }
 
-function planOutput(request: PlanRequest, cell: PlanCell, chance: Possible, naming: Naming, isDecoded: boolean): PlannedOutput {
+/** One cell of thousands; field by field, since to spread objects into it takes three times as long. */
+function planOutput(
+  request: PlanRequest,
+  cell: PlanCell,
+  about: OutputOf,
+  chance: Possible,
+  naming: Naming,
+  isDecoded: boolean,
+): PlannedOutput {
   const { preset } = cell;
   const { target, folder, facts, outcome } = chance;
-  const about = outputOf(cell);
   const own = request.current?.(about) ?? null;
-  const { fileName, at, wantedAt, warnings } = naming.nameOf(cell, chance, own);
-  const place = { target, folder, fileName };
+  const { fileName, at, wantedAt, warnings } = naming.nameOf(cell, about, chance, own);
+  const { masterId, presetId, part } = about;
+  const place = { masterId, presetId, part, target, folder, fileName };
   const stays = own !== null && samePlace(own, place);
   const self = stays || movesOn(request, about) ? own : null;
-  const from = self && !stays ? { from: { target: self.target, folder: self.folder, fileName: self.fileName } } : {};
+  const from = self && !stays ? { target: self.target, folder: self.folder, fileName: self.fileName } : undefined;
   const there = at.is === 'ours' ? at.made : null;
-  const isTaken = (at.is !== 'free' && at.is !== 'current') || naming.isKept(cell, at);
-  if (isUpToDate(at)) return { status: 'skipped', ...about, ...place, reason: UNCHANGED, made: there };
-  if (isTaken && preset.existing === 'leave') return { status: 'skipped', ...about, ...place, reason: LEFT, made: there };
+  const isTaken = (at.is !== 'free' && at.is !== 'current') || naming.isKept(about, at);
+  if (isUpToDate(at)) return { ...place, status: 'skipped', reason: UNCHANGED, made: there };
+  if (isTaken && preset.existing === 'leave') return { ...place, status: 'skipped', reason: LEFT, made: there };
   if (isTaken && preset.existing === 'stop') return { status: 'failed', ...about, error: stopped(fileName) };
-  if (self?.upToDate) return { status: 'skipped', ...about, ...place, ...from, reason: UNCHANGED, made: self.made };
+  if (self?.upToDate) return { ...place, status: 'skipped', from, reason: UNCHANGED, made: self.made };
   const guessedBytes = Math.min(outcome.bytes, mostBytes(preset.file));
   const before = request.weightBefore?.(about, fileName);
   const bytes = before ? bytesAfter(before, outcome.bytes, preset.file) : guessedBytes;
@@ -155,17 +163,22 @@ function planOutput(request: PlanRequest, cell: PlanCell, chance: Possible, nami
   const broken = request.house ? houseFindings(request.house, outcome.size, { bytes, expected }, judgedAs(preset, facts)) : [];
   return {
     status: 'planned',
-    ...about,
-    ...place,
-    ...outcome.size,
+    masterId,
+    presetId,
+    part,
+    target,
+    folder,
+    fileName,
+    width: outcome.size.width,
+    height: outcome.size.height,
     expectedBytes: bytes,
     guessedBytes,
     expectedMs: isDecoded ? outcome.ms.next : outcome.ms.first,
     replaces: at.is === 'ours' || self !== null,
-    ...from,
+    from,
     made: self?.made ?? there,
     stale: self?.stale ?? (wantedAt.is === 'ours' ? wantedAt.stale : null),
-    warnings: [...outcome.warnings, ...broken, ...warnings],
+    warnings: outcome.warnings.concat(broken, warnings),
   };
 }
 
