@@ -4,6 +4,7 @@ import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { endExifTool, exifTool } from '../src/read/exiftool';
 import { readFacts } from '../src/read/facts';
+import { readTags } from '../src/read/tags';
 import { folder, outsideTags, preset, render, testPicture } from './pictures';
 
 const dir = folder();
@@ -36,6 +37,17 @@ beforeAll(async () => {
   await exifTool().write(master, tags, { writeArgs: ['-overwrite_original'] });
 });
 afterAll(endExifTool);
+
+// A JPEG that says nothing is not read for what it says: what is taken for one has to be one.
+it.each([{}, { 'EXIF:Artist': 'Orla Vessby' }, { 'XMP-dc:Title': 'Fog' }, { 'IPTC:Keywords': ['fog'] }, { Comment: 'fog' }])(
+  'facts hold all that a file says of itself: %j',
+  async (tags) => {
+    const path = join(dir, `says-${Object.keys(tags).join()}.jpg`);
+    await testPicture(90, 60).withIccProfile('p3').jpeg({ progressive: true }).toFile(path);
+    if (Object.keys(tags).length) await exifTool().write(path, tags, { writeArgs: ['-overwrite_original'] });
+    expect(await readFacts(path)).toMatchObject(await readTags(path));
+  },
+);
 
 const groupsOf = (path: string) => {
   const names = Object.keys(outsideTags(path)).join(' ');

@@ -34,4 +34,5 @@ export * from './studio-identity';
 export * from './views';
 export * from './work/claims';
 export * from './work/queue';
+export * from './work/write-reading';
 export * from './work/workers';

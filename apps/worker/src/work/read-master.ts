@@ -1,6 +1,17 @@
 import { FILE_GONE, MasterFacts, problemOf, READER } from '@rundle/core';
 import { sha256Of } from '@rundle/place';
-import { addMeasuring, adoptOutputs, type Claim, finishClaim, type JobOf, type MasterRow, notify, pageOf } from '@rundle/store';
+import {
+  addMeasuring,
+  adoptOutputs,
+  type Claim,
+  finishClaim,
+  type JobOf,
+  type MasterRow,
+  notify,
+  pageOf,
+  type Reading,
+  writeReading,
+} from '@rundle/store';
 import { type Context, inDatabase } from '../context';
 import { faultPoint } from '../fault-point';
 
@@ -9,6 +20,7 @@ export async function readMaster(context: Context, claim: Claim, { masterId }: J
   const { sequelize, masters } = context.database;
   const master = await inDatabase(context, () => masters.findByPk(masterId));
   const found = master && (await read(context, master));
+  if (found && (await inDatabase(context, () => writeReading(sequelize, claim, master, found)))) return;
   await inDatabase(context, () =>
     sequelize.transaction(async (transaction) => {
       if (!(await finishClaim(sequelize, claim, transaction)) || !found) return;
@@ -18,7 +30,7 @@ export async function readMaster(context: Context, claim: Claim, { masterId }: J
       // It was looked for where it lay before: rolled back, it is read once more.
       if (row.sourcePath !== master.sourcePath) throw new Error('The file was moved while it was read.');
       if (pageOf(row) !== pageOf(master)) throw new Error('Another page of it was chosen while it was read.');
-      const own = found.state === 'ready' && !row.starsSet ? { stars: found.facts.rating ?? 0, starsSet: true } : {};
+      const own = found.state === 'ready' && !row.starsSet ? { stars: found.facts?.rating ?? 0, starsSet: true } : {};
       await row.update({ ...found, ...own }, { transaction });
       // Thumbnails of all pictures come before a weight of any.
       if (found.facts?.weighings.length === 0) await addMeasuring(sequelize, 'weigh-master', [row.id], { how: 'small', transaction });
@@ -29,7 +41,7 @@ export async function readMaster(context: Context, claim: Claim, { masterId }: J
   );
 }
 
-async function read(context: Context, master: MasterRow) {
+async function read(context: Context, master: MasterRow): Promise<Reading> {
   const { files, pool } = context;
   const { masters } = files;
   try {

@@ -14,13 +14,16 @@ export function likenessOf(picture: Raster): string {
   const { width, height, pixels, channels } = picture;
   const sums = new Float64Array(COLUMNS * ROWS);
   const counts = new Uint32Array(COLUMNS * ROWS);
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      const cell = Math.floor((y * ROWS) / height) * COLUMNS + Math.floor((x * COLUMNS) / width);
-      const at = (y * width + x) * channels;
+  // Worked out once, since a division for each pixel takes most of the time.
+  const columns = Uint8Array.from({ length: width }, (_, x) => Math.floor((x * COLUMNS) / width));
+  for (let y = 0, at = 0; y < height; y++) {
+    const first = Math.floor((y * ROWS) / height) * COLUMNS;
+    for (let x = 0; x < width; x++, at += channels) {
+      const cell = first + columns[x]!;
       sums[cell]! += 0.2126 * pixels[at]! + 0.7152 * (pixels[at + 1] ?? 0) + 0.0722 * (pixels[at + 2] ?? 0);
       counts[cell]!++;
     }
+  }
   const mean = (cell: number) => sums[cell]! / Math.max(1, counts[cell]!);
   let digits = '';
   for (let row = 0; row < ROWS; row++) {

@@ -18,7 +18,7 @@ import { OPENERS } from '../types/registry';
 import { bytesOf } from '../types/type';
 import { headerOf } from './decode';
 import { readProblem } from './limits';
-import { readTags } from './tags';
+import { readTags, tagFacts } from './tags';
 
 /**
  * Reads what a master is, without decoding its pixels.
@@ -32,13 +32,13 @@ export async function readFacts(path: string, page: number | null = null): Promi
     throw new ProblemError(readProblem(error, name));
   });
   if (size === 0) throw new ProblemError({ code: 'empty', file: name, message: 'The file is empty. Copy it again from where it came.' });
-  const { format, own } = await lookInside(path, name, page);
+  const { format, own, isUndescribed } = await lookInside(path, name, page);
   const header = await headerOf(path, format, own?.page).catch((error: unknown) => {
     throw new ProblemError(readProblem(error, name));
   });
   if (!OPENERS[format].isOf(header)) throw new ProblemError(readProblem('unsupported image format', name));
   const { width, height } = header.autoOrient;
-  const tags = await readTags(path);
+  const tags = isUndescribed ? tagFacts({}) : await readTags(path);
   return {
     format,
     width,
@@ -68,7 +68,7 @@ export async function readFacts(path: string, page: number | null = null): Promi
 
 /**
  * Looks at the first bytes: SVG, PDF and the like would be drawn, not decoded; a master is pixels.
- * @returns its type, and facts that only this type has
+ * @returns its type, facts that only this type has, and whether no metadata describe it
  * @throws ProblemError when it is none that can be read here
  */
 export async function lookInside(path: string, name: string, page: number | null = null) {
@@ -79,7 +79,8 @@ export async function lookInside(path: string, name: string, page: number | null
     const format = begins === 'tiff' && (await isRawInside(bytesAt)) ? 'raw' : begins;
     if (!format) throw new ProblemError(readProblem('unsupported image format', name));
     if (!isReadable(format)) throw new ProblemError(notReadable(format, name));
-    return { format, own: await OPENERS[format].facts?.(bytesAt, page) };
+    const opener = OPENERS[format];
+    return { format, own: await opener.facts?.(bytesAt, page), isUndescribed: (await opener.isUndescribed?.(bytesAt)) ?? false };
   } finally {
     await file.close();
   }

@@ -70,6 +70,11 @@ export async function readTags(path: string): Promise<TagFacts> {
   const read = await exifTool()
     .readRaw(path, { readArgs: ARGUMENTS })
     .catch(() => null);
+  return tagFacts(read);
+}
+
+/** What tags mean. @param read by their names, as ExifTool tells them with {@link ARGUMENTS}; null: they could not be read */
+export function tagFacts(read: Readonly<Record<string, unknown>> | null): TagFacts {
   const metadataUnread = read === null || 'ExifTool:Error' in read;
   const tags = read ?? {};
   const raw = (fact: keyof typeof SOURCES): unknown => {

@@ -22,6 +22,8 @@ export interface Opener {
   input: (path: string) => string | Promise<Buffer>;
   /** Facts that only this type has. `page`: which one is wanted, from 1; null: the first. */
   facts?: (bytesAt: BytesAt, page: number | null) => Promise<Partial<Pick<MasterFacts, 'jpegQuality' | 'page' | 'pages'>>>;
+  /** Whether a file surely has no metadata that describe its picture, so that they need not be looked for. */
+  isUndescribed?: (bytesAt: BytesAt) => Promise<boolean>;
   /**
    * The pixels of RGB of 8 bits as they lie in the file, faster than the decoder has them and the same; null where that cannot be.
    * @param size that they have to have, px @param room makes room for so many bytes

@@ -31,7 +31,7 @@ const PRIORITY: Record<JobName, number> = {
   'weigh-master': 30_000,
 };
 /** A rough weight of each picture comes before a finer one of some. */
-const WEIGHED_SMALL = 29_000;
+export const WEIGHED_SMALL = 29_000;
 /** The queue keeps priorities as small integers. */
 const LAST = 32_000;
 /** The most urgent: pictures of a screen that is still empty. */
@@ -41,7 +41,7 @@ const FIRST = -1;
  * Attempts are counted in the table `work`. The queue's own limit only has to be out of the way: at it, the queue would silently stop
  * offering a job.
  */
-const QUEUE_ATTEMPTS = 30_000;
+export const QUEUE_ATTEMPTS = 30_000;
 
 /** What a piece of work is about. */
 export interface WorkIds {

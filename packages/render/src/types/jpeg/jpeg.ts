@@ -6,7 +6,7 @@ import { Scratch } from '../../scratch';
 import type { FinishedImage } from '../../write/encode';
 import { asItIs, type BytesAt, type Opener, openedAsItIs, type Sampling, type Writer } from '../type';
 import { codedPart, describingSegments, withDescribingSegments, withProfile } from './segments';
-import { luminanceTable } from './tables';
+import { isUndescribed, luminanceTable } from './tables';
 import { turboJpeg } from './turbo';
 
 const isOf: Opener['isOf'] = ({ format }) => format === 'jpeg';
@@ -44,6 +44,7 @@ export const jpegOpener: Opener = {
   ...asItIs,
   isOf,
   facts: async (bytesAt) => ({ jpegQuality: await qualityIn(bytesAt) }),
+  isUndescribed,
   pixels: async (path, size, room) => {
     const turbo = turboJpeg();
     return turbo && withBytes(path, (bytes) => turbo.decode(bytes, size, room));
