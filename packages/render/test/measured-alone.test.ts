@@ -99,7 +99,7 @@ describe('measuring B after any A', () => {
       fc.asyncProperty(fc.array(asked, { minLength: 2, maxLength: 4 }), async (all) => {
         for (const one of all) await check(one);
       }),
-      { numRuns: 15 },
+      { numRuns: 8 },
     );
     await sampler.close();
   });

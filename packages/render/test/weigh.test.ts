@@ -28,7 +28,7 @@ it('parts of a picture tell what its outputs weigh', async () => {
     preset({ size: { px: 700 }, file: { type: 'avif', quality: 55 } }),
   ];
   wanted.push(...presets);
-  for (const name of ['calm-evening', 'jetty-planks', 'fog-morning', 'regatta']) {
+  for (const name of ['jetty-planks', 'fog-morning']) {
     const path = new URL(`../../../demo/base/${name}.jpg`, import.meta.url).pathname;
     const facts = await readFacts(path);
     const { proxy } = await makeProxy(path, facts, join(dir, `${name}.jpg`));

@@ -24,7 +24,6 @@ import {
   AttemptOver,
   type Claim,
   drawableMark,
-  finishClaim,
   type JobOf,
   lookAt,
   pageOf,
@@ -62,24 +61,29 @@ export async function renderMasterJob(context: Context, claim: Claim, job: JobOf
   // Paused since it was claimed: it goes back, for when the run goes on.
   if (run?.state === 'paused') throw new Interrupted();
   if (run?.state === 'running' && master?.facts && rows.length) await render(context, claim, job, { run, master, rows }, stop);
-  await inDatabase(context, () =>
-    database.sequelize.transaction(async (transaction) => {
-      if (!(await finishClaim(database.sequelize, claim, transaction))) return;
-      const [open] = await database.sequelize.query<{ ofMaster: boolean; ofRun: boolean }>(OPEN, {
-        type: QueryTypes.SELECT as const,
-        replacements: { runId, masterId },
-        transaction,
-      });
-      // Rolls the completion back: outputs without a final state are tried again.
-      if (open?.ofMaster && run?.state === 'running') throw new Error('Outputs came to no end.');
-      if (!open?.ofRun) await finishRun(context, runId, transaction);
-    }),
-  );
+  await inDatabase(context, () => complete(context, claim, job, run?.state === 'running'));
 }
 
-/** Whether anything is left to make of a picture, and of its run. */
-const OPEN = `SELECT EXISTS (SELECT FROM outputs WHERE run_id = :runId AND master_id = :masterId AND state IN ('planned', 'running')) AS "ofMaster",
-  EXISTS (SELECT FROM outputs WHERE run_id = :runId AND state IN ('planned', 'running')) AS "ofRun"`;
+/** Completes the work unless something is left to make of the picture, and tells whether anything is left of its run. */
+const COMPLETE = `WITH open AS (
+    SELECT EXISTS (SELECT FROM outputs WHERE run_id = :runId AND master_id = :masterId AND state IN ('planned', 'running')) AND :isRunning AS of_master
+  ), mine AS (DELETE FROM work WHERE key = :key AND attempt = :attempt AND NOT (SELECT of_master FROM open) RETURNING key)
+  SELECT of_master AS "ofMaster", EXISTS (SELECT FROM outputs WHERE run_id = :runId AND state IN ('planned', 'running')) AS "ofRun",
+    EXISTS (SELECT FROM work WHERE key = :key AND attempt = :attempt) AS "isOurs" FROM open LEFT JOIN mine ON true`;
+
+/** In one call of the database; only the last picture of a run ends that, too. Cut off in between, the run is ended by whoever looks after all runs. */
+async function complete(context: Context, claim: Claim, job: JobOf<'render-master'>, isRunning: boolean): Promise<void> {
+  const { sequelize } = context.database;
+  const { key, attempt } = claim;
+  const [found] = await sequelize.query<{ ofMaster: boolean; ofRun: boolean; isOurs: boolean }>(COMPLETE, {
+    type: QueryTypes.SELECT,
+    replacements: { key, attempt, runId: job.runId, masterId: job.masterId, isRunning },
+  });
+  if (!found?.isOurs) return;
+  // Not completed then: outputs without a final state are tried again.
+  if (found.ofMaster) throw new Error('Outputs came to no end.');
+  if (!found.ofRun) await sequelize.transaction((transaction) => finishRun(context, job.runId, transaction));
+}
 
 interface Rows {
   run: RunRow;
@@ -273,15 +277,25 @@ async function jobOf(
   }
 }
 
+/** Versions of presets as they were read first: they never change, and every picture of a run asks for the same. */
+const versionsRead = new Map<string, Preset>();
+const MOST_VERSIONS = 200;
+
 /** The preset of each output, by the output's id, as its run has it. */
 async function presetsOf({ database }: Context, rows: readonly OutputRow[], once: RunRow['once']): Promise<Map<string, Preset>> {
-  const versions = await database.presetVersions.findAll({
-    where: { [Op.or]: rows.map(({ presetId, presetVersion }) => ({ presetId, version: presetVersion })) },
-  });
-  const bodies = new Map(versions.map(({ presetId, version, body }) => [`${presetId} ${version}`, body]));
+  const keyOf = (id: string, version: number) => `${id} ${version}`;
+  if (versionsRead.size > MOST_VERSIONS) versionsRead.clear();
+  const wanted = rows.filter(({ presetId, presetVersion }) => !versionsRead.has(keyOf(presetId, presetVersion)));
+  if (wanted.length) {
+    const versions = await database.presetVersions.findAll({
+      where: { [Op.or]: wanted.map(({ presetId, presetVersion }) => ({ presetId, version: presetVersion })) },
+    });
+    for (const { presetId, version, body } of versions) versionsRead.set(keyOf(presetId, version), Preset.parse(body));
+  }
   return new Map(
     rows.map(({ id, presetId, presetVersion, part }) => {
-      const preset = Preset.parse(bodies.get(`${presetId} ${presetVersion}`));
+      const preset = versionsRead.get(keyOf(presetId, presetVersion));
+      if (!preset) throw new Error(`Version ${presetVersion} of preset ${presetId} is not there.`);
       return [id, partPreset(varied(preset, once[presetId]), part)];
     }),
   );

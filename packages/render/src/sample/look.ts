@@ -6,6 +6,7 @@ import {
   fileByType,
   judge,
   type Judgement,
+  keyOf,
   type Making,
   movedBy,
   pictureOrigin,
@@ -28,7 +29,7 @@ import { writerOf } from '../types/registry';
 import { asRgb } from '../write/as-rgb';
 import { clippedInMaster, encodedOverlay, type Overlay, overlayOf } from './overlay';
 import { fitted, type ScreenImage, toPng } from './picture';
-import type { FoundFile, Sample, SampleTask } from './sample';
+import { type FoundFile, ingredientsOf, type Sample, type SampleTask } from './sample';
 import { leavesChromaOpen, throughFile } from './through-file';
 
 /** Side of a block of a JPEG whose chroma is halved, px; those of full chroma fit into it. */
@@ -49,24 +50,26 @@ interface Sight {
   cut: Rectangle | null;
 }
 
+/** What a look gets from those before it. */
+export interface LookMemory {
+  /** The chroma that the whole picture gets where that is left open. */
+  chromaOf: () => Promise<FoundFile['chroma']>;
+  /** A part before it goes into a file, made unless it is there. */
+  partOf: (key: string, make: () => Promise<RenderedImage>) => Promise<RenderedImage>;
+}
+
 /**
  * A look at a part of an output, or at all of it, without making the whole file.
  * @param found what is known of that file
- * @param chromaOf the chroma that the whole picture gets where that is left open
  * @throws ProblemError as a run would
  */
-export async function lookAt(
-  task: SampleTask,
-  source: MasterSource,
-  found: FoundFile | null,
-  chromaOf: () => Promise<FoundFile['chroma']>,
-): Promise<Sample> {
+export async function lookAt(task: SampleTask, source: MasterSource, found: FoundFile | null, memory: LookMemory): Promise<Sample> {
   const sight = sightOf(task);
   const { overlay } = task;
   if (overlay === 'halos' || overlay === 'gamut') {
     return overSample(sight, await overlayOf(overlay, task.making, source, sight.shown, sight.picture, sight.as));
   }
-  const part = await partThroughFile(task, sight, source, found, chromaOf);
+  const part = await partThroughFile(task, sight, source, found, memory);
   if (!overlay) return pictureSample(task, sight, part, found);
   const over = await encodedOverlaySample(overlay, sight, part);
   if (overlay !== 'highlights' && overlay !== 'shadows') return over;
@@ -109,7 +112,7 @@ async function partThroughFile(
   { output, shown, within }: Sight,
   source: MasterSource,
   found: FoundFile | null,
-  chromaOf: () => Promise<FoundFile['chroma']>,
+  memory: LookMemory,
 ): Promise<EncodedPart> {
   const { making, watermark, upTo, judged } = task;
   const { preset, geometry } = making;
@@ -118,8 +121,11 @@ async function partThroughFile(
   const window = within ? null : lossy ? blocksAround(shown, output, BLOCK) : shown;
   // Tiles side by side are compared: each has to be the file's own.
   const isOpen = lossy !== null && judged && !found && leavesChromaOpen(lossy);
-  const chroma = isOpen ? await chromaOf() : (found?.chroma ?? null);
-  const made = await renderPixels({ ...making, watermark }, geometry, source, { window, upTo });
+  const chroma = isOpen ? await memory.chromaOf() : (found?.chroma ?? null);
+  const make = () => renderPixels({ ...making, watermark }, geometry, source, { window, upTo });
+  // With another quality it is the same until it is encoded.
+  const key = lossy && window && JSON.stringify([keyOf('pixels', ingredientsOf(task)), window]);
+  const made = key ? await memory.partOf(key, make) : await make();
   const part = window && movedBy(shown, -window.left, -window.top);
   if (!lossy) return { made, image: made, part, quality: null, expected: [], isComparable: false };
   const { ownColours, ...encoded } = await throughFile(made, lossy, found, chroma);

@@ -21,11 +21,11 @@ import {
 import sharp from 'sharp';
 import { Descriptions } from '../metadata/description';
 import { renderOutput } from '../render-master';
-import { renderPixels } from '../rungs';
+import { type RenderedImage, renderPixels } from '../rungs';
 import { MasterSource } from '../source';
 import { writerOf } from '../types/registry';
 import { type FeedDoor, throughFeed } from './feed-trip';
-import { lookAt, panelIn, partOf } from './look';
+import { lookAt, type LookMemory, panelIn, partOf } from './look';
 import { Measurer } from './measure';
 import { decodeFinished, toPng } from './picture';
 import { type FinishedSample, type FoundFile, ingredientsOf, type Sample, type SampleTask } from './sample';
@@ -57,6 +57,8 @@ export class Sampler {
   /** Whether halved chroma would smear whole pictures, by what decides about their pixels. */
   private readonly smears = new Map<string, boolean>();
   private last: MadeFile | null = null;
+  /** The part that was looked at last, as it was before it was encoded. */
+  private part: { key: string; made: RenderedImage } | null = null;
 
   /**
    * @param most bytes of decoded masters and their sizes that are kept
@@ -74,7 +76,8 @@ export class Sampler {
    */
   look(asked: SampleTask, found: FoundFile | null): Promise<Sample> {
     const task = shownAs(asked);
-    return this.withSource(task, (source) => lookAt(task, source, found, () => this.chromaOf(task, source)));
+    const partOf: LookMemory['partOf'] = (key, make) => this.partOf(key, make);
+    return this.withSource(task, (source) => lookAt(task, source, found, { chromaOf: () => this.chromaOf(task, source), partOf }));
   }
 
   /**
@@ -178,6 +181,11 @@ export class Sampler {
     }
   }
 
+  private async partOf(key: string, make: () => Promise<RenderedImage>): Promise<RenderedImage> {
+    if (this.part?.key !== key) this.part = { key, made: inOwnMemory(await make()) };
+    return this.part.made;
+  }
+
   /** The chroma that the whole picture gets where that is left open; it is made once to be looked at. */
   private async chromaOf(task: SampleTask, source: MasterSource): Promise<FoundFile['chroma']> {
     const key = keyOf('pixels', ingredientsOf(task));
@@ -216,6 +224,16 @@ export class Sampler {
       left -= bytes;
     }
   }
+}
+
+/** A picture that stays as it is when the next one is made. */
+function inOwnMemory(image: RenderedImage): RenderedImage {
+  const { picture } = image;
+  const file = Buffer.from(new Uint8Array(image.file).buffer);
+  const at = picture.pixels.byteOffset - image.file.byteOffset;
+  const { length } = picture.pixels;
+  const pixels = picture.pixels instanceof Uint8Array ? new Uint8Array(file.buffer, at, length) : new Uint16Array(file.buffer, at, length);
+  return { ...image, file, picture: { ...picture, pixels } };
 }
 
 async function chromaIn(path: string, type: FileTypeName): Promise<FoundFile['chroma']> {
