@@ -59,10 +59,8 @@ it('two pictures are brightened by key, then all of them in the preset; what cli
   await browser.press('.', '.', '.');
   await browser.says('Tone +0.5 EV');
   await browser.until(async () => (await browser.all('rd-toned-picture img.stale')).length === 0, 'its tone was never shown', 60_000);
-  await browser.press(Key.ARROW_RIGHT);
-  await browser.until(async () => !(await browser.text()).includes('Tone +0.5 EV'), 'the next picture did not come');
-  await browser.press('.', '.', '.', '.', ',');
-  await browser.says('Tone +0.5 EV');
+  // Straight after it, before anything is known of the next picture: it is the one that is meant.
+  await browser.press(Key.ARROW_RIGHT, '.', '.', '.', '.', ',');
   const decided = async () => {
     const { masters } = await call<MasterPage>(application, 'GET', `/api/sets/${setId}/masters`);
     return masters.filter(({ overrides }) => overrides.tone).map(({ id, overrides }) => ({ id, exposure: overrides.tone!.exposure }));

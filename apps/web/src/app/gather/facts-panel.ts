@@ -49,8 +49,8 @@ interface Group {
       </div>
       <section>
         <div class="head">
-          <h2 id="facts-title">{{ detail.value()?.fileName ?? 'Facts of a picture' }}</h2>
-          @if (detail.value()?.state === 'ready') {
+          <h2 id="facts-title">{{ master()?.fileName ?? 'Facts of a picture' }}</h2>
+          @if (ready()) {
             <button nz-button nzSize="small" title="The key C" (click)="crop.emit()">Crop</button>
           }
           <button nz-button nzType="text" aria-label="The picture before" title="The picture before: arrow left" (click)="moved.emit(-1)">
@@ -63,12 +63,12 @@ interface Group {
             <nz-icon nzType="close" />
           </button>
         </div>
+        @if (ready(); as picture) {
+          <rd-picture-tone [master]="picture" />
+        }
         @if (detail.error()) {
           <p>The facts could not be loaded. Close this and open it again.</p>
         } @else if (detail.value(); as master) {
-          @if (ready(); as picture) {
-            <rd-picture-tone [master]="picture" />
-          }
           @if (pages() > 1) {
             <rd-page-choice [master]="this.master()!" [pages]="pages()" [isBeingRead]="isBeingRead()" />
           }

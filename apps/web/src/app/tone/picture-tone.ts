@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
+import { ApplicationRef, ChangeDetectionStrategy, Component, computed, DestroyRef, inject, input, output, signal } from '@angular/core';
 import { Store } from '@ngrx/store';
 import { fieldAt, type Master, PICTURE_TONE_FIELDS, PictureTone as Tone, rulesAt, stepTone } from '@rundle/core';
 import { NzButtonModule } from 'ng-zorro-antd/button';
@@ -69,6 +69,8 @@ export class PictureTone {
   /** Something else was decided about its tone. */
   readonly decided = output();
   private readonly store = inject(Store);
+  private readonly application = inject(ApplicationRef);
+  private readonly itself = inject(DestroyRef);
   private readonly view = inject(ViewChoices);
   private readonly all = this.store.selectSignal(setFeature.selectMasters);
   private readonly selected = this.store.selectSignal(setFeature.selectSelectedMasters);
@@ -128,7 +130,9 @@ export class PictureTone {
     if (event.ctrlKey || event.metaKey || event.altKey || takesKeys(event.target) || !this.view.singleKeys()) return;
     if (event.key !== '.' && event.key !== ',') return;
     event.preventDefault();
-    this.step(event.key === '.' ? 1 : -1);
+    // The key before may have gone on to another picture, which a busy page has not been drawn with yet: it is meant.
+    this.application.tick();
+    if (!this.itself.destroyed) this.step(event.key === '.' ? 1 : -1);
   }
 
   private decide(masters: readonly Master[], toneOf: (before: Tone | null) => Tone | null, label = 'tone'): void {
