@@ -69,16 +69,17 @@ export async function debianPictures(): Promise<string[]> {
 }
 
 /**
- * Small JPEGs of 700 px, made of the pictures in the repository.
+ * Small JPEGs, made of the pictures in the repository.
  * @param folder that is made for them
+ * @param px how wide they are
  */
-export async function smallMasters(folder: string, count: number): Promise<string[]> {
+export async function smallMasters(folder: string, count: number, px = 700): Promise<string[]> {
   mkdirSync(folder);
   const base = readdirSync(join(ROOT, 'demo/base'));
   const small = await Promise.all(
     base.map((name) =>
       sharp(join(ROOT, 'demo/base', name))
-        .resize(700)
+        .resize(px)
         .jpeg({ quality: 90 })
         .toBuffer(),
     ),

@@ -42,6 +42,7 @@ import {
   type RunScope,
   type SetRow,
   vetMaster,
+  type WatermarkRow,
   writableTypes,
 } from '@rundle/store';
 import type { Transaction } from 'sequelize';
@@ -193,13 +194,16 @@ export async function planSet(
 async function lookUp(database: Database, set: SetRow, wantedIds: readonly string[], transaction?: Transaction): Promise<Asked> {
   const within = transaction ? { transaction } : {};
   const presetIds = [...new Set(wantedIds)];
-  const [masters, stored, studioRow, house, writable] = await Promise.all([
-    loadMasters(database, set.id, within),
-    listPresets(database, presetIds, transaction),
-    database.studio.findByPk(1, within),
-    houseRulesOf(database, set, transaction),
-    writableTypes(database.sequelize, transaction),
-  ]);
+  const [masters, stored, studioRow, house, writable] = await answersTo(
+    [
+      () => loadMasters(database, set.id, within),
+      () => listPresets(database, presetIds, transaction),
+      () => database.studio.findByPk(1, within),
+      () => houseRulesOf(database, set, transaction),
+      () => writableTypes(database.sequelize, transaction),
+    ],
+    transaction,
+  );
   const arriving = masters.filter(({ state }) => state === 'arriving').length;
   if (arriving) throw requestProblem('still-arriving', `${arriving} pictures are still being read. Plan again in a moment.`);
   if (stored.length < presetIds.length) throw requestProblem('not-found', 'One of the chosen presets has been deleted. Choose again.');
@@ -207,8 +211,8 @@ async function lookUp(database: Database, set: SetRow, wantedIds: readonly strin
   const presets = stored.map((one) => ({ ...one, preset: sameObject(`${one.id} ${one.version}`, varied(one.preset, once[one.id])) }));
   const studio = StudioDetails.parse(studioRow?.details ?? {});
   const own = StudioDetails.parse(set.rights);
-  const markOf = async ({ mark }: Preset) => mark && (await watermarkOf(database, mark.watermark, transaction));
-  const marks = await Promise.all(presets.map(async ({ id, preset }) => [id, await markOf(preset)] as const));
+  const marks = new Map<string, WatermarkRow | Problem | null>();
+  for (const { id, preset } of presets) marks.set(id, preset.mark && (await watermarkOf(database, preset.mark.watermark, transaction)));
   return {
     masters,
     presets,
@@ -218,8 +222,19 @@ async function lookUp(database: Database, set: SetRow, wantedIds: readonly strin
     details: withOwn(studio, own),
     house: house && sameObject(`house ${set.houseRulesId}`, house),
     writable,
-    marks: new Map(marks),
+    marks,
   };
+}
+
+/** Asks all at once; a transaction has one connection, which answers one question after the other. */
+async function answersTo<T extends readonly unknown[]>(
+  questions: { [At in keyof T]: () => Promise<T[At]> },
+  transaction?: Transaction,
+): Promise<T> {
+  if (!transaction) return (await Promise.all(questions.map((ask) => ask()))) as unknown as T;
+  const answers: unknown[] = [];
+  for (const ask of questions) answers.push(await ask());
+  return answers as unknown as T;
 }
 
 /** Why nothing can be made by a preset; null: it can. @param elsewhere why its folder cannot be written to */
