@@ -50,15 +50,13 @@ export class Naming {
 
   /** The name that an output gets, what stands there and at the wanted one, and what is to be said of it. */
   nameOf(cell: PlanCell, of: OutputOf, chance: Possible, own: CurrentFile | null): Named {
-    const { target, folder, outcome } = chance;
-    const name = nameAt(this.request.setTitle, cell, cell.index, outcome.size);
+    const { target } = chance;
+    const { name, fileName, path, key } = wantedOf(this.request.setTitle, cell, chance);
     const stays = !movesOn(this.request, of);
     if (stays && (own !== null || counts(cell.preset))) return this.withGiven(cell, of, chance, own, name);
     // Nearly every name is free.
-    const fileName = fileNameOf(name, 1);
-    const key = placeKey({ target, folder, fileName });
     if (this.claimed.has(key)) return this.numbered(cell, of, chance, name);
-    const at = this.request.standing(target, joinPath(folder, fileName), of);
+    const at = this.request.standing(target, path, of);
     if (!this.mayUse(cell, of, at)) return this.numbered(cell, of, chance, name);
     this.claimed.set(key, cell.presetId);
     return { fileName, at, wantedAt: at, warnings: [] };
@@ -134,6 +132,37 @@ const isOf = (presetId: string, at: Standing): boolean => at.is === 'current' &&
 export const outputOf = ({ master, presetId, part }: PlanCell): OutputOf => ({ masterId: master.id, presetId, part });
 
 const counts = ({ name }: Preset): boolean => name.parts.some(({ part }) => part === 'counter');
+
+/** The name that a preset gives, where it leads, and what it was worked out from beside what its outcome stands for. */
+interface Wanted {
+  name: FileName;
+  fileName: string;
+  path: string;
+  key: string;
+  from: { set: string; index: number; named: PresetPart['named']; target: string; folder: string };
+}
+
+/** Most names of a plan are those of the one before. */
+function wantedOf(set: string, cell: PlanCell, { target, folder, outcome }: Possible): Wanted {
+  const { index, named } = cell;
+  const known = outcome.named.last as Wanted | null;
+  if (known) {
+    const { from } = known;
+    const isSame = from.set === set && from.index === index && from.named === named && from.target === target && from.folder === folder;
+    if (isSame) return known;
+  }
+  const name = nameAt(set, cell, index, outcome.size);
+  const fileName = fileNameOf(name, 1);
+  const found = {
+    name,
+    fileName,
+    path: joinPath(folder, fileName),
+    key: placeKey({ target, folder, fileName }),
+    from: { set, index, named, target, folder },
+  };
+  outcome.named.last = found;
+  return found;
+}
 
 /** The name that a preset gives, before it is known whether that is free. */
 function nameAt(set: string, { master, preset, named }: PlanCell, index: number, size: PixelSize): FileName {

@@ -21,10 +21,23 @@ export type Outcome =
       /** Expected ms on an ordinary machine: alone, and where another output of the master has been made. */
       ms: { first: number; next: number };
       warnings: readonly Finding[];
+      /** For whoever names it: what that came to last. */
+      named: { last: unknown };
     };
 
-/** What has been worked out, for as long as facts and preset are the same objects: a plan after a change works out what it touches. */
-const known = new WeakMap<MasterFacts, WeakMap<Preset, { asked: Asked; outcome: Outcome }>>();
+/**
+ * What has been worked out of a master, for as long as facts and preset are the same objects: a plan after a change works out what it touches. The
+ * oldest first. Lists, since the collector goes through the entries of thousands of weak maps again and again.
+ */
+const known = new WeakMap<MasterFacts, Known[]>();
+/** Presets, drafts of them included, whose outcomes are kept for each master. */
+const MOST_KNOWN = 16;
+
+interface Known {
+  preset: Preset;
+  asked: Asked;
+  outcome: Outcome;
+}
 
 interface Asked {
   fileName: string;
@@ -48,17 +61,21 @@ export function outcomeOf(
   fills: boolean,
 ): Outcome {
   let ofFacts = known.get(facts);
-  if (!ofFacts) known.set(facts, (ofFacts = new WeakMap()));
-  const before = ofFacts.get(preset);
-  const asked: Asked = { fileName, presetId, decisions: decisions ?? NO_DECISIONS, fills };
-  if (before && sameAsked(before.asked, asked)) return before.outcome;
+  if (!ofFacts) known.set(facts, (ofFacts = []));
+  const decided = decisions ?? NO_DECISIONS;
+  const at = ofFacts.findIndex((one) => one.preset === preset);
+  const was = ofFacts[at];
+  if (was && isAsked(was.asked, fileName, presetId, decided, fills)) return was.outcome;
+  const asked: Asked = { fileName, presetId, decisions: decided, fills };
   const outcome = workOut(facts, preset, asked);
-  ofFacts.set(preset, { asked, outcome });
+  if (at >= 0) ofFacts.splice(at, 1);
+  else if (ofFacts.length === MOST_KNOWN) ofFacts.shift();
+  ofFacts.push({ preset, asked, outcome });
   return outcome;
 }
 
-const sameAsked = (one: Asked, other: Asked): boolean =>
-  one.fileName === other.fileName && one.presetId === other.presetId && one.decisions === other.decisions && one.fills === other.fills;
+const isAsked = (was: Asked, fileName: string, presetId: string, decisions: Decisions, fills: boolean): boolean =>
+  was.fileName === fileName && was.presetId === presetId && was.decisions === decisions && was.fills === fills;
 
 function workOut(facts: MasterFacts, preset: Preset, { fileName, presetId, decisions, fills }: Asked): Outcome {
   const isCopy = preset.file.type === 'original';
@@ -77,6 +94,7 @@ function workOut(facts: MasterFacts, preset: Preset, { fileName, presetId, decis
     size,
     bytes: bytesOf(facts, making, fills),
     ms: { first: expectedMs(facts, size, preset, true), next: expectedMs(facts, size, preset, false) },
+    named: { last: null },
     warnings: [
       ...(geometry.short ? [smallerThanAsked(geometry.view ?? facts)] : []),
       ...(cutBy === 'proposed' || cutBy === 'middle' ? [CROP_PROPOSED] : []),

@@ -137,11 +137,13 @@ function logBits(facts: WeightFacts, edge: number, settings: EncodedFileByType, 
   const { proxy } = facts;
   if (asItIs && edge === long) return logBitsOf(asItIs, weighings, settings) + sharper(asItIs, weighings, sharpen);
   const [of, shift] = weighings.length ? [weighings, 0] : [ORDINARY, proxy ? busier(proxy) : 0];
-  const points = of.map((weighing): Point => [Math.log(weighing.edge), logBitsOf(weighing, of, settings) + sharper(weighing, of, sharpen)]);
+  const place = (index: number) => Math.log(of[index]!.edge);
+  const bits = (index: number) => logBitsOf(of[index]!, of, settings) + sharper(of[index]!, of, sharpen);
   const at = Math.log(edge);
-  const last = points.at(-1)!;
-  const before = points.at(-2) ?? last;
-  if (at <= last[0]) return between(points, at) + shift;
+  const largest = of.length - 1;
+  if (at <= place(largest)) return along(of.length, place, bits, at) + shift;
+  const last: Point = [place(largest), bits(largest)];
+  const before: Point = largest > 0 ? [place(largest - 1), bits(largest - 1)] : last;
   const end = weighings.length ? masterItself(facts, of.at(-1)!, last[1], settings) : null;
   if (end && end[0] > last[0]) return between([last, end], at);
   const slope = before === last ? 0 : Math.min(FLATTEST, Math.max(STEEPEST, (last[1] - before[1]) / (last[0] - before[0])));
@@ -250,14 +252,14 @@ function alongJpeg(weighing: Weighing, quality: number, curve: QualityCurve): nu
 /** Logarithm of the bits per pixel of the JPEG, between the qualities that were weighed. */
 function jpegBits({ jpeg, coarse, full }: Weighing, quality: number, chroma: '4:2:0' | '4:4:4'): number {
   const at = coarseness(quality);
-  const points = HALVED.map(([place, index]): Point => [place, Math.log(jpeg[index]!)]);
-  // Earlier releases did not weigh it.
-  if (coarse) points.push([coarseness(WEIGHED_COARSE), Math.log(coarse)]);
-  const halved = between(points, at);
+  // Earlier releases did not weigh the coarsest.
+  const count = HALVED.length + (coarse ? 1 : 0);
+  const place = (index: number) => HALVED[index]?.[0] ?? coarseness(WEIGHED_COARSE);
+  const halved = along(count, place, (index) => Math.log(index < HALVED.length ? jpeg[HALVED[index]![1]]! : coarse!), at);
   if (chroma === '4:2:0') return halved;
-  const more = FULL.map(([place, index, halvedIndex]): Point => [place, Math.log(full[index]! / jpeg[halvedIndex]!)]);
+  const more = (index: number) => Math.log(full[FULL[index]![1]]! / jpeg[FULL[index]![2]]!);
   // Below the lowest of them the difference stays.
-  return halved + between(more, Math.min(more.at(-1)![0], at));
+  return halved + along(FULL.length, (index) => FULL[index]![0], more, Math.min(FULL.at(-1)![0], at));
 }
 
 /**
@@ -278,10 +280,22 @@ function sharper(weighing: Weighing, all: readonly Weighing[], sharpen: Preset['
 }
 
 /** The value at a place: on the line between its two neighbours, or on from the outermost two. @param points by place, at least one */
-function between(points: readonly Point[], at: number): number {
-  const found = points.findIndex(([place]) => place >= at);
-  const next = found === -1 ? points.length - 1 : Math.max(1, found);
-  const to = points[next] ?? points[0]!;
-  const from = points[next - 1] ?? to;
-  return from === to ? to[1] : from[1] + ((to[1] - from[1]) * (at - from[0])) / (to[0] - from[0]);
+const between = (points: readonly Point[], at: number): number =>
+  along(
+    points.length,
+    (index) => points[index]![0],
+    (index) => points[index]![1],
+    at,
+  );
+
+/** The same of points of which only the two are worked out: thousands of outputs ask for it. */
+function along(count: number, place: (index: number) => number, value: (index: number) => number, at: number): number {
+  let next = 1;
+  while (next < count - 1 && place(next) < at) next++;
+  const to = Math.min(next, count - 1);
+  const from = next - 1;
+  const end = value(to);
+  if (from === to) return end;
+  const [begin, left, right] = [value(from), place(from), place(to)];
+  return begin + ((end - begin) * (at - left)) / (right - left);
 }
