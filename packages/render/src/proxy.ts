@@ -1,4 +1,6 @@
 import {
+  type EncodedFileByType,
+  fileByType,
   type GamutLoss,
   iccProfileOf,
   likenessOf,
@@ -16,13 +18,19 @@ import {
 import { writeFile } from 'node:fs/promises';
 import { basename } from 'node:path';
 import { asideOf, makeFile, putFileOrDrop } from '@rundle/place';
-import sharp from 'sharp';
 import { type ConvertedImage, convertColour } from './colour/convert';
 import { sourceColour } from './colour/source';
 import { decodeSmall, embeddedProfile } from './read/decode';
+import { Encoder, type FinishedImage } from './write/encode';
 import { pixelFile } from './write/pixel-file';
 
-const { colour } = Preset.parse({ kind: 'rundle.preset', version: 1, title: 'Proxy' });
+const { colour, file: rung } = Preset.parse({
+  kind: 'rundle.preset',
+  version: 1,
+  title: 'Proxy',
+  file: { type: 'jpeg', quality: PROXY_QUALITY, progressive: false, chroma: '4:2:0' },
+});
+const SETTINGS = fileByType(rung) as Extract<EncodedFileByType, { type: 'jpeg' }>;
 
 /** What is known of a master once its pixels have been seen. */
 export interface PixelFacts {
@@ -48,9 +56,11 @@ export async function smallPicture(path: string, facts: MasterFacts, size = long
  */
 export async function makeProxy(path: string, facts: MasterFacts, to: string): Promise<PixelFacts> {
   const { raster, gamut } = await smallPicture(path, facts);
-  const { file, pixels } = pixelFile(raster, 'rgb', 8, iccProfileOf('srgb'));
+  const profile = iccProfileOf('srgb');
+  const { file, pixels } = pixelFile(raster, 'rgb', 8, profile);
   toEightBits(raster.pixels, false, pixels as Uint8Array);
-  const data = await sharp(file, { ignoreIcc: true }).keepIccProfile().jpeg({ quality: PROXY_QUALITY }).toBuffer();
+  const image: FinishedImage = { picture: { ...raster, pixels }, model: 'rgb', file, profile, gamut: null, halo: null };
+  const { data } = await new Encoder(image, SETTINGS).encode(PROXY_QUALITY);
   const aside = asideOf(to);
   try {
     await makeFile(aside, 'The small picture', () => writeFile(aside, data));

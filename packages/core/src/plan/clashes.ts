@@ -18,6 +18,7 @@ const NUMBER_BEHIND = /-\d+(?=\.[^.]*$)/;
 export function nameClashes(outputs: readonly PlannedOutput[]): NameClash[] {
   const planned = outputs.filter((output) => output.status === 'planned');
   const isNumbered = ({ warnings }: PlannedFile) => warnings.some(({ code }) => code === 'same-name');
+  if (!planned.some(isNumbered)) return [];
   /** What a preset wanted to call a file. */
   const wanted = (output: PlannedFile) => {
     const { presetId, target, folder, fileName } = output;

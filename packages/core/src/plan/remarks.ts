@@ -58,6 +58,7 @@ export function groupRemarks(cells: readonly RemarkedCell[]): RemarkGroup[] {
   };
   for (const { masterId, remarks, error } of cells) {
     if (error) add(error.code, 'failure', masterId);
+    if (remarks.length === 0) continue;
     for (const code of new Set(remarks.filter(({ severity }) => severity === 'look').map(({ code: one }) => one)))
       add(code, 'look', masterId);
   }
