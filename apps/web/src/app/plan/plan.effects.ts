@@ -57,7 +57,7 @@ export const plan = createEffect(
         filter(({ topic }) => LISTS.includes(topic)),
       ),
     ).pipe(
-      settledSet(store.select(setFeature.selectArriving), QUIET),
+      settledSet(store.select(setFeature.selectArriving), of(QUIET)),
       concatLatestFrom(() => [
         store.select(setFeature.selectPresetIds),
         store.select(planFeature.selectRun),

@@ -19,8 +19,6 @@ export function settled<T>(quiet: (value: T) => number, longest: number): MonoTy
     });
 }
 
-/** How long what follows from a set waits for the next change, in ms; a plan, which is made by the same thread, goes first. */
-const QUIET = 500;
 /** How long at most; while pictures are still being read always so long, so that the first of them come sooner. */
 const LONGEST = 3000;
 
@@ -29,11 +27,11 @@ const LONGEST = 3000;
  * @param arriving whether pictures are still being read
  * @param quiet how long it waits for the next change, ms
  */
-export function settledSet<T>(arriving: Observable<boolean>, quiet = QUIET): MonoTypeOperatorFunction<T> {
+export function settledSet<T>(arriving: Observable<boolean>, quiet: Observable<number>): MonoTypeOperatorFunction<T> {
   return (changes) =>
     changes.pipe(
-      concatLatestFrom(() => arriving),
-      settled(([, isArriving]) => (isArriving ? LONGEST : quiet), LONGEST),
+      concatLatestFrom(() => [arriving, quiet]),
+      settled(([, isArriving, ms]) => (isArriving ? LONGEST : ms), LONGEST),
       map(([change]) => change),
     );
 }

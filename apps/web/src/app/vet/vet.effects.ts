@@ -11,7 +11,12 @@ import { setActions, setFeature } from '../set/set.store';
 import { settledSet } from '../set/settled';
 import { callFailed } from '../shell/problems';
 import { serverActions } from '../shell/server-news';
-import { vetActions } from './vet.store';
+import { vetActions, vetFeature } from './vet.store';
+
+/** How long a vetting waits for the next change, in ms; a plan, which is made by the same thread, goes first. */
+const QUIET = 500;
+/** And the first of a set, which somebody may be looking for. */
+const FIRST = 60;
 
 /** Vets anew after every change that findings depend on, once it has settled. */
 export const vet = createEffect(
@@ -29,7 +34,10 @@ export const vet = createEffect(
         filter(({ topic }) => topic !== 'sets' && topic !== 'presets'),
       ),
     ).pipe(
-      settledSet(store.select(setFeature.selectArriving)),
+      settledSet(
+        store.select(setFeature.selectArriving),
+        store.select(vetFeature.selectVetted).pipe(map((isVetted) => (isVetted ? QUIET : FIRST))),
+      ),
       concatLatestFrom(() => [store.select(setFeature.selectPresetIds), store.select(selectBasis)]),
       forOpenSet(store, (setId, [, presetIds, basis]) =>
         api.vetSet({ setId, body: { presetIds } }).pipe(
