@@ -1,5 +1,5 @@
 import { fileSafe, recordAsCsv } from '@rundle/core';
-import { outputView, type RunRow, runViews } from '@rundle/store';
+import { type RunRow, runViews } from '@rundle/store';
 import type { Handlers } from '../http/handlers';
 import type { Services } from '../services';
 import { notFound } from '../http/problem';
@@ -11,7 +11,7 @@ import { recordOf } from './run-record';
 const MOST_ENDED = 100;
 
 export function runHandlers({ database, threads }: Services) {
-  const { runs, outputs } = database;
+  const { runs } = database;
 
   return {
     forecastPreset: ({ setId, body }) => threads.ask({ kind: 'forecast', setId, preset: body }),
@@ -29,11 +29,7 @@ export function runHandlers({ database, threads }: Services) {
       return runViews(database, [...(await openRuns(database)), ...ended]);
     },
 
-    getRun: async ({ runId }) => {
-      const run = await findRun(runId);
-      const rows = await outputs.findAll({ where: { runId: run.id }, order: [['position', 'ASC']] });
-      return { ...(await viewOf(run)), outputs: rows.map(outputView) };
-    },
+    getRun: ({ runId }) => threads.ask({ kind: 'run-detail', runId }),
 
     cancelRun: ({ runId }) => changed(runId, (run) => cancelRun(database, run)),
     pauseRun: ({ runId }) => changed(runId, (run) => pauseRun(database, run)),

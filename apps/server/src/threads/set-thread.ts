@@ -23,6 +23,7 @@ import { standingOutputs } from '../hand-over/standing-outputs';
 import { databaseAway, HttpProblem, type ProblemParts } from '../http/problem';
 import { changesSince } from '../runs/plan-changes';
 import { forecastOf, newNamesOf, planSet } from '../runs/plan-set';
+import { runDetail } from '../runs/run-detail';
 import { startRun } from '../runs/start-run';
 import { findSet } from '../sets/find';
 import { finishSet, previewClearing, removeOutputs } from '../storage/make-room';
@@ -41,6 +42,7 @@ export type SetTask =
   | { kind: 'vet'; setId: string; presetIds: string[] }
   | { kind: 'plan'; setId: string; presetIds: string[]; earlier: EarlierFate; since?: string | undefined }
   | { kind: 'run'; setId: string; wanted: RunRequest }
+  | { kind: 'run-detail'; runId: string }
   | { kind: 'forecast' | 'new-names'; setId: string; preset: Preset }
   | { kind: 'preview'; setId: string; wish: NewDelivery }
   /** What is out, with what has become of each file. */
@@ -149,6 +151,8 @@ async function answerTo(task: SetTask): Promise<string> {
       return JSON.stringify(await vetSetNow(database, task.setId, task.presetIds));
     case 'plan':
       return planAnswer(task);
+    case 'run-detail':
+      return JSON.stringify(await runDetail(database, task.runId));
     case 'run': {
       const { run, outputs } = await startRun(services, task.setId, task.wanted);
       const [view] = await runViews(database, [run]);

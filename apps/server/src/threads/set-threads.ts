@@ -7,8 +7,11 @@ import { MadeJson } from '../http/handlers';
 import { HttpProblem } from '../http/problem';
 import type { SetAnswer, SetTask, SetThreadData } from './set-thread';
 
-/** What changes something: two such tasks are two, however alike they are. */
-const ACTS: readonly SetTask['kind'][] = ['run', 'remove-outputs', 'finish-set'];
+/**
+ * What changes something: two such tasks are two, however alike they are. And a run, which is asked for again when there is news of it: what is being
+ * answered already may be from before that.
+ */
+const NEVER_SHARED: readonly SetTask['kind'][] = ['run', 'remove-outputs', 'finish-set', 'run-detail'];
 
 /** A thread that vets, plans and starts runs: over 2,000 pictures each takes a moment, in which requests are answered all the same. */
 export class SetThreads {
@@ -56,7 +59,7 @@ export class SetThreads {
   }
 
   private answer(task: SetTask): Promise<SetAnswer> {
-    if (ACTS.includes(task.kind)) return this.threads.run(task);
+    if (NEVER_SHARED.includes(task.kind)) return this.threads.run(task);
     const key = JSON.stringify(task);
     const asked = this.underWay.get(key) ?? this.threads.run(task).finally(() => this.underWay.delete(key));
     this.underWay.set(key, asked);

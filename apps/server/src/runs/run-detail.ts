@@ -1,0 +1,38 @@
+import type { RunDetail } from '@rundle/core';
+import { type Database, outputView, runViews } from '@rundle/store';
+import { notFound } from '../http/problem';
+
+/** What is told of an output, and no more: a run has thousands of them. */
+const TOLD = [
+  'id',
+  'runId',
+  'masterId',
+  'presetId',
+  'part',
+  'presetVersion',
+  'target',
+  'folder',
+  'fileName',
+  'width',
+  'height',
+  'expectedBytes',
+  'bytes',
+  'quality',
+  'measures',
+  'warnings',
+  'ms',
+  'state',
+  'error',
+] as const;
+
+/** A run with all its outputs. To be asked of a thread. @throws HttpProblem 404 */
+export async function runDetail(database: Database, runId: string): Promise<RunDetail> {
+  const { runs, outputs } = database;
+  const [rows, told] = await Promise.all([
+    runs.findAll({ where: { id: runId } }).then((found) => runViews(database, found)),
+    outputs.findAll({ where: { runId }, order: [['position', 'ASC']], attributes: [...TOLD], raw: true }),
+  ]);
+  const [view] = rows;
+  if (!view) throw notFound('run');
+  return { ...view, outputs: told.map(outputView) };
+}
