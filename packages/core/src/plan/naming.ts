@@ -7,6 +7,7 @@ import type { Chances, Possible } from './chances';
 import type { PresetPart } from '../parts/parts';
 import { type CurrentFile, movesOn } from './earlier';
 import { joinPath, placeKey, samePlace } from './file-place';
+import type { FileName, WantedName } from './outcome';
 import type { Standing } from './place';
 import type { PixelSize } from '../size/geometry';
 import type { PlanMaster, PlanRequest } from './plan';
@@ -21,11 +22,6 @@ export interface PlanCell {
   /** As it makes this file. */
   preset: Preset;
   named: PresetPart['named'];
-}
-
-interface FileName {
-  stem: string;
-  extension: string;
 }
 
 /** The name of an output, what stands there and at the one that its preset wants, and what is to be said of it. */
@@ -133,19 +129,10 @@ export const outputOf = ({ master, presetId, part }: PlanCell): OutputOf => ({ m
 
 const counts = ({ name }: Preset): boolean => name.parts.some(({ part }) => part === 'counter');
 
-/** The name that a preset gives, where it leads, and what it was worked out from beside what its outcome stands for. */
-interface Wanted {
-  name: FileName;
-  fileName: string;
-  path: string;
-  key: string;
-  from: { set: string; index: number; named: PresetPart['named']; target: string; folder: string };
-}
-
 /** Most names of a plan are those of the one before. */
-function wantedOf(set: string, cell: PlanCell, { target, folder, outcome }: Possible): Wanted {
+function wantedOf(set: string, cell: PlanCell, { target, folder, outcome }: Possible): WantedName {
   const { index, named } = cell;
-  const known = outcome.named.last as Wanted | null;
+  const known = outcome.named.last;
   if (known) {
     const { from } = known;
     const isSame = from.set === set && from.index === index && from.named === named && from.target === target && from.folder === folder;

@@ -1,5 +1,6 @@
 import type { MasterFacts } from '../facts/facts';
 import { FILE_TYPE_NAMES, FILE_TYPES } from '../types/table';
+import type { PresetPart } from '../parts/parts';
 import type { EdgeFill } from '../parts/schema';
 import { METADATA_GROUPS, type Preset } from '../preset/schema';
 import type { Problem } from '../problem';
@@ -21,9 +22,25 @@ export type Outcome =
       /** Expected ms on an ordinary machine: alone, and where another output of the master has been made. */
       ms: { first: number; next: number };
       warnings: readonly Finding[];
-      /** For whoever names it: what that came to last. */
-      named: { last: unknown };
+      /** What it was called last; null: it was not yet. */
+      named: { last: WantedName | null };
     };
+
+export interface FileName {
+  stem: string;
+  extension: string;
+}
+
+/** The name that a preset gives, where it leads, and what it was worked out from beside what the outcome stands for. */
+export interface WantedName {
+  name: FileName;
+  fileName: string;
+  /** Below the target. */
+  path: string;
+  /** The same for places that are one on many disks. */
+  key: string;
+  from: { set: string; index: number; named: PresetPart['named']; target: string; folder: string };
+}
 
 /**
  * What has been worked out of a master, for as long as facts and preset are the same objects: a plan after a change works out what it touches. The
