@@ -88,6 +88,21 @@ describe('a plan', () => {
     expect(asked()).toHaveLength(2);
   });
 
+  it('follows pictures that are weighed one after the other every two seconds, the last of them, too', () => {
+    api.planSet.mockReturnValue(of(view));
+    test.dispatch(choose('p1'));
+    vi.advanceTimersByTime(1000);
+    for (let n = 0; n < 50; n++) {
+      test.dispatch(setActions.eventCame({ event: { type: 'weighed' } }));
+      vi.advanceTimersByTime(100);
+    }
+    expect(asked()).toHaveLength(3);
+    vi.advanceTimersByTime(2500);
+    expect(asked()).toHaveLength(4);
+    vi.advanceTimersByTime(10_000);
+    expect(asked()).toHaveLength(4);
+  });
+
   it('that comes late is not taken for the one after it, nor for another set', () => {
     const [late, next] = [new Subject<PlanView>(), new Subject<PlanView>()];
     api.planSet.mockReturnValueOnce(late).mockReturnValueOnce(next);

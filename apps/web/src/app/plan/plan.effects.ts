@@ -3,7 +3,7 @@ import { Actions, createEffect, ofType } from '@ngrx/effects';
 import { concatLatestFrom } from '@ngrx/operators';
 import { type Action, Store } from '@ngrx/store';
 import { isOpenRun, type SetEvent, type Topic } from '@rundle/core';
-import { catchError, EMPTY, exhaustMap, filter, map, merge, mergeMap, type Observable, of, switchMap, take } from 'rxjs';
+import { auditTime, catchError, EMPTY, exhaustMap, filter, map, merge, mergeMap, type Observable, of, switchMap, take } from 'rxjs';
 import { Api } from '../api/api';
 import { sentenceOf } from '../api/problem-of';
 import { forOpenSet, untilOtherSet } from '../set/open-set';
@@ -53,6 +53,11 @@ export const plan = createEffect(
         filter(({ event: { type } }) => PLANNED_ANEW.includes(type)),
       ),
       actions.pipe(
+        ofType(setActions.eventCame),
+        filter(({ event: { type } }) => type === 'weighed'),
+        auditTime(WEIGHED_MS),
+      ),
+      actions.pipe(
         ofType(serverActions.listChanged),
         filter(({ topic }) => LISTS.includes(topic)),
       ),
@@ -79,7 +84,12 @@ export const plan = createEffect(
 );
 
 /** Events of a set after which it is planned anew. */
-const PLANNED_ANEW: readonly SetEvent['type'][] = ['masters', 'masters-removed', 'order', 'weighed'];
+const PLANNED_ANEW: readonly SetEvent['type'][] = ['masters', 'masters-removed', 'order'];
+/**
+ * How often at most it follows what is weighed meanwhile, in ms: that only makes figures finer, of thousands of pictures one after the other, and each
+ * plan keeps the thread from what other pages wait for.
+ */
+const WEIGHED_MS = 2000;
 
 export const startRun = createEffect(
   (actions = inject(Actions), store = inject(Store), api = inject(Api)) =>
