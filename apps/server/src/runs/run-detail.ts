@@ -28,11 +28,9 @@ const TOLD = [
 /** A run with all its outputs. To be asked of a thread. @throws HttpProblem 404 */
 export async function runDetail(database: Database, runId: string): Promise<RunDetail> {
   const { runs, outputs } = database;
-  const [rows, told] = await Promise.all([
-    runs.findAll({ where: { id: runId } }).then((found) => runViews(database, found)),
-    outputs.findAll({ where: { runId }, order: [['position', 'ASC']], attributes: [...TOLD], raw: true }),
-  ]);
-  const [view] = rows;
+  const [view] = await runViews(database, await runs.findAll({ where: { id: runId } }));
   if (!view) throw notFound('run');
+  // After it, so that no run is told as ended with outputs from before its end.
+  const told = await outputs.findAll({ where: { runId }, order: [['position', 'ASC']], attributes: [...TOLD], raw: true });
   return { ...view, outputs: told.map(outputView) };
 }
